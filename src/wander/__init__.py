@@ -1,0 +1,1 @@
+"""Wander: freeform bodies from sections, and the going back."""

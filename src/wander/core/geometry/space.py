@@ -1,0 +1,156 @@
+"""Spline spaces: a degree and a clamped knot vector, and the exact way from one space into a larger one.
+
+Insertion, elevation and every other change of representation are one linear map between two spaces. The map is found by
+collocation at the Greville abscissae of the target, which is exact when the target contains the source.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.interpolate import BSpline
+from scipy.linalg import solve_banded
+
+from wander.core.geometry.basis import Floats, basis_functions
+from wander.core.geometry.errors import BadInput
+
+
+@dataclass(frozen=True)
+class SplineSpace:
+    """All splines of one degree over one clamped knot vector.
+
+    knots: (n + degree + 1,), non-decreasing, the first and last value degree + 1 times, inner ones at most degree times.
+    """
+
+    degree: int
+    knots: Floats
+
+    @classmethod
+    def checked(cls, degree: int, knots: Sequence[float] | Floats) -> SplineSpace:
+        """A space from numbers of unknown quality. Raises BadInput with what is wrong."""
+        t = np.asarray(knots, dtype=np.float64)
+        if not 1 <= degree <= 5:
+            raise BadInput(f"the degree must be 1 to 5, got {degree}")
+        if t.ndim != 1 or len(t) < 2 * degree + 2:
+            raise BadInput(f"degree {degree} needs at least {2 * degree + 2} knots, got {t.size}")
+        if not np.all(np.isfinite(t)) or np.any(np.diff(t) < 0):
+            raise BadInput("knots must be finite and must not decrease")
+        if t[0] != t[degree] or t[-1] != t[-degree - 1] or t[0] == t[-1]:
+            raise BadInput(f"knots must be clamped: first and last value {degree + 1} times")
+        space = cls(degree, t)
+        if np.any(space.multiplicities[1:-1] > degree):
+            raise BadInput(f"an inner knot may stand at most {degree} times")
+        return space
+
+    @classmethod
+    def from_breaks(cls, degree: int, breaks: Sequence[float] | Floats, multiplicities: Sequence[int] | None = None) -> SplineSpace:
+        """The space over the given breaks (b,), inner ones with the given multiplicities (b - 2,), one if not given."""
+        b = np.asarray(breaks, dtype=np.float64)
+        inner = np.ones(len(b) - 2, dtype=int) if multiplicities is None else np.asarray(multiplicities, dtype=int)
+        counts = np.concatenate([[degree + 1], inner, [degree + 1]])
+        return cls(degree, np.repeat(b, counts))
+
+    @property
+    def count(self) -> int:
+        """Number of control points."""
+        return len(self.knots) - self.degree - 1
+
+    @property
+    def domain(self) -> tuple[float, float]:
+        return float(self.knots[0]), float(self.knots[-1])
+
+    @cached_property
+    def breaks(self) -> Floats:
+        """Distinct knots, ends included: (b,)."""
+        return np.unique(self.knots)
+
+    @cached_property
+    def multiplicities(self) -> np.ndarray:
+        """How often each of `breaks` stands in the knot vector: (b,)."""
+        return np.unique(self.knots, return_counts=True)[1]
+
+    @cached_property
+    def greville(self) -> Floats:
+        """Greville abscissae (n,): knot averages at which interpolation is always solvable."""
+        windows = np.lib.stride_tricks.sliding_window_view(self.knots[1:-1], self.degree)
+        return np.clip(windows.mean(axis=1), self.knots[0], self.knots[-1])
+
+    def evaluate(self, controls: Floats, parameters: Floats, derivative: int = 0) -> Floats:
+        """Splines with control points (n, ...) at parameters (m,), or a derivative of them: (m, ...).
+
+        This is where all time goes, so the compiled evaluation of scipy does it; `basis_functions` is its independent check.
+        """
+        if derivative > self.degree:
+            return np.zeros((len(parameters), *controls.shape[1:]))
+        return BSpline.construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
+
+    def matrix(self, parameters: Floats, derivative: int = 0) -> Floats:
+        """Values of all basis functions: (m, n) for parameters (m,)."""
+        return self.evaluate(np.eye(self.count), parameters, derivative)
+
+    def interpolate(self, values: Floats) -> Floats:
+        """Control points (n, ...) of the spline that takes the given values (n, ...) at the Greville abscissae.
+
+        The collocation matrix is totally positive and banded, so the solve needs no pivoting care and costs O(n).
+        """
+        spans, basis = basis_functions(self.knots, self.degree, self.greville)
+        n, p = self.count, self.degree
+        banded = np.zeros((2 * p + 1, n))
+        rows = np.repeat(np.arange(n), p + 1)
+        columns = (spans[:, None] - p + np.arange(p + 1)).ravel()
+        keep = np.abs(rows - columns) <= p
+        banded[(p + rows - columns)[keep], columns[keep]] = basis.ravel()[keep]
+        flat = np.asarray(values, dtype=np.float64).reshape(n, -1)
+        return solve_banded((p, p), banded, flat).reshape(values.shape)
+
+    def elevated(self, degree: int) -> SplineSpace:
+        """The smallest space of the higher degree that contains this one."""
+        if degree < self.degree:
+            raise BadInput(f"can't elevate degree {self.degree} to {degree}")
+        inner = self.multiplicities[1:-1] + (degree - self.degree)
+        return SplineSpace.from_breaks(degree, self.breaks, inner.tolist())
+
+    def with_knots(self, new: Sequence[float] | Floats) -> SplineSpace:
+        """The space with further knots inserted; raises BadInput outside the domain or above the degree."""
+        added = np.asarray(new, dtype=np.float64)
+        low, high = self.domain
+        if np.any(added <= low) or np.any(added >= high):
+            raise BadInput(f"new knots must lie inside ({low:g}, {high:g})")
+        return SplineSpace.checked(self.degree, np.sort(np.concatenate([self.knots, added])))
+
+    def mapped(self, low: float, high: float) -> SplineSpace:
+        """The same space over another domain."""
+        a, b = self.domain
+        knots = low + (self.knots - a) * ((high - low) / (b - a))
+        knots[: self.degree + 1] = low
+        knots[-self.degree - 1 :] = high
+        return SplineSpace(self.degree, knots)
+
+
+def change_of_basis(source: SplineSpace, target: SplineSpace) -> Floats:
+    """The matrix (n_target, n_source) that takes control points from one space into a larger one, exactly."""
+    return target.interpolate(source.matrix(target.greville))
+
+
+def common_space(spaces: Sequence[SplineSpace], merge: float) -> SplineSpace:
+    """The smallest space that contains all of the given ones, which share one domain.
+
+    Knots closer than `merge` count as one. Degrees are raised to the highest; continuity at each knot is kept.
+    """
+    degree = max(space.degree for space in spaces)
+    breaks = np.concatenate([space.breaks[1:-1] for space in spaces])
+    counts = np.concatenate([space.multiplicities[1:-1] + degree - space.degree for space in spaces])
+    order = np.argsort(breaks, kind="stable")
+    merged: list[float] = []
+    highest: list[int] = []
+    for value, count in zip(breaks[order], counts[order], strict=True):
+        if merged and value - merged[-1] <= merge:
+            highest[-1] = max(highest[-1], int(count))
+        else:
+            merged.append(float(value))
+            highest.append(int(count))
+    low, high = spaces[0].domain
+    return SplineSpace.from_breaks(degree, [low, *merged, high], highest)

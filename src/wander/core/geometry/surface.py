@@ -1,0 +1,113 @@
+"""Tensor-product B-spline surfaces, polynomial or rational."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import comb
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.space import SplineSpace, change_of_basis
+
+
+@dataclass(frozen=True)
+class Surface:
+    """points: (nu, nv, 3) in mm; weights: (nu, nv) positive, or None for a polynomial surface."""
+
+    u: SplineSpace
+    v: SplineSpace
+    points: Floats
+    weights: Floats | None = None
+
+    @classmethod
+    def checked(
+        cls, degrees: tuple[int, int], knots: tuple[Sequence[float], Sequence[float]], points: Floats, weights: Floats | None = None
+    ) -> Surface:
+        """A surface from numbers of unknown quality. Raises BadInput with what was expected."""
+        u, v = (SplineSpace.checked(d, t) for d, t in zip(degrees, knots, strict=True))
+        p = np.asarray(points, dtype=np.float64)
+        if p.shape != (u.count, v.count, 3):
+            raise BadInput(f"expected control points ({u.count}, {v.count}, 3), got {p.shape}")
+        w = None if weights is None else np.asarray(weights, dtype=np.float64)
+        if w is not None and (w.shape != p.shape[:2] or np.any(w <= 0)):
+            raise BadInput("expected one positive weight for each control point")
+        return cls(u, v, p, w)
+
+    @property
+    def homogeneous(self) -> Floats:
+        if self.weights is None:
+            return self.points
+        return np.concatenate([self.points * self.weights[..., None], self.weights[..., None]], axis=-1)
+
+    def in_spaces(self, u: SplineSpace, v: SplineSpace, homogeneous: Floats) -> Surface:
+        """A surface of the same kind from control points as `homogeneous` gives them."""
+        if self.weights is None:
+            return Surface(u, v, homogeneous)
+        w = homogeneous[..., -1]
+        return Surface(u, v, homogeneous[..., :-1] / w[..., None], w)
+
+    def represented(self, space: SplineSpace, axis: int) -> Surface:
+        """The same surface with a larger space along axis 0 (u) or 1 (v): insertion and elevation alike."""
+        spaces = [self.u, self.v]
+        change = change_of_basis(spaces[axis], space)
+        spaces[axis] = space
+        moved = np.moveaxis(np.tensordot(change, self.homogeneous, axes=(1, axis)), 0, axis)
+        return self.in_spaces(spaces[0], spaces[1], moved)
+
+    def split(self, parameter: float, axis: int) -> tuple[Surface, Surface]:
+        """Two surfaces that meet at the parameter along axis 0 (u) or 1 (v)."""
+        from wander.core.geometry.curve_edits import split
+
+        first = (self.u, self.v)[axis]
+        flat = np.moveaxis(self.homogeneous, axis, 0)
+        halves = split(Curve(first, flat.reshape(len(flat), -1)), parameter)
+        found = []
+        for half in halves:
+            spaces = [self.u, self.v]
+            spaces[axis] = half.space
+            points = half.points.reshape((half.space.count, *flat.shape[1:]))
+            found.append(self.in_spaces(spaces[0], spaces[1], np.moveaxis(points, 0, axis)))
+        return found[0], found[1]
+
+    def grid(self, u: Floats, v: Floats, du: int = 0, dv: int = 0) -> Floats:
+        """The derivative of order (du, dv) on the grid of parameters u (m,) and v (k,): (m, k, 3)."""
+        if self.weights is None:
+            across = self.u.evaluate(self.points, u, du)
+            return self.v.evaluate(across.transpose(1, 0, 2), v, dv).transpose(1, 0, 2)
+        return self._rational_grid(u, v, du, dv)
+
+    def at(self, u: Floats, v: Floats, du: int = 0, dv: int = 0) -> Floats:
+        """The derivative of order (du, dv) at pairs of parameters u (m,), v (m,) of a polynomial surface: (m, 3)."""
+        across = self.u.evaluate(self.points, u, du)
+        return np.einsum("mnd,mn->md", across, self.v.matrix(v, dv))
+
+    def _rational_grid(self, u: Floats, v: Floats, du: int, dv: int) -> Floats:
+        """The NURBS Book, eq. 4.20."""
+        plain = Surface(self.u, self.v, self.homogeneous)
+        a = {(i, j): plain.grid(u, v, i, j) for i in range(du + 1) for j in range(dv + 1)}
+        s: dict[tuple[int, int], Floats] = {}
+        for i in range(du + 1):
+            for j in range(dv + 1):
+                value = a[i, j][..., :-1].copy()
+                for k in range(i + 1):
+                    for m in range(j + 1):
+                        if k or m:
+                            value -= comb(i, k) * comb(j, m) * a[k, m][..., -1:] * s[i - k, j - m]
+                s[i, j] = value / a[0, 0][..., -1:]
+        return s[du, dv]
+
+    def edge(self, side: str) -> Curve:
+        """A boundary curve: 'u0', 'u1' (run along v), 'v0', 'v1' (run along u)."""
+        index = 0 if side[1] == "0" else -1
+        along, space = (self.homogeneous[index], self.v) if side[0] == "u" else (self.homogeneous[:, index], self.u)
+        if self.weights is None:
+            return Curve(space, along)
+        return Curve(space, along[:, :-1] / along[:, -1:], along[:, -1])
+
+    def transformed(self, matrix: Floats, origin: Floats) -> Surface:
+        """The image under x -> matrix @ x + origin."""
+        return Surface(self.u, self.v, self.points @ np.asarray(matrix).T + origin, self.weights)

@@ -1,0 +1,126 @@
+"""Volume, area, centre of mass and box of a skin, from its surfaces themselves.
+
+Source: the divergence theorem, integrated with Gauss points span by span; exact up to rounding for volume and centre of
+polynomial faces. Independent of any mesh and of the kernel.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.quadrature import gauss_points
+from wander.core.geometry.surface import Surface
+from wander.core.shaping.shell import Cap, Shell
+
+
+@dataclass(frozen=True)
+class MassProperties:
+    """volume mm3, area mm2, center (3,) mm, low and high corner of the axis-parallel box (3,) mm."""
+
+    volume: float
+    area: float
+    center: Floats
+    low: Floats
+    high: Floats
+
+
+def mass_properties(shell: Shell) -> MassProperties:
+    """Everything about a closed skin whose normals point outwards."""
+    volume = area = 0.0
+    first = np.zeros(3)
+    boxes = []
+    for face in shell.faces:
+        v, a, f = _face_integrals(face.surface)
+        volume, area, first = volume + v, area + a, first + f
+        boxes.append(extremes(face.surface))
+    for cap in shell.caps:
+        v, a, f = _cap_integrals(cap)
+        volume, area, first = volume + v, area + a, first + f
+    low = np.min([b[0] for b in boxes], axis=0)
+    high = np.max([b[1] for b in boxes], axis=0)
+    return MassProperties(volume, area, first / volume if volume else first, low, high)
+
+
+def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
+    """Shares of a face in volume, area and first moments: 1/3 P.n, |n| and 1/2 (x2, y2, z2) * n over du dv."""
+    u, wu = gauss_points(surface.u.breaks, (3 * surface.u.degree) // 2 + 2)
+    v, wv = gauss_points(surface.v.breaks, (3 * surface.v.degree) // 2 + 2)
+    p = surface.grid(u, v)
+    normal = np.cross(surface.grid(u, v, 1, 0), surface.grid(u, v, 0, 1)) * (wu[:, None] * wv)[..., None]
+    volume = float(np.einsum("ijk,ijk->", p, normal)) / 3
+    area = float(np.linalg.norm(normal, axis=-1).sum())
+    return volume, area, np.einsum("ijk,ijk->k", p * p, normal) / 2
+
+
+def _cap_integrals(cap: Cap) -> tuple[float, float, Floats]:
+    """The same for a flat cap, by Green's theorem round its boundary."""
+    flat = np.zeros(6)
+    for curve in cap.boundary:
+        u, w = gauss_points(curve.space.breaks, 2 * curve.degree + 1)
+        p, d = curve.derivatives(u, 1)
+        (x, y), (dx, dy) = cap.frame.drop(p).T, (d @ np.stack([cap.frame.x, cap.frame.y]).T).T
+        parts = (x * dy - y * dx, x * x * dy, -y * y * dx, x**3 * dy, x * x * y * dy, -(y**3) * dx)
+        flat += [float(np.sum(w * part)) for part in parts]
+    area, mx, my = flat[0] / 2, flat[1] / 2, flat[2] / 2
+    xx, xy, yy = flat[3] / 3, flat[4] / 2, flat[5] / 3
+    if area < 0:
+        area, mx, my, xx, xy, yy = -area, -mx, -my, -xx, -xy, -yy
+    o, a, b, n = cap.frame.origin, cap.frame.x, cap.frame.y, cap.frame.z
+    squares = o * o * area + 2 * o * (a * mx + b * my) + a * a * xx + 2 * a * b * xy + b * b * yy
+    return float(o @ n) * area / 3, area, squares * n / 2
+
+
+def extremes(surface: Surface) -> tuple[Floats, Floats]:
+    """Low and high corner (3,), (3,) of the box round a surface: a grid, then Newton from its extreme points."""
+    u = _dense(surface.u.breaks, 4)
+    v = _dense(surface.v.breaks, 6)
+    p = surface.grid(u, v)
+    low, high = p.min(axis=(0, 1)), p.max(axis=(0, 1))
+    signed = np.concatenate([p, -p], axis=-1).reshape(-1, 6)
+    i, j = np.unravel_index(np.argmax(signed, axis=0), p.shape[:2])
+    found = _climb(surface, u[i], v[j])
+    return np.minimum(low, -found[3:]), np.maximum(high, found[:3])
+
+
+def _dense(breaks: Floats, count: int) -> Floats:
+    return np.append((breaks[:-1, None] + np.diff(breaks)[:, None] * np.arange(count) / count).ravel(), breaks[-1])
+
+
+def _climb(surface: Surface, u: Floats, v: Floats) -> Floats:
+    """The largest x, y, z, -x, -y, -z near parameters u (6,), v (6,): Newton inside the domain, and only uphill."""
+    axis = np.array([0, 1, 2, 0, 1, 2])
+    sign = np.array([1.0, 1.0, 1.0, -1.0, -1.0, -1.0])
+
+    def value(a: Floats, b: Floats, du: int = 0, dv: int = 0) -> Floats:
+        return sign * surface.at(a, b, du, dv)[np.arange(6), axis]
+
+    def capped(slope: Floats, bend: Floats) -> Floats:
+        return np.where(bend < 0, -slope / np.where(bend < 0, bend, 1.0), 0.0)
+
+    best = value(u, v)
+    for _ in range(6):
+        fu, fv, fuu, fuv, fvv = (value(u, v, *order) for order in ((1, 0), (0, 1), (2, 0), (1, 1), (0, 2)))
+        determinant = fuu * fvv - fuv * fuv
+        full = (determinant > 0) & (fuu < 0)
+        safe = np.where(full, determinant, 1.0)
+        zero = np.zeros(6)
+        steps = [
+            (np.where(full, (fuv * fv - fvv * fu) / safe, zero), np.where(full, (fuv * fu - fuu * fv) / safe, zero)),
+            (capped(fu, fuu), zero),
+            (zero, capped(fv, fvv)),
+        ]
+        gained = False
+        start_u, start_v = u, v
+        for step_u, step_v in steps:
+            a = np.clip(start_u + step_u, *surface.u.domain)
+            b = np.clip(start_v + step_v, *surface.v.domain)
+            there = value(a, b)
+            better = there > best + 1e-13 * np.abs(best)
+            u, v, best = np.where(better, a, u), np.where(better, b, v), np.where(better, there, best)
+            gained |= bool(better.any())
+        if not gained:
+            break
+    return best

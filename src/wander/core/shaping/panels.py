@@ -1,0 +1,193 @@
+"""From aligned sections to rows of control points in one common space: the preparation for skinning.
+
+A panel is the strip of the body between two neighbouring corner tracks, or the whole girth where no section has a corner. Every
+section contributes one row of control points to each panel.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from wander.core.drawing.loop import Loop
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.space import SplineSpace, common_space
+from wander.core.geometry.tolerances import Tolerances
+from wander.core.shaping.matching import Mark, Track, follow
+
+MOST_SPANS = 512
+"""A refit stops dividing here; what it still misses is reported."""
+MOST_KNOTS = 200
+"""Sections are brought together exactly while their common space stays below this many control points."""
+
+
+@dataclass(frozen=True)
+class Panel:
+    """rows: control points of every section in the space, (k, n, 3). deviation: largest distance to a section, mm (k,).
+
+    exact: the sections are represented as they are, not refitted. closed: the panel goes round the whole girth.
+    """
+
+    space: SplineSpace
+    rows: Floats
+    deviation: Floats
+    exact: bool
+    closed: bool
+
+
+@dataclass(frozen=True)
+class _Piece:
+    """Part of a loop from `start` over `extent`, walked by `walk`: [0, 1] -> [0, 1]; affine when walk is None."""
+
+    loop: Loop
+    start: float
+    extent: float
+    walk: Callable[[Floats], Floats] | None
+
+    def __call__(self, u: Floats) -> Floats:
+        share = u if self.walk is None else self.walk(u)
+        t = self.start + self.extent * share
+        inside = np.where(t > 1.0, t - 1.0, t)
+        return self.loop.curve(np.clip(inside, 0.0, 1.0))
+
+    def space(self) -> SplineSpace:
+        """The space over [0, 1] in which an affine piece is a spline."""
+        space = self.loop.curve.space
+        at = ((space.breaks[:-1] - self.start) % 1.0) / self.extent
+        counts = space.multiplicities[:-1].copy()
+        counts[0] = max(1, space.degree - self.loop.seam)
+        keep = (at > 1e-9) & (at < 1 - 1e-9)
+        order = np.argsort(at[keep])
+        return SplineSpace.from_breaks(space.degree, [0.0, *at[keep][order], 1.0], counts[keep][order].tolist())
+
+
+def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerances) -> list[Panel]:
+    """Panels of loops in space that run the same way; starts: matching places, one on each loop."""
+    origin = np.array(starts)
+    corners = follow([_corner_marks(loop, start) for loop, start in zip(loops, starts, strict=True)])
+    if len(corners) == 1:
+        opposite = Track((corners[0].positions + 0.5) % 1.0, 0.0)
+        corners = sorted([corners[0], opposite], key=lambda track: track.positions[0])
+    joints = follow([_joint_marks(loop, start) for loop, start in zip(loops, starts, strict=True)])
+    if not corners:
+        shares = _shares(np.zeros(len(loops)), np.ones(len(loops)), joints)
+        return [_panel(loops, origin, np.ones(len(loops)), shares, tolerances, closed=True)]
+    found = []
+    for track, following in zip(corners, [*corners[1:], corners[0]], strict=True):
+        extent = (following.positions - track.positions) % 1.0
+        shares = _shares(track.positions, extent, joints)
+        found.append(_panel(loops, (track.positions + origin) % 1.0, extent, shares, tolerances, closed=False))
+    return found
+
+
+def _corner_marks(loop: Loop, start: float) -> list[Mark]:
+    return _from_start(loop.corners, loop.turning(), start)
+
+
+def _joint_marks(loop: Loop, start: float) -> list[Mark]:
+    """Smooth joints, told apart by whether the outline gets rounder or straighter there."""
+    if not loop.joints:
+        return []
+    at = np.array(loop.joints)
+    sides = np.concatenate([at - 1e-7, at + 1e-7]) % 1.0
+    _, first, second = loop.curve.derivatives(sides, 2)
+    bend = np.linalg.norm(np.cross(first, second), axis=1) / np.linalg.norm(first, axis=1) ** 3
+    return _from_start(loop.joints, np.sign(bend[len(at) :] - bend[: len(at)]), start)
+
+
+def _from_start(places: Sequence[float], turns: Floats, start: float) -> list[Mark]:
+    moved = (np.array(places) - start) % 1.0
+    moved[moved > 1 - 1e-12] = 0.0
+    order = np.argsort(moved)
+    return [Mark(float(moved[i]), float(turns[i])) for i in order]
+
+
+def _panel(
+    loops: Sequence[Loop], starts: Floats, extents: Floats, shares: list[tuple[float, dict[int, float]]], tolerances: Tolerances, *, closed: bool
+) -> Panel:
+    walks = [_walk(i, shares, closed) for i in range(len(loops))]
+    pieces = [_Piece(loop, float(s), float(e), walk) for loop, s, e, walk in zip(loops, starts, extents, walks, strict=True)]
+    if all(piece.walk is None for piece in pieces):
+        degree = max(loop.curve.degree for loop in loops)
+        spaces = [piece.space() for piece in pieces]
+        largest = max(space.elevated(degree).count for space in spaces)
+        union = common_space(spaces, tolerances.parameter)
+        if union.count <= max(MOST_KNOTS, 1.25 * largest):
+            rows, misses = _represent(pieces, union)
+            return Panel(union, rows, misses.max(axis=(1, 2)), True, closed)
+    return _refit(pieces, [u for u, _ in shares], tolerances, closed)
+
+
+def _shares(starts: Floats, extents: Floats, joints: Sequence[Track]) -> list[tuple[float, dict[int, float]]]:
+    """Joints inside the panel: their common parameter and, for each section that has the joint, its own share."""
+    found = []
+    for track in joints:
+        own = {i: float(((track.positions[i] - starts[i]) % 1.0) / extents[i]) for i in track.owners}
+        if all(1e-6 < share < 1 - 1e-6 for share in own.values()):
+            found.append((float(np.mean(list(own.values()))), own))
+    found.sort(key=lambda item: item[0])
+    ordered: list[tuple[float, dict[int, float]]] = []
+    for u, own in found:
+        before = ordered[-1] if ordered else None
+        if before is not None and (u - before[0] < 1e-6 or any(own[i] - before[1][i] < 1e-6 for i in own.keys() & before[1].keys())):
+            continue
+        ordered.append((u, own))
+    return ordered
+
+
+def _walk(section: int, shares: Sequence[tuple[float, dict[int, float]]], closed: bool) -> Callable[[Floats], Floats] | None:
+    """The monotone C1 map that takes the common parameter of each joint to the section's own place of it."""
+    pairs = [(u, own[section]) for u, own in shares if section in own]
+    if all(abs(u - share) < 1e-9 for u, share in pairs):
+        return None
+    u = np.array([0.0, *(p[0] for p in pairs), 1.0])
+    s = np.array([0.0, *(p[1] for p in pairs), 1.0])
+    if not closed:
+        return PchipInterpolator(u, s)
+    return PchipInterpolator(np.concatenate([u[:-1] - 1, u[:-1], u + 1]), np.concatenate([s[:-1] - 1, s[:-1], s + 1]))
+
+
+def _represent(pieces: Sequence[_Piece], space: SplineSpace, *, closed: bool = False) -> tuple[Floats, Floats]:
+    """Rows (k, n, 3) that interpolate the pieces, and how far they miss them at three places in every span (k, spans, 3)."""
+    b = space.breaks
+    between = (b[:-1, None] + np.diff(b)[:, None] * np.array([0.13, 0.5, 0.87])).ravel()
+    both = np.concatenate([space.greville, between])
+    true = np.stack([piece(both) for piece in pieces], axis=1)
+    rows = space.interpolate(true[: space.count])
+    if closed:
+        rows = _close_smoothly(space, rows)
+    misses = np.linalg.norm(space.evaluate(rows, between) - true[space.count :], axis=2)
+    return rows.transpose(1, 0, 2), misses.T.reshape(len(pieces), -1, 3)
+
+
+def _refit(pieces: Sequence[_Piece], joints: Sequence[float], tolerances: Tolerances, closed: bool) -> Panel:
+    """Spline interpolation of all sections in one space, its spans halved where a section is missed."""
+    degree = 5 if any(piece.walk is not None or piece.loop.curve.degree > 3 for piece in pieces) else 3
+    bounds = np.array([0.0, *joints, 1.0])
+    own = max(len(piece.space().breaks) - 2 for piece in pieces)
+    counts = np.maximum(2, np.ceil(np.diff(bounds) * 2.5 * own / (1 if degree == 3 else 3))).astype(int)
+    inner = [np.linspace(a, b, n + 1)[:-1] for a, b, n in zip(bounds[:-1], bounds[1:], counts, strict=True)]
+    breaks = np.append(np.concatenate(inner), 1.0)
+    while True:
+        at_joint = np.isin(breaks[1:-1], bounds)
+        space = SplineSpace.from_breaks(degree, breaks, np.where(at_joint, degree - 1, 1).tolist())
+        rows, misses = _represent(pieces, space, closed=closed)
+        bad = np.flatnonzero(misses.max(axis=(0, 2)) > tolerances.fit)
+        if len(bad) == 0 or len(breaks) - 1 + len(bad) > MOST_SPANS:
+            return Panel(space, rows, misses.max(axis=(1, 2)), False, closed)
+        breaks = np.sort(np.concatenate([breaks, (breaks[bad] + breaks[bad + 1]) / 2]))
+
+
+def _close_smoothly(space: SplineSpace, rows: Floats) -> Floats:
+    """The same rows (n, k, 3) with one tangent at the seam: a refit leaves the two ends a hair apart in direction."""
+    first = space.knots[space.degree + 1] - space.knots[0]
+    last = space.knots[-1] - space.knots[-space.degree - 2]
+    slope = ((rows[1] - rows[0]) / first + (rows[-1] - rows[-2]) / last) / 2
+    closed = rows.copy()
+    closed[-1] = rows[0]
+    closed[1] = rows[0] + slope * first
+    closed[-2] = rows[0] - slope * last
+    return closed

@@ -1,0 +1,46 @@
+"""Sections placed on their stations."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.drawing.loop import Loop
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.frame import Frame
+
+
+@dataclass(frozen=True)
+class PlacedSection:
+    """A closed outline, or a single point, on a station.
+
+    loop: in the plane of the frame; None when the section is a point. point: (2,) in the plane, used when loop is None.
+    start: the designer's own start in [0, 1), or None to let the loft choose.
+    """
+
+    frame: Frame
+    loop: Loop | None
+    point: Floats | None = None
+    start: float | None = None
+
+    @property
+    def is_point(self) -> bool:
+        return self.loop is None
+
+    @property
+    def center(self) -> Floats:
+        """Centroid in space: (3,)."""
+        flat = self.loop.centroid if self.loop is not None else self.point
+        assert flat is not None
+        return self.frame.lift(flat)
+
+    @property
+    def normal(self) -> Floats:
+        """Unit vector about which the outline runs counter-clockwise: (3,)."""
+        return -self.frame.z if self.loop is not None and self.loop.area < 0 else self.frame.z
+
+    def in_space(self) -> Loop:
+        """The outline in space. Only for sections that have one."""
+        assert self.loop is not None
+        return self.loop.transformed(np.column_stack([self.frame.x, self.frame.y]), self.frame.origin)

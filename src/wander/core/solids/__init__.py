@@ -1,0 +1,1 @@
+"""The only part of Wander that talks to the B-rep kernel."""

@@ -1,0 +1,115 @@
+"""From a skin to one valid closed solid, every face keeping its name."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire, BRepBuilderAPI_Sewing
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepClass3d import BRepClass3d_SolidClassifier
+from OCP.gp import gp_Pnt
+from OCP.ShapeFix import ShapeFix_Solid
+from OCP.TopAbs import TopAbs_FACE, TopAbs_IN, TopAbs_SHELL, TopAbs_SOLID
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape, TopoDS_Solid
+
+from wander.core.shaping.mass import mass_properties
+from wander.core.shaping.shell import Cap, NamedFace, Shell
+from wander.core.solids.convert import to_kernel_curve, to_kernel_plane, to_kernel_surface
+from wander.core.solids.errors import KernelError
+from wander.core.solids.measure import kernel_volume
+
+SEWING = 1e-5
+
+
+@dataclass(frozen=True)
+class Solid:
+    """shape: the kernel's solid. names: one for each face, in the order in which the kernel explores them."""
+
+    shape: TopoDS_Solid
+    names: tuple[str, ...]
+
+
+def faces_of(shape: TopoDS_Shape) -> Iterator[TopoDS_Face]:
+    explorer = TopExp_Explorer(shape, TopAbs_FACE)
+    while explorer.More():
+        yield TopoDS.Face(explorer.Current())
+        explorer.Next()
+
+
+def assemble(shell: Shell) -> Solid:
+    """Sew the faces and caps of a skin into a solid and check it before anybody sees it.
+
+    Raises KernelError when a face can't be made, the result is not one closed valid solid, or its volume is not the skin's own.
+    """
+    named = [(face.name, _side(face)) for face in shell.faces] + [(cap.name, _cap(cap)) for cap in shell.caps]
+    sewing = BRepBuilderAPI_Sewing(SEWING)
+    for _, face in named:
+        sewing.Add(face)
+    sewing.Perform()
+    if sewing.NbFreeEdges():
+        raise KernelError(f"the faces leave {sewing.NbFreeEdges()} open edges")
+    shells = TopExp_Explorer(sewing.SewedShape(), TopAbs_SHELL)
+    if not shells.More():
+        raise KernelError("the faces do not close into a shell")
+    fix = ShapeFix_Solid()
+    solid = _only_solid(fix.SolidFromShell(TopoDS.Shell(shells.Current())))
+    names = _names(solid, [(name, sewing.Modified(face) if sewing.IsModified(face) else face) for name, face in named])
+    check(solid, mass_properties(shell).volume)
+    return Solid(solid, names)
+
+
+def check(solid: TopoDS_Solid, expected_volume: float) -> None:
+    """Valid by the kernel's rules, finite, and of the volume found without the kernel; raises KernelError."""
+    if not BRepCheck_Analyzer(solid).IsValid():
+        raise KernelError("the kernel finds the body not valid")
+    classifier = BRepClass3d_SolidClassifier(solid)
+    classifier.PerformInfinitePoint(1e-6)
+    if classifier.State() == TopAbs_IN:
+        raise KernelError("the body is inside out")
+    volume = kernel_volume(solid)
+    if abs(volume - expected_volume) > 1e-5 * abs(expected_volume):
+        raise KernelError(f"the body holds {volume:.6g} mm3 where its surfaces hold {expected_volume:.6g} mm3")
+
+
+def _side(face: NamedFace) -> TopoDS_Face:
+    maker = BRepBuilderAPI_MakeFace(to_kernel_surface(face.surface), 1e-7)
+    if not maker.IsDone():
+        raise KernelError(f"the kernel could not make the face {face.name}")
+    return maker.Face()
+
+
+def _cap(cap: Cap) -> TopoDS_Face:
+    wire = BRepBuilderAPI_MakeWire()
+    for curve in cap.boundary:
+        low, high = (gp_Pnt(*curve.points[i].tolist()) for i in (0, -1))
+        edge = BRepBuilderAPI_MakeEdge(to_kernel_curve(curve), low, high) if low.Distance(high) > 1e-7 else BRepBuilderAPI_MakeEdge(to_kernel_curve(curve))
+        wire.Add(edge.Edge())
+    if not wire.IsDone():
+        raise KernelError(f"the outline of {cap.name} does not close")
+    maker = BRepBuilderAPI_MakeFace(to_kernel_plane(cap.frame), wire.Wire(), True)
+    if not maker.IsDone():
+        raise KernelError(f"the kernel could not make the face {cap.name}")
+    return maker.Face()
+
+
+def _only_solid(shape: TopoDS_Shape) -> TopoDS_Solid:
+    explorer = TopExp_Explorer(shape, TopAbs_SOLID)
+    if not explorer.More():
+        raise KernelError("the shell does not close into a solid")
+    solid = TopoDS.Solid(explorer.Current())
+    explorer.Next()
+    if explorer.More():
+        raise KernelError("the shell falls apart into several solids")
+    return solid
+
+
+def _names(solid: TopoDS_Solid, sewn: list[tuple[str, TopoDS_Shape]]) -> tuple[str, ...]:
+    found = []
+    for face in faces_of(solid):
+        name = next((name for name, shape in sewn if face.IsSame(shape)), None)
+        if name is None:
+            raise KernelError("the kernel changed a face beyond recognition while closing the body")
+        found.append(name)
+    return tuple(found)
