@@ -1,0 +1,1 @@
+"""What a good colleague would notice, as findings with their repairs."""

@@ -1,0 +1,1 @@
+"""What is written down: the document, its numbers, edits and findings. No geometry."""

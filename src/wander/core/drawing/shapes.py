@@ -1,10 +1,12 @@
 """Outlines from a few numbers. All run counter-clockwise; lengths in mm, angles in radians.
 
-Each starts where a designer would put the seam: in the middle of the +x side, or at a corner where it has corners.
+Each starts where a designer would put the seam: in the middle of the +x side, or at a corner where it has corners. The costly ones are
+remembered: dragging a station asks for the same outline again and again.
 """
 
 from __future__ import annotations
 
+from functools import lru_cache
 from itertools import pairwise
 from math import cos, pi, sin
 
@@ -38,6 +40,7 @@ def _positive(**numbers: float) -> None:
             raise ShapeError(f"the {name} must be more than zero, it is {value:g} mm", name)
 
 
+@lru_cache(maxsize=512)
 def circle(diameter: float) -> Loop:
     _positive(diameter=diameter)
     return Loop(smooth_arc((0.0, 0.0), diameter / 2, 0.0, 2 * pi))
@@ -80,6 +83,7 @@ def _chain(pieces: list[Curve]) -> Loop:
     return Loop(curve, joints=tuple(float(e) for e in ends), seam=curve.degree - 1)
 
 
+@lru_cache(maxsize=512)
 def rounded_rectangle(width: float, depth: float, radius: float) -> Loop:
     """A rectangle with round corners; the start is in the middle of the +x side."""
     _positive(width=width, depth=depth, radius=radius)

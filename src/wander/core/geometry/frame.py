@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.vectors import cross
 
 
 @dataclass(frozen=True)
@@ -17,9 +19,9 @@ class Frame:
     x: Floats
     y: Floats
 
-    @property
+    @cached_property
     def z(self) -> Floats:
-        return np.cross(self.x, self.y)
+        return cross(self.x, self.y)
 
     def lift(self, points: Floats) -> Floats:
         """Points in the plane (..., 2) to points in space (..., 3)."""

@@ -80,10 +80,11 @@ class Surface:
             return self.v.evaluate(across.transpose(1, 0, 2), v, dv).transpose(1, 0, 2)
         return self._rational_grid(u, v, du, dv)
 
-    def at(self, u: Floats, v: Floats, du: int = 0, dv: int = 0) -> Floats:
-        """The derivative of order (du, dv) at pairs of parameters u (m,), v (m,) of a polynomial surface: (m, 3)."""
-        across = self.u.evaluate(self.points, u, du)
-        return np.einsum("mnd,mn->md", across, self.v.matrix(v, dv))
+    def at(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
+        """Derivatives of the orders (du, dv) at pairs of parameters u (m,), v (m,) of a polynomial surface: (m, 3) each."""
+        across = {du: self.u.evaluate(self.points, u, du) for du in {order[0] for order in orders}}
+        along = {dv: self.v.matrix(v, dv)[:, None] for dv in {order[1] for order in orders}}
+        return [(along[dv] @ across[du])[:, 0] for du, dv in orders]
 
     def _rational_grid(self, u: Floats, v: Floats, du: int, dv: int) -> Floats:
         """The NURBS Book, eq. 4.20."""

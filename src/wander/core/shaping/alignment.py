@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.vectors import cross
 from wander.core.shaping.section import PlacedSection
 
 SAMPLES = 72
@@ -64,7 +65,7 @@ def wring(loops: Sequence[Loop], starts: Sequence[float], axis: Floats) -> Float
     rings = np.stack([loop.curve((GRID + start) % 1.0) for loop, start in zip(loops, starts, strict=True)])
     rings -= rings.mean(axis=1, keepdims=True)
     a, b = rings[:-1], rings[1:]
-    across = np.sum(np.cross(a, b) @ axis, axis=1)
+    across = np.sum(cross(a, b) @ axis, axis=1)
     along = np.sum(a * b, axis=(1, 2)) - np.sum((a @ axis) * (b @ axis), axis=1)
     return np.degrees(np.arctan2(across, along))
 

@@ -14,6 +14,7 @@ import numpy.typing as npt
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import cross
 from wander.core.shaping.edges import edges
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.shaping.sides import unit_normals
@@ -115,7 +116,7 @@ def _grid(surface: Surface, u: Floats, v: Floats) -> tuple[Floats, Floats, Indic
     flat = positions.reshape(-1, 3)
     if any(np.ptp(end, axis=0).max() < 1e-9 for end in (positions[:, 0], positions[:, -1])):
         a, b, c = (flat[triangles[:, i]] for i in range(3))
-        triangles = triangles[np.linalg.norm(np.cross(b - a, c - a), axis=1) > 1e-12]
+        triangles = triangles[np.linalg.norm(cross(b - a, c - a), axis=1) > 1e-12]
     return flat, normals.reshape(-1, 3), triangles.astype(np.uint32)
 
 

@@ -20,6 +20,7 @@ from wander.core.geometry.interpolate import End, cubic_system, spread_parameter
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
+from wander.core.geometry.vectors import cross
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.panels import Panel, panels
 from wander.core.shaping.section import PlacedSection
@@ -175,7 +176,7 @@ def _folds(faces: Sequence[NamedFace]) -> Floats:
         u = np.linspace(*s.u.domain, 33)
         b = s.v.breaks
         v = np.unique(np.concatenate([b[:-1, None] + np.diff(b)[:, None] * np.array([0.02, 0.3, 0.6, 0.98])]).ravel())
-        normal = np.cross(s.grid(u, v, 1, 0), s.grid(u, v, 0, 1))
+        normal = cross(s.grid(u, v, 1, 0), s.grid(u, v, 0, 1))
         size = np.linalg.norm(normal, axis=-1, keepdims=True)
         unit = normal / np.where(size > 0, size, 1.0)
         # within one bay neighbours look the same way unless the skin has turned over

@@ -6,6 +6,7 @@ polynomial faces. Independent of any mesh and of the kernel.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.quadrature import gauss_points
 from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import Cap, Shell
 
 
@@ -49,9 +51,9 @@ def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
     u, wu = gauss_points(surface.u.breaks, (3 * surface.u.degree) // 2 + 2)
     v, wv = gauss_points(surface.v.breaks, (3 * surface.v.degree) // 2 + 2)
     p = surface.grid(u, v)
-    normal = np.cross(surface.grid(u, v, 1, 0), surface.grid(u, v, 0, 1)) * (wu[:, None] * wv)[..., None]
+    normal = cross(surface.grid(u, v, 1, 0), surface.grid(u, v, 0, 1)) * (wu[:, None] * wv)[..., None]
     volume = float(np.einsum("ijk,ijk->", p, normal)) / 3
-    area = float(np.linalg.norm(normal, axis=-1).sum())
+    area = float(lengths(normal).sum())
     return volume, area, np.einsum("ijk,ijk->k", p * p, normal) / 2
 
 
@@ -94,15 +96,15 @@ def _climb(surface: Surface, u: Floats, v: Floats) -> Floats:
     axis = np.array([0, 1, 2, 0, 1, 2])
     sign = np.array([1.0, 1.0, 1.0, -1.0, -1.0, -1.0])
 
-    def value(a: Floats, b: Floats, du: int = 0, dv: int = 0) -> Floats:
-        return sign * surface.at(a, b, du, dv)[np.arange(6), axis]
+    def values(a: Floats, b: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
+        return [sign * found[np.arange(6), axis] for found in surface.at(a, b, orders)]
 
     def capped(slope: Floats, bend: Floats) -> Floats:
         return np.where(bend < 0, -slope / np.where(bend < 0, bend, 1.0), 0.0)
 
-    best = value(u, v)
-    for _ in range(6):
-        fu, fv, fuu, fuv, fvv = (value(u, v, *order) for order in ((1, 0), (0, 1), (2, 0), (1, 1), (0, 2)))
+    best = values(u, v, [(0, 0)])[0]
+    for _ in range(4):
+        fu, fv, fuu, fuv, fvv = values(u, v, [(1, 0), (0, 1), (2, 0), (1, 1), (0, 2)])
         determinant = fuu * fvv - fuv * fuv
         full = (determinant > 0) & (fuu < 0)
         safe = np.where(full, determinant, 1.0)
@@ -117,7 +119,7 @@ def _climb(surface: Surface, u: Floats, v: Floats) -> Floats:
         for step_u, step_v in steps:
             a = np.clip(start_u + step_u, *surface.u.domain)
             b = np.clip(start_v + step_v, *surface.v.domain)
-            there = value(a, b)
+            there = values(a, b, [(0, 0)])[0]
             better = there > best + 1e-13 * np.abs(best)
             u, v, best = np.where(better, a, u), np.where(better, b, v), np.where(better, there, best)
             gained |= bool(better.any())

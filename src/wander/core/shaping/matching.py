@@ -111,6 +111,8 @@ class _proportion:  # noqa: N801 - reads as the function it is
 
     def __init__(self, pairs: Sequence[tuple[float, float]]) -> None:
         ordered = sorted((float(a), float(b)) for a, b in pairs) or [(0.0, 0.0)]
+        self.alone = len(ordered) == 1
+        self.shift = ordered[0][1] - ordered[0][0]
         source = np.array([a for a, _ in ordered])
         target = np.array([b for _, b in ordered])
         steps = np.concatenate([[0.0], np.diff(target) % 1.0])
@@ -119,5 +121,5 @@ class _proportion:  # noqa: N801 - reads as the function it is
         self.target = np.concatenate([target - 1, target, target + 1])
 
     def __call__(self, position: float) -> float:
-        found = float(np.interp(position, self.source, self.target)) % 1.0
+        found = (position + self.shift if self.alone else float(np.interp(position, self.source, self.target))) % 1.0
         return 0.0 if found > 1 - 1e-12 else found

@@ -16,6 +16,7 @@ from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.space import SplineSpace, common_space
 from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import cross
 from wander.core.shaping.matching import Mark, Track, follow
 
 MOST_SPANS = 512
@@ -94,7 +95,7 @@ def _joint_marks(loop: Loop, start: float) -> list[Mark]:
     at = np.array(loop.joints)
     sides = np.concatenate([at - 1e-7, at + 1e-7]) % 1.0
     _, first, second = loop.curve.derivatives(sides, 2)
-    bend = np.linalg.norm(np.cross(first, second), axis=1) / np.linalg.norm(first, axis=1) ** 3
+    bend = np.linalg.norm(cross(first, second), axis=1) / np.linalg.norm(first, axis=1) ** 3
     return _from_start(loop.joints, np.sign(bend[len(at) :] - bend[: len(at)]), start)
 
 

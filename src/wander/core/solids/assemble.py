@@ -25,10 +25,11 @@ SEWING = 1e-5
 
 @dataclass(frozen=True)
 class Solid:
-    """shape: the kernel's solid. names: one for each face, in the order in which the kernel explores them."""
+    """shape: the kernel's solid. names: one for each face, in the order in which the kernel explores them. volume: by the kernel, mm3."""
 
     shape: TopoDS_Solid
     names: tuple[str, ...]
+    volume: float
 
 
 def faces_of(shape: TopoDS_Shape) -> Iterator[TopoDS_Face]:
@@ -56,12 +57,11 @@ def assemble(shell: Shell) -> Solid:
     fix = ShapeFix_Solid()
     solid = _only_solid(fix.SolidFromShell(TopoDS.Shell(shells.Current())))
     names = _names(solid, [(name, sewing.Modified(face) if sewing.IsModified(face) else face) for name, face in named])
-    check(solid, mass_properties(shell).volume)
-    return Solid(solid, names)
+    return Solid(solid, names, check(solid, mass_properties(shell).volume))
 
 
-def check(solid: TopoDS_Solid, expected_volume: float) -> None:
-    """Valid by the kernel's rules, finite, and of the volume found without the kernel; raises KernelError."""
+def check(solid: TopoDS_Solid, expected_volume: float) -> float:
+    """Valid by the kernel's rules, finite, and of the volume found without the kernel; returns the kernel's. Raises KernelError."""
     if not BRepCheck_Analyzer(solid).IsValid():
         raise KernelError("the kernel finds the body not valid")
     classifier = BRepClass3d_SolidClassifier(solid)
@@ -69,8 +69,9 @@ def check(solid: TopoDS_Solid, expected_volume: float) -> None:
     if classifier.State() == TopAbs_IN:
         raise KernelError("the body is inside out")
     volume = kernel_volume(solid)
-    if abs(volume - expected_volume) > 1e-5 * abs(expected_volume):
+    if abs(volume - expected_volume) > 1e-6 * abs(expected_volume):
         raise KernelError(f"the body holds {volume:.6g} mm3 where its surfaces hold {expected_volume:.6g} mm3")
+    return volume
 
 
 def _side(face: NamedFace) -> TopoDS_Face:

@@ -7,7 +7,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS_Shape
 
 
-def kernel_volume(shape: TopoDS_Shape, relative_error: float = 1e-8) -> float:
+def kernel_volume(shape: TopoDS_Shape, relative_error: float = 1e-7) -> float:
     """Volume in mm3 by the kernel's adaptive Gauss-Kronrod integration over its own faces."""
     properties = GProp_GProps()
     BRepGProp.VolumePropertiesGK_s(shape, properties, relative_error, True, True)

@@ -1,0 +1,85 @@
+"""The application, assembled: settings in, ASGI app out."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI
+from fastapi.openapi.utils import get_openapi
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+from pydantic.json_schema import models_json_schema
+
+from wander import __version__
+from wander.app.api import catalog, designs, live, problems
+from wander.app.api.guard import Guard
+from wander.app.api.wire import PreviewIn
+from wander.app.engine import live as events
+from wander.app.service import Service
+from wander.app.settings import Settings
+
+LIVE_MODELS = [
+    events.StepUpdate,
+    events.WorkingOn,
+    events.BuildDone,
+    events.SolidState,
+    events.Revised,
+    events.Snapshot,
+    events.PreviewRefused,
+    PreviewIn,
+]
+
+
+def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = False) -> FastAPI:
+    """pages: folder of the built front end, left out where only the interface is wanted. demo: put the demo designs on the rack.
+
+    Nothing starts before the lifespan does.
+    """
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        service = await asyncio.to_thread(Service, settings)
+        service.hub.attach(asyncio.get_running_loop())
+        app.state.service = service
+        if demo:
+            await asyncio.to_thread(service.load_demo)
+        yield
+        await asyncio.to_thread(service.close)
+
+    app = FastAPI(title="Wander", version=__version__, lifespan=lifespan, responses={"default": {"model": problems.Problem}})
+    app.include_router(designs.router)
+    app.include_router(catalog.router)
+    app.include_router(live.router)
+    problems.install(app)
+    app.add_middleware(Guard, settings=settings)
+    app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
+    if pages is not None and pages.is_dir():
+        _serve_pages(app, pages)
+    return app
+
+
+def _openapi(app: FastAPI) -> dict[str, Any]:
+    """The usual description, with the messages of the live channel among its schemas."""
+    found = get_openapi(title=app.title, version=app.version, routes=app.routes)
+    _, live_schemas = models_json_schema([(m, "serialization") for m in LIVE_MODELS], ref_template="#/components/schemas/{model}")
+    schemas = found["components"]["schemas"]
+    for name, schema in live_schemas.get("$defs", {}).items():
+        schemas.setdefault(name, schema)
+    return found
+
+
+def _serve_pages(app: FastAPI, pages: Path) -> None:
+    """The front end; every address that is no file is a place inside it."""
+    app.mount("/assets", StaticFiles(directory=pages / "assets"), name="assets")
+
+    @app.get("/{place:path}", include_in_schema=False)
+    def page(place: str) -> FileResponse:
+        wanted = (pages / place).resolve()
+        if place.startswith("api/"):
+            raise problems.HTTPException(404)
+        inside = wanted.is_relative_to(pages.resolve()) and wanted.is_file()
+        return FileResponse(wanted if inside else pages / "index.html", headers={"Cache-Control": "no-cache"})

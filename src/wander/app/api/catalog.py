@@ -1,0 +1,45 @@
+"""Routes for what does not belong to one design: kinds of step, the format, meshes."""
+
+from __future__ import annotations
+
+import os
+from typing import Any
+
+from fastapi import APIRouter
+from fastapi.responses import FileResponse
+
+from wander.app.api.designs import Using
+from wander.app.api.problems import UnknownMesh
+from wander.app.api.wire import KindOut
+from wander.core.design.reading import document_schema
+from wander.core.steps import REGISTRY
+
+router = APIRouter(prefix="/api", tags=["catalog"])
+
+
+@router.get("/health")
+def health() -> dict[str, str]:
+    return {"state": "ready"}
+
+
+@router.get("/kinds")
+def kinds() -> list[KindOut]:
+    """The kinds of step with the schemas of their parameters: menus and forms follow from this."""
+    return [KindOut(name=k.name, title=k.title, result=k.result, params=k.schema) for k in REGISTRY]
+
+
+@router.get("/schema")
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the open format."""
+    return document_schema()
+
+
+@router.get("/meshes/{key}", response_class=FileResponse)
+def mesh(key: str, service: Using) -> FileResponse:
+    """A mesh as GLB. What a key stands for never changes."""
+    try:
+        path = service.meshes.path(key)
+        os.utime(path)  # read just now: the last to be dropped from the cache
+    except (KeyError, FileNotFoundError):
+        raise UnknownMesh(key) from None
+    return FileResponse(path, media_type="model/gltf-binary", headers={"Cache-Control": "public, max-age=31536000, immutable"})

@@ -1,0 +1,106 @@
+"""Routes for designs: the rack, edits, undo, files."""
+
+from __future__ import annotations
+
+import asyncio
+import re
+from typing import Annotated
+from urllib.parse import quote
+
+from fastapi import APIRouter, Depends, Query, Request, Response
+
+from wander.app.api.wire import Added, CardOut, DesignOut, Edits, NewDesign, OnRevision
+from wander.app.service import Service
+from wander.core.design.bodies import MEDIA_TYPES, FileFormat
+
+router = APIRouter(prefix="/api/designs", tags=["designs"])
+
+
+def service_of(request: Request) -> Service:
+    found: Service = request.app.state.service
+    return found
+
+
+Using = Annotated[Service, Depends(service_of)]
+
+
+@router.get("")
+def rack(service: Using) -> list[CardOut]:
+    """All designs, the one changed last first."""
+    return [CardOut.of(card) for card in service.cards()]
+
+
+@router.post("", status_code=201)
+def create(new: NewDesign, service: Using) -> DesignOut:
+    """A new empty design."""
+    return DesignOut.of(service.create(new.name))
+
+
+@router.post("/demo")
+def load_demo(service: Using) -> Added:
+    """Put the demo designs on the rack that are not there by name."""
+    return Added(added=service.load_demo())
+
+
+@router.post("/file", status_code=201, openapi_extra={"requestBody": {"content": {"application/json": {"schema": {}}}, "required": True}})
+async def open_file(request: Request, service: Using) -> DesignOut:
+    """A design from a file in the open format, as the body of the request."""
+    data = await request.body()
+    return DesignOut.of(await asyncio.to_thread(service.open_file, data))
+
+
+@router.get("/{design}")
+def read(design: str, service: Using) -> DesignOut:
+    return DesignOut.of(service.head(design))
+
+
+@router.delete("/{design}", status_code=204)
+def remove(design: str, service: Using) -> None:
+    service.remove(design)
+
+
+@router.post("/{design}/edits")
+def edit(design: str, batch: Edits, service: Using) -> DesignOut:
+    """Apply a batch of edits as one revision; it is on disk before the answer goes out."""
+    return DesignOut.of(service.edit(design, batch.base_revision, batch.edits))
+
+
+@router.post("/{design}/undo")
+def undo(design: str, on: OnRevision, service: Using) -> DesignOut:
+    return DesignOut.of(service.undo(design, on.base_revision))
+
+
+@router.post("/{design}/redo")
+def redo(design: str, on: OnRevision, service: Using) -> DesignOut:
+    return DesignOut.of(service.redo(design, on.base_revision))
+
+
+@router.post("/{design}/stop", status_code=204)
+def stop(design: str, service: Using) -> None:
+    """End the work on the step that is being computed."""
+    service.engine.stop(design)
+
+
+@router.get("/{design}/document", response_class=Response)
+def document(design: str, service: Using) -> Response:
+    """The design as a file in the open format."""
+    head = service.head(design)
+    return _file(head.data, "application/json", head.document.name, "wander.json")
+
+
+@router.get("/{design}/export", response_class=Response)
+async def export(
+    design: str,
+    service: Using,
+    file_format: Annotated[FileFormat, Query(alias="format")],
+    tolerance: Annotated[float, Query(ge=1e-4, le=10, description="Chord height of meshes, mm.")] = 0.05,
+) -> Response:
+    """All bodies of the design in one file."""
+    name, future = await asyncio.to_thread(service.export, design, file_format, tolerance)
+    return _file(await asyncio.wrap_future(future), MEDIA_TYPES[file_format], name, file_format.value)
+
+
+def _file(data: bytes, media_type: str, name: str, ending: str) -> Response:
+    plain = re.sub(r"[^A-Za-z0-9._-]+", "-", name).strip("-") or "design"
+    disposition = f"attachment; filename=\"{plain}.{ending}\"; filename*=UTF-8''{quote(name)}.{ending}"
+    return Response(data, media_type=media_type, headers={"Content-Disposition": disposition})

@@ -1,0 +1,48 @@
+"""Who listens to which design. Events come from any thread and leave on the event loop."""
+
+from __future__ import annotations
+
+import asyncio
+from collections import defaultdict
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from wander.app.engine.live import LiveEvent
+
+MOST_WAITING = 2000
+"""A listener that falls further behind is dropped; it comes back and gets a snapshot."""
+
+
+class Hub:
+    def __init__(self) -> None:
+        self._loop: asyncio.AbstractEventLoop | None = None
+        self._queues: dict[str, set[asyncio.Queue[str | None]]] = defaultdict(set)
+
+    def attach(self, loop: asyncio.AbstractEventLoop) -> None:
+        self._loop = loop
+
+    def tell(self, design: str, event: LiveEvent) -> None:
+        if self._loop is None or not self._queues.get(design):
+            return
+        text = event.model_dump_json()
+        self._loop.call_soon_threadsafe(self._spread, design, text)
+
+    def _spread(self, design: str, text: str) -> None:
+        for queue in list(self._queues.get(design, ())):
+            if queue.qsize() >= MOST_WAITING:
+                self._queues[design].discard(queue)
+                queue.put_nowait(None)
+            else:
+                queue.put_nowait(text)
+
+    @contextmanager
+    def listening(self, design: str) -> Iterator[asyncio.Queue[str | None]]:
+        """A queue of events as JSON; None means: fallen behind, come again."""
+        queue: asyncio.Queue[str | None] = asyncio.Queue()
+        self._queues[design].add(queue)
+        try:
+            yield queue
+        finally:
+            self._queues[design].discard(queue)
+            if not self._queues[design]:
+                del self._queues[design]

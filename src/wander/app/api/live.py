@@ -1,0 +1,58 @@
+"""The live channel: one WebSocket for each window on a design."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from pydantic import ValidationError
+
+from wander.app.api.wire import PreviewIn
+from wander.app.engine.live import PreviewRefused
+from wander.app.service import Service, revised
+from wander.app.store.store import UnknownDesign
+from wander.core.design.errors import EditRefused
+
+router = APIRouter(prefix="/api/designs", tags=["live"])
+
+
+@router.websocket("/{design}/live")
+async def live(socket: WebSocket, design: str) -> None:
+    """Down: everything that happens to the design. Up: previews, numbered, the newest of which wins."""
+    service: Service = socket.app.state.service
+    try:
+        head = await asyncio.to_thread(service.head, design)
+    except UnknownDesign:
+        await socket.close(1008, "There is no such design.")
+        return
+    await socket.accept()
+    with service.hub.listening(design) as queue:
+        await socket.send_text(revised(head).model_dump_json())
+        snapshot = await asyncio.to_thread(service.snapshot, design)
+        await socket.send_text(snapshot.model_dump_json())
+        tasks = [asyncio.create_task(_down(socket, queue)), asyncio.create_task(_up(socket, service, design))]
+        _, pending = await asyncio.wait(tasks, return_when=asyncio.FIRST_COMPLETED)
+        for task in pending:
+            task.cancel()
+        for task in tasks:
+            with contextlib.suppress(asyncio.CancelledError, WebSocketDisconnect, RuntimeError):
+                await task
+
+
+async def _down(socket: WebSocket, queue: asyncio.Queue[str | None]) -> None:
+    while (text := await queue.get()) is not None:
+        await socket.send_text(text)
+    await socket.close(1013, "You have fallen behind; come again.")
+
+
+async def _up(socket: WebSocket, service: Service, design: str) -> None:
+    while True:
+        text = await socket.receive_text()
+        number = 0
+        try:
+            asked = PreviewIn.model_validate_json(text)
+            number = asked.number
+            await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits)
+        except (ValidationError, EditRefused) as error:
+            await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())

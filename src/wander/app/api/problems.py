@@ -1,0 +1,105 @@
+"""Errors as problem documents (RFC 9457), each with a stable code.
+
+    UnknownDesign       404 unknown-design        EditRefused         422 edit-refused
+    unknown mesh        404 unknown-mesh          UnreadableDocument  422 unreadable-document
+    StaleBase           409 stale-base            request validation  422 invalid-request
+    NothingToUndo       409 nothing-to-undo       ExportFailed        422 export-failed
+    too large           413 too-large             wrong host, origin  403 not-for-you
+    no token            401 token-needed
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from wander.app.engine.engine import ExportFailed
+from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign
+from wander.core.design.errors import EditRefused, UnreadableDocument
+
+Code = Literal[
+    "unknown-design",
+    "unknown-mesh",
+    "unknown-place",
+    "stale-base",
+    "nothing-to-undo",
+    "edit-refused",
+    "unreadable-document",
+    "invalid-request",
+    "export-failed",
+    "too-large",
+    "not-for-you",
+    "token-needed",
+    "not-allowed",
+]
+
+
+class Problem(BaseModel):
+    """title: what happened. detail: this case, and what would help. current: the head revision, for stale-base. index: which edit."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    code: Code
+    current: int | None = None
+    index: int | None = None
+    errors: list[dict[str, Any]] | None = None
+
+
+class UnknownMesh(LookupError):
+    """There is no mesh with this key in the cache."""
+
+
+def respond(status: int, code: Code, title: str, detail: str, **more: Any) -> JSONResponse:
+    problem = Problem(title=title, status=status, detail=detail, code=code, **more)
+    return JSONResponse(problem.model_dump(exclude_none=True), status, media_type="application/problem+json")
+
+
+def install(app: FastAPI) -> None:
+    """Handlers for every error that the application raises on purpose."""
+
+    @app.exception_handler(UnknownDesign)
+    async def unknown_design(request: Request, error: UnknownDesign) -> JSONResponse:
+        return respond(404, "unknown-design", "No such design", f"There is no design “{error}” on this rack; it may have been removed.")
+
+    @app.exception_handler(UnknownMesh)
+    async def unknown_mesh(request: Request, error: UnknownMesh) -> JSONResponse:
+        return respond(404, "unknown-mesh", "No such mesh", "It is not in the cache any more; opening the design builds it again.")
+
+    @app.exception_handler(StaleBase)
+    async def stale(request: Request, error: StaleBase) -> JSONResponse:
+        detail = f"Your change was made on an older state; {error}. Look at it and make the change again."
+        return respond(409, "stale-base", "Somebody else was first", detail, current=error.current)
+
+    @app.exception_handler(NothingToUndo)
+    async def nothing(request: Request, error: NothingToUndo) -> JSONResponse:
+        return respond(409, "nothing-to-undo", "No further to go", f"{str(error)[0].upper()}{str(error)[1:]}.")
+
+    @app.exception_handler(EditRefused)
+    async def refused(request: Request, error: EditRefused) -> JSONResponse:
+        return respond(422, "edit-refused", "This change does not fit the design", f"{error}. Nothing was changed.", index=error.index)
+
+    @app.exception_handler(UnreadableDocument)
+    async def unreadable(request: Request, error: UnreadableDocument) -> JSONResponse:
+        return respond(422, "unreadable-document", "This is not a design Wander can read", f"{str(error)[0].upper()}{str(error)[1:]}.")
+
+    @app.exception_handler(ExportFailed)
+    async def export_failed(request: Request, error: ExportFailed) -> JSONResponse:
+        return respond(422, "export-failed", "The file could not be made", f"{str(error)[0].upper()}{str(error)[1:]}.")
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
+        errors = [{"place": ".".join(str(p) for p in e["loc"]), "message": e["msg"]} for e in error.errors()][:20]
+        detail = "; ".join(f"{e['place']}: {e['message']}" for e in errors[:3])
+        return respond(422, "invalid-request", "The request can't be understood", f"{detail}.", errors=errors)
+
+    @app.exception_handler(HTTPException)
+    async def other(request: Request, error: HTTPException) -> JSONResponse:
+        code: Code = "unknown-place" if error.status_code == 404 else "not-allowed"
+        return respond(error.status_code, code, "There is nothing here", f"{request.method} {request.url.path} leads nowhere.")

@@ -1,0 +1,96 @@
+"""What goes over the wire, and the way there from what the store holds."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import orjson
+from pydantic import BaseModel, ConfigDict, Field
+
+from wander.app.store.store import Card, Head
+from wander.core.document.document import Document
+from wander.core.document.edits import Edit
+
+
+class Shown(BaseModel):
+    """What the rack shows of a body. volume in mm3, size in mm."""
+
+    mesh: str
+    volume: float
+    size: tuple[float, float, float]
+
+
+class CardOut(BaseModel):
+    id: str
+    name: str
+    changed: float = Field(description="Seconds since 1970.")
+    revision: int
+    shown: Shown | None
+
+    @classmethod
+    def of(cls, card: Card) -> CardOut:
+        shown = Shown.model_validate(orjson.loads(card.shown)) if card.shown else None
+        return cls(id=card.design, name=card.name, changed=card.changed, revision=card.revision, shown=shown)
+
+
+class DesignOut(BaseModel):
+    """A design at its head."""
+
+    id: str
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    changed: float
+    document: Document
+
+    @classmethod
+    def of(cls, head: Head) -> DesignOut:
+        return cls(
+            id=head.design,
+            revision=head.revision,
+            can_undo=head.can_undo,
+            can_redo=head.can_redo,
+            changed=head.changed,
+            document=head.document,
+        )
+
+
+class _In(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class NewDesign(_In):
+    name: str = Field(min_length=1, max_length=80)
+
+
+class Edits(_In):
+    """A batch of edits, all or none, made on a revision."""
+
+    base_revision: int
+    edits: list[Edit] = Field(min_length=1, max_length=1000)
+
+
+class OnRevision(_In):
+    base_revision: int
+
+
+class PreviewIn(_In):
+    """Over the live channel: show what these edits would give."""
+
+    type: Literal["preview"]
+    number: int
+    base_revision: int
+    edits: list[Edit] = Field(max_length=1000)
+
+
+class KindOut(BaseModel):
+    """A kind of step. params: JSON Schema of its parameters."""
+
+    name: str
+    title: str
+    result: str
+    params: dict[str, Any]
+
+
+class Added(BaseModel):
+    added: int

@@ -1,0 +1,93 @@
+"""What listeners of a design hear, as it goes over the live channel."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field
+
+from wander.core.document.findings import Finding
+from wander.core.steps.loft import BodySummary
+from wander.core.steps.section import SectionSummary
+from wander.core.steps.station import StationSummary
+
+Summary = Annotated[StationSummary | SectionSummary | BodySummary, Field(discriminator="result")]
+
+
+class StepStatus(BaseModel):
+    """How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed."""
+
+    id: str
+    state: Literal["ready", "waiting", "failed", "skipped", "working"]
+    key: str = ""
+    ms: float = 0.0
+    mesh: str | None = None
+    last_good: str | None = None
+    summary: Summary | None = None
+    findings: list[Finding] = []
+
+
+class StepUpdate(BaseModel):
+    """A step differs from what was told last, be it for a kept revision or for a preview."""
+
+    type: Literal["step"] = "step"
+    revision: int
+    preview: int | None
+    step: StepStatus
+
+
+class WorkingOn(BaseModel):
+    type: Literal["working"] = "working"
+    revision: int
+    preview: int | None
+    step: str
+
+
+class BuildDone(BaseModel):
+    type: Literal["done"] = "done"
+    revision: int
+    preview: int | None
+    ms: float
+    findings: list[Finding]
+
+
+class SolidState(BaseModel):
+    """The kernel's opinion of the body with this key. volume in mm3."""
+
+    type: Literal["solid"] = "solid"
+    step: str
+    key: str
+    valid: bool
+    volume: float | None
+    problem: str | None
+
+
+class Revised(BaseModel):
+    """The design has a new head. document: as in the open format."""
+
+    type: Literal["revised"] = "revised"
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    changed: float
+    document: dict[str, Any]
+
+
+class Snapshot(BaseModel):
+    """Everything there is to know when a listener arrives."""
+
+    type: Literal["snapshot"] = "snapshot"
+    revision: int
+    steps: list[StepStatus]
+    findings: list[Finding]
+    solids: list[SolidState]
+    complete: bool
+
+
+class PreviewRefused(BaseModel):
+    type: Literal["preview-refused"] = "preview-refused"
+    preview: int
+    detail: str
+
+
+LiveEvent = StepUpdate | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused

@@ -1,0 +1,98 @@
+"""What goes through the pipe between the server and a worker."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pydantic import BaseModel
+
+from wander.core.design.bodies import FileFormat
+from wander.core.document.findings import Finding
+
+
+@dataclass(frozen=True)
+class BuildRequest:
+    """Build a design. avoid: keys of results that brought a worker down, with what happened. known: keys the server has heard of."""
+
+    job: int
+    design: str
+    document: bytes
+    preview: bool
+    avoid: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class SolidRequest:
+    """Make the kernel's solid of a body. body: pickled."""
+
+    job: int
+    design: str
+    step: str
+    key: str
+    body: bytes
+
+
+@dataclass(frozen=True)
+class ExportRequest:
+    job: int
+    document: bytes
+    file_format: FileFormat
+    tolerance: float
+
+
+Request = BuildRequest | SolidRequest | ExportRequest
+
+
+@dataclass(frozen=True)
+class Started:
+    """A step's computation begins; if nothing more is heard of the worker, it is the one to blame."""
+
+    job: int
+    step: str
+    key: str
+
+
+@dataclass(frozen=True)
+class StepDone:
+    """How one step came out. mesh: key of its display mesh, if it has one. body: pickled, for the kernel, when it is new."""
+
+    step: str
+    state: str
+    key: str
+    ms: float
+    summary: BaseModel | None
+    findings: list[Finding]
+    mesh: str | None = None
+    body: bytes | None = None
+
+
+@dataclass(frozen=True)
+class StepsDone:
+    """What has been dealt with since the last of these."""
+
+    steps: list[StepDone]
+
+
+@dataclass(frozen=True)
+class Finished:
+    """The job is done. data: the file of an export. findings: of the design as a whole. error: why an export gave nothing."""
+
+    job: int
+    ms: float
+    findings: list[Finding] = field(default_factory=list)
+    data: bytes | None = None
+    error: str | None = None
+
+
+@dataclass(frozen=True)
+class SolidDone:
+    """The kernel's opinion of a body. problem: None when it is one valid solid."""
+
+    job: int
+    design: str
+    step: str
+    key: str
+    volume: float | None
+    problem: str | None
+
+
+Answer = Started | StepsDone | Finished | SolidDone

@@ -1,0 +1,148 @@
+"""A worker process: builds designs, asks the kernel, writes files. It may die at any moment; nothing is lost with it."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import pickle
+import resource
+import signal
+import time
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Any
+
+from wander.app.engine.mesh_store import MeshStore
+from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone, StepsDone
+from wander.core.checks.engine import gave_up
+from wander.core.design.bodies import export
+from wander.core.design.reading import read_document
+from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
+from wander.core.document.document import Document, Step
+from wander.core.exchange.glb import write_glb
+from wander.core.geometry.tolerances import DEFAULT
+from wander.core.shaping.display import display_mesh
+from wander.core.steps.loft import Body
+from wander.core.steps.registry import StepRefused
+
+
+class Worker:
+    def __init__(self, pipe: Connection, cache_folder: Path, faults: bool) -> None:
+        self._pipe = pipe
+        self._meshes = MeshStore(cache_folder)
+        self._faults = faults
+        self._results = Cache()
+        self._told_bodies: set[str] = set()
+
+    def run(self) -> None:
+        while True:
+            try:
+                request: Request = self._pipe.recv()
+            except EOFError:
+                return
+            begun = time.perf_counter()
+            match request:
+                case BuildRequest():
+                    findings = self._build(request)
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, findings))
+                case SolidRequest():
+                    self._send(Started(request.job, request.step, request.key))
+                    self._send(self._solid(request))
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3))
+                case ExportRequest():
+                    self._send(Started(request.job, "", f"export-{request.job}"))
+                    data, error = self._export(request)
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
+
+    def _send(self, answer: Answer) -> None:
+        self._pipe.send(answer)
+
+    def _build(self, request: BuildRequest) -> list[Any]:
+        document = read_document(request.document)
+
+        waiting: list[StepDone] = []
+
+        def flush() -> None:
+            if waiting:
+                self._send(StepsDone(list(waiting)))
+                waiting.clear()
+
+        def starting(step: Step, key: str) -> None:
+            if key in request.avoid:
+                raise StepRefused([gave_up(step, request.avoid[key])])
+            flush()
+            self._send(Started(request.job, step.id, key))
+            if self._faults:
+                _fault(step.name)
+
+        names = {step.id: step.name for step in document.steps}
+        steps = rebuild(document, self._results, starting)
+        while True:
+            try:
+                built = next(steps, None)
+            except MemoryError:
+                # the step that was tried last is the one: dying here reports it as such, with a fresh worker after it
+                os._exit(3)
+            if built is None:
+                break
+            waiting.append(self._told(request, built, names))
+        flush()
+        return design_findings(document)
+
+    def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str]) -> StepDone:
+        mesh = body = None
+        if isinstance(built.result, Body):
+            mesh = built.key
+            if not self._meshes.has(mesh):
+                self._meshes.put(mesh, write_glb(display_mesh(built.result.shell, DEFAULT.display), names[built.step]))
+            if not request.preview and built.key not in self._told_bodies:
+                body = pickle.dumps(built.result)
+                self._told_bodies.add(built.key)
+        return StepDone(built.step, built.state.value, built.key, built.ms, built.summary, built.findings, mesh, body)
+
+    def _solid(self, request: SolidRequest) -> SolidDone:
+        from wander.core.design.exact import exact_body
+        from wander.core.solids.errors import KernelError
+
+        try:
+            solid = exact_body(pickle.loads(request.body))  # our own bytes, from our own worker
+            return SolidDone(request.job, request.design, request.step, request.key, solid.volume, None)
+        except KernelError as error:
+            return SolidDone(request.job, request.design, request.step, request.key, None, str(error))
+
+    def _export(self, request: ExportRequest) -> tuple[bytes | None, str | None]:
+        from wander.core.design.bodies import NothingToExport
+        from wander.core.solids.errors import KernelError
+
+        document: Document = read_document(request.document)
+        try:
+            return export(document, list(rebuild(document, self._results)), request.file_format, request.tolerance), None
+        except (NothingToExport, KernelError) as error:
+            return None, str(error)
+
+
+def _fault(name: str) -> None:
+    """What the test hook does for steps with telling names."""
+    if name == "fault:crash":
+        os.kill(os.getpid(), signal.SIGSEGV)
+    if name == "fault:hang":
+        while True:
+            time.sleep(60)
+    if name == "fault:memory":
+        hoard = []
+        while True:
+            hoard.append(bytearray(64 * 1024 * 1024))
+
+
+def main(pipe: Connection, cache_folder: str, megabytes: int, faults: bool, kernel: bool) -> None:
+    """Entry of the process. kernel: import the kernel now, so that the first body does not wait for it."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    if kernel:
+        import wander.core.design.exact  # noqa: F401
+    with open("/proc/self/statm") as statm:
+        present = int(statm.read().split()[0]) * resource.getpagesize()
+    limit = present + megabytes * 1024 * 1024
+    with contextlib.suppress(ValueError, OSError):
+        resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
+        resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    Worker(pipe, Path(cache_folder), faults).run()

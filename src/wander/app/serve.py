@@ -1,0 +1,34 @@
+"""Starting the server."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+import uvicorn
+
+from wander.app.settings import Settings
+
+LOCAL = {"127.0.0.1", "localhost", "::1"}
+
+
+def pages_folder() -> Path:
+    """The built front end, from the package or, in a checkout, from web/dist."""
+    packaged = Path(__file__).parents[1] / "pages"
+    return packaged if packaged.is_dir() else Path(__file__).parents[3] / "web" / "dist"
+
+
+def run(host: str, port: int, *, demo: bool) -> None:
+    """Serve until stopped. On an address that others can reach a token is demanded."""
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # many small systems: threads only get in each other's way
+    settings = Settings()
+    if host not in LOCAL:
+        if not settings.token:
+            sys.exit("Serving beyond this machine needs a token: set WANDER_TOKEN.")
+        settings = settings.model_copy(update={"hosts": (*settings.hosts, host)})
+    from wander.app.api.application import create_app
+
+    app = create_app(settings, pages_folder(), demo=demo)
+    print(f"Wander is at http://{host}:{port}", flush=True)
+    uvicorn.run(app, host=host, port=port, log_level="warning", ws="websockets-sansio", timeout_graceful_shutdown=2)

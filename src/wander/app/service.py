@@ -1,0 +1,160 @@
+"""The use cases: what a client can do with designs. Routes call this; it calls the store, the core and the engine."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
+from importlib.resources import files
+from pathlib import Path
+
+import orjson
+
+from wander.app.api.hub import Hub
+from wander.app.engine.engine import Engine
+from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot
+from wander.app.engine.mesh_store import MeshStore
+from wander.app.settings import Settings
+from wander.app.store.store import Card, Head, Store
+from wander.core.design.apply import apply_edits
+from wander.core.design.bodies import FileFormat
+from wander.core.design.reading import read_document, write_document
+from wander.core.document.document import Document
+from wander.core.document.edits import Edit
+
+
+class Service:
+    def __init__(self, settings: Settings) -> None:
+        self.hub = Hub()
+        self.store = Store(settings.database)
+        self.meshes = MeshStore(settings.cache)
+        self.meshes.prune(settings.cache_megabytes * 2**20)
+        self.engine = Engine(settings, self._tell)
+        self._later = ThreadPoolExecutor(1, thread_name_prefix="rack")
+
+    def close(self) -> None:
+        self.engine.close()
+        self._later.shutdown()
+        self.store.close()
+
+    def cards(self) -> list[Card]:
+        return self.store.cards()
+
+    def create(self, name: str) -> Head:
+        return self._begun(self.store.create(Document(name=name)))
+
+    def open_file(self, data: bytes) -> Head:
+        """Raises UnreadableDocument."""
+        return self._begun(self.store.create(read_document(data)))
+
+    def load_demo(self) -> int:
+        """Put the demo designs on the rack, those that are not there yet by name; returns how many were added."""
+        present = {card.name for card in self.store.cards()}
+        added = 0
+        for data in demo_files():
+            document = read_document(data)
+            if document.name not in present:
+                self._begun(self.store.create(document))
+                added += 1
+        return added
+
+    def head(self, design: str) -> Head:
+        return self.store.head(design)
+
+    def edit(self, design: str, base: int, edits: Sequence[Edit]) -> Head:
+        """Raises EditRefused, StaleBase, UnknownDesign."""
+        head = self.store.head(design)
+        if head.revision == base:
+            document = apply_edits(head.document, edits)
+            if document == head.document:
+                return head
+            head = self.store.commit(design, base, document)
+        else:
+            head = self.store.commit(design, base, head.document)  # raises StaleBase
+        return self._begun(head)
+
+    def undo(self, design: str, base: int) -> Head:
+        return self._begun(self.store.undo(design, base))
+
+    def redo(self, design: str, base: int) -> Head:
+        return self._begun(self.store.redo(design, base))
+
+    def remove(self, design: str) -> None:
+        self.store.remove(design)
+        self.engine.forget(design)
+
+    def preview(self, design: str, base: int, number: int, edits: Sequence[Edit]) -> None:
+        """Build what the edits would give, without keeping it. A preview on an old base is dropped. Raises EditRefused."""
+        head = self.store.head(design)
+        if head.revision == base:
+            document = apply_edits(head.document, edits)
+            self.engine.preview(design, document, base, number, write_document(document))
+
+    def export(self, design: str, file_format: FileFormat, tolerance: float) -> tuple[str, Future[bytes]]:
+        """The design's name and the file to come."""
+        head = self.store.head(design)
+        return head.document.name, self.engine.export(head.data, file_format, tolerance)
+
+    def snapshot(self, design: str) -> Snapshot:
+        """What is known of the design now; what is not gets built. Raises UnknownDesign."""
+        head = self.store.head(design)
+        known = self.engine.designs.get(design)
+        if known is None or known.revision != head.revision or self._meshes_missing(design):
+            self.engine.forget(design)
+            self._build(head)
+            known = self.engine.designs[design]
+        self.engine.show_all_again(design)
+        return Snapshot(
+            revision=known.revision,
+            steps=list(known.steps.values()),
+            findings=known.findings,
+            solids=list(known.solids.values()),
+            complete=known.complete,
+        )
+
+    def _meshes_missing(self, design: str) -> bool:
+        """The cache may be emptied at any time."""
+        known = self.engine.designs[design]
+        return any(status.mesh is not None and not self.meshes.has(status.mesh) for status in known.steps.values())
+
+    def _begun(self, head: Head) -> Head:
+        self._build(head)
+        self.hub.tell(head.design, revised(head))
+        return head
+
+    def _build(self, head: Head) -> None:
+        self.engine.build(head.design, head.document, head.revision, head.data)
+
+    def _tell(self, design: str, event: LiveEvent) -> None:
+        self.hub.tell(design, event)
+        if isinstance(event, BuildDone) and event.preview is None:
+            self._later.submit(self._remember, design)
+
+    def _remember(self, design: str) -> None:
+        """What the rack shows of a design: its last body."""
+        known = self.engine.designs.get(design)
+        if known is None:
+            return
+        shown = [s for s in known.steps.values() if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
+        if shown:
+            summary = shown[-1].summary
+            assert summary is not None and summary.result == "body"
+            size = [high - low for low, high in zip(summary.low, summary.high, strict=True)]
+            told = {"mesh": shown[-1].mesh, "volume": summary.volume, "size": size}
+            self.store.remember_shown(design, orjson.dumps(told).decode())
+
+
+def revised(head: Head) -> Revised:
+    return Revised(
+        revision=head.revision,
+        can_undo=head.can_undo,
+        can_redo=head.can_redo,
+        changed=head.changed,
+        document=head.document.model_dump(mode="json"),
+    )
+
+
+def demo_files() -> list[bytes]:
+    """The demo designs, from the package or, in a checkout, from the folder `samples`."""
+    packaged = files("wander") / "samples"
+    folder = Path(str(packaged)) if packaged.is_dir() else Path(__file__).parents[3] / "samples"
+    return [path.read_bytes() for path in sorted(folder.glob("*.json"), reverse=True)]

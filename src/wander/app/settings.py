@@ -1,0 +1,32 @@
+"""Settings of the application, from the environment (WANDER_...)."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from platformdirs import user_data_path
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+class Settings(BaseSettings):
+    model_config = SettingsConfigDict(env_prefix="WANDER_")
+
+    data: Path = Field(default_factory=lambda: user_data_path("wander"), description="Folder of the database and the cache.")
+    token: str = Field(default="", description="Demanded from every client when serving beyond this machine.")
+    hosts: tuple[str, ...] = Field(default=("127.0.0.1", "localhost", "[::1]"), description="Host names that are answered.")
+    shape_workers: int = Field(default=1, ge=1, le=16)
+    step_seconds: float = Field(default=30.0, gt=0, description="A step that takes longer is given up.")
+    export_seconds: float = Field(default=180.0, gt=0)
+    worker_megabytes: int = Field(default=4096, ge=256, description="Address space that a worker may use on top of what it starts with.")
+    cache_megabytes: int = Field(default=512, ge=16)
+    largest_upload: int = Field(default=16 * 1024 * 1024)
+    faults: bool = Field(default=False, description="Test hook: steps named fault:crash, fault:hang or fault:memory do what they say.")
+
+    @property
+    def database(self) -> Path:
+        return self.data / "wander.sqlite3"
+
+    @property
+    def cache(self) -> Path:
+        return self.data / "cache"

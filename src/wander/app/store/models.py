@@ -1,0 +1,38 @@
+"""The tables as they are now. Older shapes live in `migrations`."""
+
+from __future__ import annotations
+
+from peewee import BlobField, CharField, CompositeKey, FloatField, ForeignKeyField, IntegerField, Model, SqliteDatabase, TextField
+
+DATABASE = SqliteDatabase(None)
+"""Opened by `Store`; one process serves one database."""
+
+
+class Table(Model):
+    class Meta:
+        database = DATABASE
+        legacy_table_names = False
+
+
+class Design(Table):
+    """head: number of the revision that is current. shown: JSON of what the rack shows, empty until a body was built."""
+
+    id = CharField(primary_key=True, max_length=16)
+    name = CharField(max_length=80)
+    created = FloatField()
+    changed = FloatField(index=True)
+    head = IntegerField()
+    shown = TextField(default="")
+
+
+class Revision(Table):
+    """One accepted batch of edits, as the whole document after it. parent: the revision it was made on, null for the first."""
+
+    design = ForeignKeyField(Design, backref="revisions", on_delete="CASCADE")
+    number = IntegerField()
+    parent = IntegerField(null=True)
+    created = FloatField()
+    document = BlobField()
+
+    class Meta:
+        primary_key = CompositeKey("design", "number")

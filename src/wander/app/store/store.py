@@ -1,0 +1,177 @@
+"""Designs and their revisions in SQLite. Every public method is one transaction and may be called from any thread."""
+
+from __future__ import annotations
+
+import secrets
+import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from peewee import fn
+
+from wander.app.store.migrations import migrate
+from wander.app.store.models import DATABASE, Design, Revision
+from wander.core.design.reading import read_document, write_document
+from wander.core.document.document import Document
+
+
+class UnknownDesign(LookupError):
+    """There is no design with this id."""
+
+
+class StaleBase(RuntimeError):
+    """Somebody else was first: the head is `current`, not the revision that the change was made on."""
+
+    def __init__(self, current: int) -> None:
+        super().__init__(f"the design is at revision {current} by now")
+        self.current = current
+
+
+class NothingToUndo(RuntimeError):
+    """The head is the first revision, or there is nothing after it to go forward to."""
+
+
+@dataclass(frozen=True)
+class Head:
+    """The current state of a design."""
+
+    design: str
+    document: Document
+    data: bytes
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    created: float
+    changed: float
+
+
+@dataclass(frozen=True)
+class Card:
+    """What the rack shows of a design; shown is JSON or empty."""
+
+    design: str
+    name: str
+    changed: float
+    revision: int
+    shown: str
+
+
+class Store:
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        # FULL: an acknowledged edit survives a power cut, not only a killed process
+        pragmas = {"journal_mode": "wal", "foreign_keys": 1, "synchronous": "full", "busy_timeout": 5000}
+        DATABASE.init(str(path), pragmas=pragmas)
+        self._writing = threading.Lock()
+        self._heads: dict[str, Head] = {}
+        with DATABASE.connection_context():
+            migrate(DATABASE)
+
+    @contextmanager
+    def _write(self) -> Iterator[None]:
+        with self._writing, DATABASE.connection_context(), DATABASE.atomic("IMMEDIATE"):
+            yield
+
+    def cards(self) -> list[Card]:
+        """All designs, the one changed last first."""
+        with DATABASE.connection_context():
+            rows = Design.select().order_by(Design.changed.desc())
+            return [Card(d.id, d.name, d.changed, d.head, d.shown) for d in rows]
+
+    def create(self, document: Document) -> Head:
+        design, now = secrets.token_hex(6), time.time()
+        with self._write():
+            Design.create(id=design, name=document.name, created=now, changed=now, head=1)
+            Revision.create(design=design, number=1, parent=None, created=now, document=write_document(document))
+        return self.head(design)
+
+    def head(self, design: str) -> Head:
+        """Raises UnknownDesign."""
+        known = self._heads.get(design)
+        if known is not None:
+            return known
+        with self._writing, DATABASE.connection_context():
+            return self._read(design)
+
+    def _read(self, design: str) -> Head:
+        row = Design.get_or_none(Design.id == design)
+        if row is None:
+            raise UnknownDesign(design)
+        revision = Revision.get((Revision.design == design) & (Revision.number == row.head))
+        data = bytes(revision.document)
+        head = Head(
+            design=design,
+            document=read_document(data),
+            data=data,
+            revision=row.head,
+            can_undo=revision.parent is not None,
+            can_redo=self._after(design, row.head) is not None,
+            created=row.created,
+            changed=row.changed,
+        )
+        self._heads[design] = head
+        return head
+
+    def _after(self, design: str, number: int) -> int | None:
+        found: int | None = Revision.select(fn.MAX(Revision.number)).where((Revision.design == design) & (Revision.parent == number)).scalar()
+        return found
+
+    def _based_on(self, design: str, base: int) -> Head:
+        head = self._heads.get(design) or self._read(design)
+        if head.revision != base:
+            raise StaleBase(head.revision)
+        return head
+
+    def commit(self, design: str, base: int, document: Document) -> Head:
+        """A new revision on `base`. Raises UnknownDesign, or StaleBase when the head has moved on; then nothing is written."""
+        data, now = write_document(document), time.time()
+        with self._write():
+            head = self._based_on(design, base)
+            number = 1 + (Revision.select(fn.MAX(Revision.number)).where(Revision.design == design).scalar() or 0)
+            Revision.create(design=design, number=number, parent=base, created=now, document=data)
+            Design.update(head=number, name=document.name, changed=now).where(Design.id == design).execute()
+        # only after the transaction is on disk
+        fresh = Head(design, document, data, number, True, False, head.created, now)
+        self._heads[design] = fresh
+        return fresh
+
+    def undo(self, design: str, base: int) -> Head:
+        """Back to the revision that the head was made on. Raises NothingToUndo, UnknownDesign, StaleBase."""
+        return self._move(design, base, back=True)
+
+    def redo(self, design: str, base: int) -> Head:
+        """Forward to the newest revision made on the head. Raises NothingToUndo, UnknownDesign, StaleBase."""
+        return self._move(design, base, back=False)
+
+    def _move(self, design: str, base: int, *, back: bool) -> Head:
+        with self._write():
+            self._based_on(design, base)
+            here = Revision.get((Revision.design == design) & (Revision.number == base))
+            target = here.parent if back else self._after(design, base)
+            if target is None:
+                raise NothingToUndo("this is where the design began" if back else "there is nothing further on")
+            there = Revision.get((Revision.design == design) & (Revision.number == target))
+            name = read_document(bytes(there.document)).name
+            Design.update(head=target, name=name, changed=time.time()).where(Design.id == design).execute()
+        with self._writing, DATABASE.connection_context():
+            return self._read(design)
+
+    def remember_shown(self, design: str, shown: str) -> None:
+        """Keep what the rack shows; a design that is gone by now is no error."""
+        with self._write():
+            Design.update(shown=shown).where((Design.id == design) & (Design.shown != shown)).execute()
+
+    def remove(self, design: str) -> None:
+        """Raises UnknownDesign."""
+        with self._write():
+            if not Design.delete().where(Design.id == design).execute():
+                raise UnknownDesign(design)
+            self._heads.pop(design, None)
+
+    def close(self) -> None:
+        self._heads.clear()
+        if not DATABASE.is_closed():
+            DATABASE.close()

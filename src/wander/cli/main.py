@@ -1,0 +1,216 @@
+"""The command line: everything that needs no screen, and the server.
+
+Exit codes: 0 all well, 1 findings that stop the build, 2 input that can't be read.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import orjson
+import typer
+from rich.console import Console
+from rich.table import Table
+
+if TYPE_CHECKING:
+    from wander.core.design.rebuild import StepBuilt
+    from wander.core.document.document import Document
+    from wander.core.document.findings import Finding
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, help="Shape freeform bodies from sections, without a screen too.")
+console = Console()
+errors = Console(stderr=True)
+
+File = Annotated[Path, typer.Argument(help="A design in the open format wander-design/1.")]
+AsJson = Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")]
+
+STOPPED, UNREADABLE = 1, 2
+
+
+def _load(path: Path) -> Document:
+    from wander.core.design.errors import UnreadableDocument
+    from wander.core.design.reading import read_document
+
+    try:
+        return read_document(path.read_bytes())
+    except (UnreadableDocument, OSError) as error:
+        errors.print(f"{path}: {error}", style="red", markup=False, highlight=False)
+        raise typer.Exit(UNREADABLE) from None
+
+
+def _built(document: Document) -> tuple[list[StepBuilt], list[Finding]]:
+    from wander.core.design.rebuild import Cache, design_findings, rebuild
+
+    built = list(rebuild(document, Cache()))
+    return built, [*design_findings(document), *(finding for step in built for finding in step.findings)]
+
+
+def _stops(findings: list[Finding]) -> bool:
+    from wander.core.document.findings import Severity
+
+    return any(finding.severity is Severity.ERROR for finding in findings)
+
+
+def _print_json(value: Any) -> None:
+    typer.echo(orjson.dumps(value, option=orjson.OPT_INDENT_2).decode())
+
+
+@app.command()
+def build(file: File, as_json: AsJson = False) -> None:
+    """Build every step and say how each stands."""
+    document = _load(file)
+    built, findings = _built(document)
+    names = {step.id: step.name for step in document.steps}
+    if as_json:
+        rows = [{"step": b.step, "name": names[b.step], "state": b.state.value, "ms": round(b.ms, 2), "key": b.key} for b in built]
+        _print_json({"design": document.name, "steps": rows, "findings": [f.model_dump(mode="json") for f in findings]})
+    else:
+        table = Table("step", "name", "state", "ms", title=document.name)
+        for b in built:
+            table.add_row(b.step, names[b.step], b.state.value, f"{b.ms:.1f}")
+        console.print(table)
+        _print_findings(findings)
+    raise typer.Exit(STOPPED if _stops(findings) else 0)
+
+
+@app.command()
+def measure(file: File, as_json: AsJson = False) -> None:
+    """Volume, area, centre of mass and box of every body, in millimetres."""
+    from wander.core.design.bodies import bodies
+
+    document = _load(file)
+    built, findings = _built(document)
+    rows = [
+        {
+            "step": item.step,
+            "name": item.name,
+            "volume": item.body.mass.volume,
+            "area": item.body.mass.area,
+            "center": item.body.mass.center.tolist(),
+            "low": item.body.mass.low.tolist(),
+            "high": item.body.mass.high.tolist(),
+        }
+        for item in bodies(document, built)
+    ]
+    if as_json:
+        _print_json({"design": document.name, "bodies": rows, "findings": [f.model_dump(mode="json") for f in findings]})
+    else:
+        table = Table("body", "volume cm³", "area cm²", "box mm", title=document.name)
+        for item in bodies(document, built):
+            mass = item.body.mass
+            box = " × ".join(f"{side:.2f}" for side in mass.high - mass.low)
+            table.add_row(item.name, f"{mass.volume / 1e3:.3f}", f"{mass.area / 1e2:.3f}", box)
+        console.print(table)
+        _print_findings(findings)
+    raise typer.Exit(STOPPED if _stops(findings) else 0)
+
+
+@app.command()
+def check(file: File, as_json: AsJson = False) -> None:
+    """Everything worth pointing at, the kernel's opinion of every body included."""
+    from wander.core.design.bodies import bodies
+    from wander.core.design.exact import exact_body, kernel_refused
+    from wander.core.solids.errors import KernelError
+
+    document = _load(file)
+    built, findings = _built(document)
+    solids = []
+    for item in bodies(document, built):
+        step = document.step(item.step)
+        assert step is not None
+        try:
+            exact = exact_body(item.body)
+            solids.append({"step": item.step, "valid": True, "volume": exact.volume, "faces": sorted(exact.names)})
+        except KernelError as error:
+            findings.append(kernel_refused(step, error))
+            solids.append({"step": item.step, "valid": False})
+    if as_json:
+        _print_json({"design": document.name, "solids": solids, "findings": [f.model_dump(mode="json") for f in findings]})
+    else:
+        for solid in solids:
+            console.print(f"{solid['step']}: {'one valid solid' if solid['valid'] else 'no solid'}")
+        _print_findings(findings)
+    raise typer.Exit(STOPPED if _stops(findings) else 0)
+
+
+@app.command()
+def export(
+    file: File,
+    to: Annotated[Path, typer.Argument(help="The file to write; its ending says the format: .step, .stl or .glb.")],
+    tolerance: Annotated[float, typer.Option(help="Chord height of meshes in mm.", min=1e-4, max=10.0)] = 0.05,
+    as_json: AsJson = False,
+) -> None:
+    """Write all bodies of a design to one file."""
+    from wander.core.design.bodies import FileFormat, NothingToExport
+    from wander.core.design.bodies import export as export_bodies
+    from wander.core.solids.errors import KernelError
+
+    document = _load(file)
+    try:
+        wanted = FileFormat({".stp": "step"}.get(to.suffix.lower(), to.suffix.lower().lstrip(".")))
+    except ValueError:
+        errors.print(f"{to.name}: expected a file that ends in .step, .stl or .glb", style="red", markup=False)
+        raise typer.Exit(UNREADABLE) from None
+    built, findings = _built(document)
+    try:
+        data = export_bodies(document, built, wanted, tolerance)
+    except (NothingToExport, KernelError) as error:
+        errors.print(f"{file}: {error}", style="red", markup=False, highlight=False)
+        _print_findings(findings)
+        raise typer.Exit(STOPPED) from None
+    to.write_bytes(data)
+    if as_json:
+        _print_json({"file": str(to), "bytes": len(data)})
+    else:
+        console.print(f"{to}: {len(data) / 1024:.1f} kB")
+    raise typer.Exit(STOPPED if _stops(findings) else 0)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of the open format."""
+    from wander.core.design.reading import document_schema
+
+    _print_json(document_schema())
+
+
+@app.command()
+def openapi() -> None:
+    """Print the description of the HTTP interface."""
+    from wander.app.api.application import create_app
+    from wander.app.settings import Settings
+
+    _print_json(create_app(Settings()).openapi())
+
+
+@app.command()
+def serve(
+    host: Annotated[str, typer.Option(help="Anything but 127.0.0.1 demands WANDER_TOKEN.")] = "127.0.0.1",
+    port: Annotated[int, typer.Option(min=1, max=65535)] = 8460,
+) -> None:
+    """Serve the designs of this machine."""
+    from wander.app.serve import run
+
+    run(host, port, demo=False)
+
+
+@app.command()
+def demo(port: Annotated[int, typer.Option(min=1, max=65535)] = 8460) -> None:
+    """Serve with the demo designs on the rack."""
+    from wander.app.serve import run
+
+    run("127.0.0.1", port, demo=True)
+
+
+def _print_findings(findings: list[Finding]) -> None:
+    style = {"note": "cyan", "warning": "yellow", "error": "red"}
+    for finding in findings:
+        console.print(f"{finding.severity.value}: {finding.title}", style=style[finding.severity.value], markup=False, highlight=False)
+        console.print(f"  {finding.detail}", markup=False, highlight=False)
+        for fix in finding.fixes:
+            console.print(f"  could help: {fix.label}", markup=False, highlight=False)
+
+
+if __name__ == "__main__":
+    app()

@@ -1,0 +1,210 @@
+"""Findings about the sections of a loft: missing outlines, shared planes, wrong order, opposed directions."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.document.document import Step
+from wander.core.document.edits import AddStep, Edit, SetParam
+from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.frame import Frame
+from wander.core.shaping.section import PlacedSection
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One section of a loft: its step, its station's step and plane; placed is None while the outline is open between `gap`."""
+
+    section: Step
+    station: Step
+    frame: Frame
+    placed: PlacedSection | None
+    gap: Floats | None
+
+    @property
+    def center(self) -> Floats:
+        return self.frame.origin if self.placed is None else self.placed.center
+
+
+def check_sections(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
+    """Everything that keeps these sections from carrying a body, first things first."""
+    found = [*_open_outlines(loft, entries), *_points_between(loft, entries)]
+    if found:
+        return found
+    return _same_plane(loft, entries) or _out_of_order(loft, entries)
+
+
+def turned_over(loft: Step, entries: Sequence[Entry], turned: Sequence[bool]) -> list[Finding]:
+    """The note of C2: sections that ran against the others and were turned."""
+    ringed = [i for i, entry in enumerate(entries) if entry.placed is not None and not entry.placed.is_point]
+    against = [i for i in ringed if turned[i]]
+    if not against or len(against) == len(ringed):
+        return []
+    if len(against) * 2 > len(ringed):
+        against = [i for i in ringed if not turned[i]]
+    found = []
+    for i in against:
+        entry = entries[i]
+        found.append(
+            Finding(
+                code="opposed-direction",
+                severity=Severity.NOTE,
+                step=loft.id,
+                title=f"{entry.section.name} ran the other way round",
+                detail="Its outline is drawn against the direction of the others. Wander follows it backwards, so the body is not wrung.",
+                where=Where(points=[_point(entry.center)], names=[entry.section.id]),
+            )
+        )
+    return found
+
+
+def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
+    found = []
+    for entry in entries:
+        if entry.gap is None:
+            continue
+        width = float(np.linalg.norm(entry.gap[1] - entry.gap[0]))
+        close = SetParam(do="set-param", step=entry.section.id, path=["shape", "closed"], value=True)
+        found.append(
+            Finding(
+                code="open-outline",
+                severity=Severity.ERROR,
+                step=loft.id,
+                title=f"{entry.section.name} is not closed",
+                detail=f"A solid body needs closed outlines. There is a gap of {width:.3g} mm between the ends of this one.",
+                where=Where(points=[_point(p) for p in entry.gap], names=[entry.section.id]),
+                fixes=[Fix(label="Close the outline", edits=[close])],
+            )
+        )
+    return found
+
+
+def _points_between(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
+    found = []
+    for i, entry in enumerate(entries):
+        if 0 < i < len(entries) - 1 and entry.placed is not None and entry.placed.is_point:
+            found.append(
+                Finding(
+                    code="point-between",
+                    severity=Severity.ERROR,
+                    step=loft.id,
+                    title=f"{entry.section.name} is a point in the middle of the body",
+                    detail="A body can come to a point only at one of its ends.",
+                    where=Where(points=[_point(entry.center)], names=[entry.section.id]),
+                    fixes=[Fix(label="Leave it out", edits=[_sections_edit(loft, [e for e in entries if e is not entry])])],
+                )
+            )
+    return found
+
+
+def _same_plane(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
+    for i in range(len(entries) - 1):
+        before, after = entries[i], entries[i + 1]
+        apart = abs(float(before.frame.z @ (after.frame.origin - before.frame.origin)))
+        parallel = float(np.linalg.norm(np.cross(before.frame.z, after.frame.z))) < 1e-9
+        if not parallel or apart > 1e-6:
+            continue
+        return [
+            Finding(
+                code="same-plane",
+                severity=Severity.ERROR,
+                step=loft.id,
+                title=f"{before.section.name} and {after.section.name} lie on the same plane",
+                detail="Two sections that follow each other need a distance between their stations.",
+                where=Where(points=[_point(before.center), _point(after.center)], names=[before.section.id, after.section.id]),
+                fixes=_part(loft, entries, i),
+            )
+        ]
+    return []
+
+
+def _part(loft: Step, entries: Sequence[Entry], i: int) -> list[Fix]:
+    """Ways to get two sections off one plane: give the later one a place of its own, or leave it out."""
+    before, after = entries[i], entries[i + 1]
+    leave = Fix(label=f"Leave {after.section.name} out", edits=[_sections_edit(loft, [e for e in entries if e is not after])])
+    offset = _own_offset(after)
+    if offset is None or len(entries) < 2:
+        return [leave]
+    if i + 2 < len(entries):
+        gap = float(after.frame.z @ (entries[i + 2].frame.origin - after.frame.origin)) / 2
+    else:
+        gap = float(after.frame.z @ (after.frame.origin - entries[i - 1].frame.origin)) / 2 if i else 20.0
+    target = round(offset + (gap or 20.0), 6)
+    if after.station.id != before.station.id:
+        edits: list[Edit] = [SetParam(do="set-param", step=after.station.id, path=["offset"], value=target)]
+    else:
+        params = {**after.station.params, "offset": target}
+        edits = [
+            AddStep(do="add-step", kind="station", name=f"{after.section.name} station", params=params, alias="$own", before=after.section.id),
+            SetParam(do="set-param", step=after.section.id, path=["station"], value={"step": "$own"}),
+        ]
+    return [Fix(label=f"Move {after.section.name} to {target:g} mm", edits=edits), leave]
+
+
+def _own_offset(entry: Entry) -> float | None:
+    """Offset of the station from its base plane, mm, when the station is of that kind."""
+    return float(entry.frame.z @ entry.frame.origin) if "offset" in entry.station.params else None
+
+
+def _out_of_order(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
+    """C1: along the line from the first section to the last, every section lies beyond the one before."""
+    centers = np.array([entry.center for entry in entries])
+    axis = _main_direction(centers, entries)
+    along = centers @ axis
+    steps = np.diff(along)
+    if np.all(steps > 1e-9):
+        return []
+    order = np.argsort(along, kind="stable")
+    lost = _fewest_out_of_place(along)
+    names = [entries[i].section.name for i in lost]
+    spoken = names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+    return [
+        Finding(
+            code="out-of-order",
+            severity=Severity.ERROR,
+            step=loft.id,
+            title=f"{spoken} {'is' if len(names) == 1 else 'are'} out of order along the body",
+            detail="The body would have to turn back on itself to meet the sections in this order.",
+            where=Where(points=[_point(entries[i].center) for i in lost], names=[entries[i].section.id for i in lost]),
+            fixes=[Fix(label="Put the sections in order", edits=[_sections_edit(loft, [entries[i] for i in order])])],
+        )
+    ]
+
+
+def _main_direction(centers: Floats, entries: Sequence[Entry]) -> Floats:
+    """Direction along the stations in which most of the sections follow each other."""
+    axis = entries[0].frame.z
+    steps = np.diff(centers @ axis)
+    forwards = int(np.count_nonzero(steps > 0))
+    backwards = int(np.count_nonzero(steps < 0))
+    return axis if forwards >= backwards else -axis
+
+
+def _fewest_out_of_place(along: Floats) -> list[int]:
+    """Indices outside a longest rising run: the fewest sections that would have to move."""
+    best = [1] * len(along)
+    back = [-1] * len(along)
+    for i in range(len(along)):
+        for j in range(i):
+            if along[j] < along[i] and best[j] + 1 > best[i]:
+                best[i], back[i] = best[j] + 1, j
+    keep = set()
+    i = int(np.argmax(best))
+    while i >= 0:
+        keep.add(i)
+        i = back[i]
+    return [i for i in range(len(along)) if i not in keep]
+
+
+def _sections_edit(loft: Step, entries: Sequence[Entry]) -> Edit:
+    """The edit that gives the loft these sections in this order, keeping what was set on each."""
+    own = {item["section"]["step"]: item for item in loft.params["sections"]}
+    return SetParam(do="set-param", step=loft.id, path=["sections"], value=[own[entry.section.id] for entry in entries])
+
+
+def _point(p: Floats) -> tuple[float, float, float]:
+    return float(p[0]), float(p[1]), float(p[2])

@@ -1,0 +1,185 @@
+"""Edits applied to documents. A document is never changed: every edit gives a new one."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Sequence
+from typing import Any
+
+from pydantic import ValidationError
+
+from wander.core.design.errors import EditRefused, UnreadableDocument
+from wander.core.design.reading import check_step, first_complaint
+from wander.core.document import edits as e
+from wander.core.document.document import Document, NamedDimension, Step
+from wander.core.document.expressions import BadSyntax, Kind, with_default_unit
+from wander.core.steps import REGISTRY
+
+
+def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
+    """The document after a batch of edits, all or none. Raises EditRefused with the number of the edit that does not fit."""
+    aliases: dict[str, str] = {}
+    for index, edit in enumerate(edits):
+        try:
+            document = _apply(document, edit, aliases)
+        except ValidationError as error:
+            raise EditRefused(first_complaint(error), index) from None
+        except (UnreadableDocument, BadSyntax, LookupError) as error:
+            raise EditRefused(str(error.args[0]), index) from None
+    return document
+
+
+def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Document:
+    match edit:
+        case e.RenameDesign():
+            return _with(document, name=edit.name)
+        case e.SetUnit():
+            return _with(document, unit=edit.unit)
+        case e.SetDimension():
+            return _set_dimension(document, edit)
+        case e.RemoveDimension():
+            return _with(document, dimensions=tuple(d for d in document.dimensions if d.name != edit.name))
+        case e.AddStep():
+            return _add(document, edit, aliases)
+        case e.SetParam():
+            return _set_param(document, edit, aliases)
+        case e.RenameStep():
+            return _replace(document, _find(document, edit.step, aliases), name=edit.name)
+        case e.SkipStep():
+            return _replace(document, _find(document, edit.step, aliases), skip=edit.skip)
+        case e.MoveStep():
+            step = _find(document, edit.step, aliases)
+            rest = [s for s in document.steps if s.id != step.id]
+            return _with(document, steps=_placed(rest, step, edit.before, aliases))
+        case e.RemoveStep():
+            step = _find(document, edit.step, aliases)
+            return _with(document, steps=tuple(s for s in document.steps if s.id != step.id))
+
+
+def _with(document: Document, **changes: Any) -> Document:
+    """A checked copy: the model's own rules hold for every document there is."""
+    values = {name: getattr(document, name) for name in Document.model_fields}
+    return Document.model_validate({**values, **changes})
+
+
+def _replace(document: Document, step: Step, **changes: Any) -> Document:
+    new = Step.model_validate({**step.model_dump(), **changes})
+    check_step(new)
+    return _with(document, steps=tuple(new if s.id == step.id else s for s in document.steps))
+
+
+def _find(document: Document, name: str, aliases: dict[str, str]) -> Step:
+    step = document.step(aliases.get(name, name))
+    if step is None:
+        raise LookupError(f"there is no step “{name}” in this design")
+    return step
+
+
+def _placed(rest: list[Step], step: Step, before: str | None, aliases: dict[str, str]) -> tuple[Step, ...]:
+    if before is None:
+        return (*rest, step)
+    target = aliases.get(before, before)
+    at = next((i for i, s in enumerate(rest) if s.id == target), None)
+    if at is None:
+        raise LookupError(f"there is no step “{before}” to put it before")
+    return (*rest[:at], step, *rest[at:])
+
+
+def _add(document: Document, edit: e.AddStep, aliases: dict[str, str]) -> Document:
+    step_id = f"{edit.kind}-{document.next}"
+    params = _measured(document, edit.kind, _resolved(edit.params, aliases))
+    step = Step(id=step_id, kind=edit.kind, name=edit.name, params=params)
+    check_step(step)
+    if edit.alias is not None:
+        aliases[edit.alias] = step_id
+    return _with(document, steps=_placed(list(document.steps), step, edit.before, aliases), next=document.next + 1)
+
+
+def _set_dimension(document: Document, edit: e.SetDimension) -> Document:
+    value = with_default_unit(edit.value, edit.kind, document.unit) if isinstance(edit.value, str) else edit.value
+    new = NamedDimension(name=edit.name, value=value, kind=edit.kind)
+    if any(d.name == edit.name for d in document.dimensions):
+        return _with(document, dimensions=tuple(new if d.name == edit.name else d for d in document.dimensions))
+    return _with(document, dimensions=(*document.dimensions, new))
+
+
+def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) -> Document:
+    step = _find(document, edit.step, aliases)
+    params = copy.deepcopy(step.params)
+    first = edit.path[0]
+    kind = REGISTRY.get(step.kind)
+    if first not in params and kind is not None:
+        default = kind.schema["properties"].get(first, {}).get("default")
+        params[str(first)] = copy.deepcopy(default)
+    here: Any = params
+    for part in edit.path[:-1]:
+        here = _enter(here, part, edit.path)
+    last = edit.path[-1]
+    value = _resolved(edit.value, aliases)
+    if isinstance(here, list) and isinstance(last, int) and last == len(here):
+        here.append(value)
+    elif isinstance(here, list):
+        _enter(here, last, edit.path)
+        here[last] = value
+    elif isinstance(here, dict) and isinstance(last, str):
+        here[last] = value
+    else:
+        _enter(here, last, edit.path)
+    return _replace(document, step, params=_measured(document, step.kind, params))
+
+
+def _enter(here: Any, part: str | int, path: Sequence[str | int]) -> Any:
+    try:
+        if isinstance(here, dict | list):
+            return here[part]  # type: ignore[index]
+    except (KeyError, IndexError, TypeError):
+        pass
+    raise LookupError(f"there is nothing at {'.'.join(str(p) for p in path)}")
+
+
+def _resolved(value: Any, aliases: dict[str, str]) -> Any:
+    """The value with aliases in references turned into the ids they stand for."""
+    if isinstance(value, dict):
+        return {k: aliases.get(v, v) if k == "step" and isinstance(v, str) else _resolved(v, aliases) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_resolved(v, aliases) for v in value]
+    return value
+
+
+def _measured(document: Document, kind_name: str, params: dict[str, Any]) -> dict[str, Any]:
+    """Typed text in number fields, kept so that it does not depend on the unit shown."""
+    kind = REGISTRY.get(kind_name)
+    if kind is None:
+        return params
+    schema = kind.schema
+    found = _walk(params, schema, schema.get("$defs", {}), document)
+    assert isinstance(found, dict)
+    return found
+
+
+def _walk(value: Any, schema: dict[str, Any], definitions: dict[str, Any], document: Document) -> Any:
+    while "$ref" in schema:
+        schema = definitions.get(schema["$ref"].rsplit("/", 1)[1], {})
+    if isinstance(value, str) and "x-quantity" in schema:
+        kind = {"length": Kind.LENGTH, "angle": Kind.ANGLE}.get(schema["x-quantity"], Kind.NUMBER)
+        kept = with_default_unit(value, kind, document.unit)
+        return round(kept) if schema["x-quantity"] == "count" and isinstance(kept, float) and kept.is_integer() else kept
+    if "oneOf" in schema or "anyOf" in schema:
+        return _walk(value, _branch(value, schema), definitions, document)
+    if isinstance(value, dict):
+        properties = schema.get("properties", {})
+        return {k: _walk(v, properties.get(k, {}), definitions, document) for k, v in value.items()}
+    if isinstance(value, list):
+        first = schema.get("prefixItems")
+        return [_walk(v, first[i] if first and i < len(first) else schema.get("items") or {}, definitions, document) for i, v in enumerate(value)]
+    return value
+
+
+def _branch(value: Any, schema: dict[str, Any]) -> dict[str, Any]:
+    """The member of a union that the value belongs to: by its `type`, or the first that is not null."""
+    mapping = schema.get("discriminator", {}).get("mapping", {})
+    if mapping:
+        chosen = mapping.get(value.get("type")) if isinstance(value, dict) else None
+        return {"$ref": chosen} if chosen else {}
+    options: list[dict[str, Any]] = schema.get("anyOf") or schema.get("oneOf") or []
+    return next((option for option in options if option.get("type") != "null"), {})

@@ -1,0 +1,25 @@
+"""What can be wrong with a document or an edit as a whole."""
+
+from __future__ import annotations
+
+
+class DesignError(ValueError):
+    """Root. code: stable; the message says what, where and what would help."""
+
+    code = "bad-design"
+
+
+class UnreadableDocument(DesignError):
+    """It is not a design in the open format."""
+
+    code = "unreadable-document"
+
+
+class EditRefused(DesignError):
+    """The edit does not fit the document; the document stays as it is. index: which edit of the batch."""
+
+    code = "edit-refused"
+
+    def __init__(self, message: str, index: int) -> None:
+        super().__init__(message)
+        self.index = index

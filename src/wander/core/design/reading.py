@@ -1,0 +1,80 @@
+"""Documents from and to bytes, and the published schema."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import orjson
+from pydantic import ValidationError
+
+from wander.core.design.errors import UnreadableDocument
+from wander.core.document.document import FORMAT, Document, Step
+from wander.core.steps import REGISTRY
+
+LARGEST = 16 * 1024 * 1024
+
+
+def read_document(data: bytes) -> Document:
+    """A document from a file. Raises UnreadableDocument that names the place of the first thing wrong."""
+    if len(data) > LARGEST:
+        raise UnreadableDocument(f"the file is larger than a design can be ({LARGEST // 2**20} MB)")
+    try:
+        raw = orjson.loads(data)
+    except orjson.JSONDecodeError as error:
+        raise UnreadableDocument(f"the file is not JSON: {error}") from None
+    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+        found = raw.get("format") if isinstance(raw, dict) else None
+        raise UnreadableDocument(f"expected a design of format “{FORMAT}”, got {'none' if found is None else repr(found)[:60]}")
+    try:
+        document = Document.model_validate(raw)
+        for step in document.steps:
+            check_step(step)
+    except ValidationError as error:
+        raise UnreadableDocument(first_complaint(error)) from None
+    return document
+
+
+def check_step(step: Step) -> None:
+    """Raises UnreadableDocument or ValidationError when the step's kind or the form of its parameters is unknown."""
+    kind = REGISTRY.get(step.kind)
+    if kind is None:
+        known = ", ".join(k.name for k in REGISTRY)
+        raise UnreadableDocument(f"{step.id}: there is no kind of step called “{step.kind}”; known are {known}")
+    try:
+        kind.params.model_validate(step.params)
+    except ValidationError as error:
+        raise UnreadableDocument(f"{step.id}: {first_complaint(error)}") from None
+
+
+def first_complaint(error: ValidationError) -> str:
+    """Where and what, in one sentence, for the first of the errors."""
+    item = error.errors(include_url=False)[0]
+    place = ".".join(str(part) for part in item["loc"])
+    cause = item.get("ctx", {}).get("error")
+    said = str(cause) if cause is not None else item["msg"]
+    return f"{place}: {said}" if place else said
+
+
+def write_document(document: Document) -> bytes:
+    """The file, indented, keys in their order: made to be read and compared."""
+    return orjson.dumps(document.model_dump(mode="json"), option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE)
+
+
+def document_schema() -> dict[str, Any]:
+    """The JSON Schema of documents, the parameters of every kind of step included."""
+    schema = Document.model_json_schema(ref_template="#/$defs/{model}")
+    definitions = schema["$defs"]
+    branches = []
+    for kind in REGISTRY:
+        definitions.update(kind.schema.get("$defs", {}))
+        definitions[f"{kind.name}-params"] = {k: v for k, v in kind.schema.items() if k != "$defs"}
+        branches.append(
+            {
+                "if": {"properties": {"kind": {"const": kind.name}}},
+                "then": {"properties": {"params": {"$ref": f"#/$defs/{kind.name}-params"}}},
+            }
+        )
+    definitions["Step"]["properties"]["kind"]["enum"] = [kind.name for kind in REGISTRY]
+    definitions["Step"]["allOf"] = branches
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": FORMAT, **schema}
+

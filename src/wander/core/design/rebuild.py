@@ -1,0 +1,199 @@
+"""Rebuild: from a document to results, computing only what changed.
+
+Every step's result is kept under a key made of its parameters as numbers, the keys of its inputs and the version of the code. A key
+that is known is not computed again.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from difflib import get_close_matches
+from enum import Enum
+from typing import Any
+
+import orjson
+from pydantic import BaseModel, ValidationError
+
+from wander.core.checks.numbers import dimensions_wrong, params_wrong
+from wander.core.document.document import Document, Step
+from wander.core.document.edits import SetParam
+from wander.core.document.expressions import Scope
+from wander.core.document.fields import Ref
+from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.steps import REGISTRY
+from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused, refs_in
+
+CODE_VERSION = "1"
+"""Part of every key: raise it when a build gives another result for the same input."""
+
+Starting = Callable[[Step, str], None]
+
+
+class State(Enum):
+    """How a step stands after a rebuild."""
+
+    READY = "ready"
+    WAITING = "waiting"
+    """It needs a step that could not be built."""
+    FAILED = "failed"
+    SKIPPED = "skipped"
+
+
+@dataclass(frozen=True)
+class StepBuilt:
+    """A step has been dealt with. key: of its result, empty when there is none. ms: time spent now, 0 when it was known."""
+
+    step: str
+    state: State
+    key: str = ""
+    ms: float = 0.0
+    summary: BaseModel | None = None
+    findings: list[Finding] = field(default_factory=list)
+    result: Any = None
+
+
+class Cache:
+    """Results by key, the least recently used ones dropped first."""
+
+    def __init__(self, most: int = 4000) -> None:
+        self._most = most
+        self._kept: OrderedDict[str, Built | StepRefused] = OrderedDict()
+
+    def get(self, key: str) -> Built | StepRefused | None:
+        found = self._kept.get(key)
+        if found is not None:
+            self._kept.move_to_end(key)
+        return found
+
+    def put(self, key: str, value: Built | StepRefused) -> None:
+        self._kept[key] = value
+        if len(self._kept) > self._most:
+            self._kept.popitem(last=False)
+
+
+def design_findings(document: Document) -> list[Finding]:
+    """Findings that belong to no step: the table of dimensions."""
+    return dimensions_wrong(document)
+
+
+def rebuild(document: Document, cache: Cache, starting: Starting = lambda step, key: None) -> Iterator[StepBuilt]:
+    """Deal with every step in order.
+
+    `starting` is told of each step that has to be computed, before its build begins, and may refuse it by raising StepRefused; such a
+    refusal is not remembered.
+    """
+    done: dict[str, StepBuilt] = {}
+    scope = document.scope()
+    for step in document.steps:
+        outcome = _deal_with(step, document, scope, done, cache, starting)
+        done[step.id] = outcome
+        yield outcome
+
+
+def _deal_with(step: Step, document: Document, scope: Scope, done: dict[str, StepBuilt], cache: Cache, starting: Starting) -> StepBuilt:
+    if step.skip:
+        return StepBuilt(step.id, State.SKIPPED)
+    kind = REGISTRY.get(step.kind)
+    assert kind is not None, "documents are checked when they are read"
+    try:
+        params = kind.params.model_validate(step.params, context=scope)
+    except ValidationError as error:
+        return StepBuilt(step.id, State.FAILED, findings=params_wrong(step, error))
+    refs = list(refs_in(params))
+    astray = [finding for path, ref in refs for finding in _astray(step, list(path), ref, document, done)]
+    if astray:
+        return StepBuilt(step.id, State.FAILED, findings=astray)
+    missing = [ref.step for _, ref in refs if done[ref.step].state is not State.READY]
+    if missing:
+        return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, document, done))
+    return _build(step, kind, params, [ref for _, ref in refs], document, done, cache, starting)
+
+
+def _build(
+    step: Step,
+    kind: StepKind,
+    params: Any,
+    refs: list[Ref],
+    document: Document,
+    done: dict[str, StepBuilt],
+    cache: Cache,
+    starting: Starting,
+) -> StepBuilt:
+    key = _key(step, params, [done[ref.step].key for ref in refs])
+    known = cache.get(key)
+    spent = 0.0
+    if known is None:
+        try:
+            starting(step, key)
+        except StepRefused as refused:
+            return StepBuilt(step.id, State.FAILED, findings=refused.findings)
+        begun = time.perf_counter()
+        known = _call(step, kind, params, document, done)
+        spent = (time.perf_counter() - begun) * 1e3
+        cache.put(key, known)
+    if isinstance(known, StepRefused):
+        return StepBuilt(step.id, State.FAILED, ms=spent, findings=known.findings)
+    return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result)
+
+
+def _call(step: Step, kind: StepKind, params: Any, document: Document, done: dict[str, StepBuilt]) -> Built | StepRefused:
+    inputs = Inputs(
+        step=step,
+        steps={s.id: s for s in document.steps},
+        results={step_id: built.result for step_id, built in done.items() if built.state is State.READY},
+    )
+    try:
+        return kind.build(params, inputs)
+    except StepRefused as refused:
+        return refused
+
+
+def _key(step: Step, params: BaseModel, inputs: list[str]) -> str:
+    """The step's own texts are part of it, since findings quote them."""
+    told = [CODE_VERSION, step.id, step.kind, step.name, step.params, params.model_dump(mode="json"), inputs]
+    return hashlib.sha256(orjson.dumps(told, option=orjson.OPT_SORT_KEYS)).hexdigest()[:32]
+
+
+def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, done: dict[str, StepBuilt]) -> list[Finding]:
+    """A reference must lead to an earlier step of the right kind; the repair is the nearest one that would do."""
+    target = document.step(ref.step)
+    wanted = ref.refers
+    if target is not None and ref.step in done and _result_of(target) == wanted:
+        return []
+    if target is None:
+        title, why = f"{step.name} refers to a step that is gone", f"There is no step “{ref.step}” in this design."
+    elif ref.step not in done:
+        title, why = f"{step.name} refers to a later step", f"{target.name} comes after it; a step can only use what is made before it."
+    else:
+        title, why = f"{step.name} needs a {wanted}", f"{target.name} is a {_result_of(target)}."
+    candidates = [s for s in document.steps if s.id in done and _result_of(s) == wanted]
+    near = get_close_matches(ref.step, [s.id for s in candidates], n=1, cutoff=0.0)
+    fixes = [
+        Fix(label=f"Use {s.name}", edits=[SetParam(do="set-param", step=step.id, path=[*path, "step"], value=s.id)]) for s in candidates if s.id in near
+    ]
+    return [Finding(code="broken-reference", severity=Severity.ERROR, step=step.id, title=title, detail=why, path=path, fixes=fixes)]
+
+
+def _result_of(step: Step) -> str:
+    kind = REGISTRY.get(step.kind)
+    return kind.result if kind else ""
+
+
+def _waiting_for(step: Step, missing: list[str], document: Document, done: dict[str, StepBuilt]) -> list[Finding]:
+    names = [s.name for s in document.steps if s.id in missing]
+    skipped = all(done[m].state is State.SKIPPED for m in missing)
+    spoken = " and ".join(names[:2]) + (" and others" if len(names) > 2 else "")
+    return [
+        Finding(
+            code="waiting",
+            severity=Severity.NOTE,
+            step=step.id,
+            title=f"Waiting for {spoken}",
+            detail="It builds by itself as soon as that is no longer skipped." if skipped else "It builds by itself as soon as that is settled.",
+        )
+    ]
+

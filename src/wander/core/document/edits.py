@@ -1,0 +1,91 @@
+"""Typed edits: the only way a document changes.
+
+A batch of edits is one revision. A step added in a batch may be given an alias, `$` and a word, that later edits of the batch use in
+place of the id it will get.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from wander.core.document.expressions import Kind, LengthUnit
+from wander.core.document.fields import Model
+
+Alias = Annotated[str, Field(pattern=r"^\$[a-z0-9]{1,20}$")]
+
+
+class RenameDesign(Model):
+    do: Literal["rename-design"]
+    name: str = Field(min_length=1, max_length=80)
+
+
+class SetUnit(Model):
+    do: Literal["set-unit"]
+    unit: LengthUnit = Field(strict=False)
+
+
+class SetDimension(Model):
+    """Changes a named dimension, or adds it."""
+
+    do: Literal["set-dimension"]
+    name: str = Field(max_length=40)
+    value: float | str = Field(union_mode="left_to_right")
+    kind: Kind = Field(default=Kind.LENGTH, strict=False)
+
+
+class RemoveDimension(Model):
+    do: Literal["remove-dimension"]
+    name: str = Field(max_length=40)
+
+
+class AddStep(Model):
+    """Adds a step at the end, or before another one."""
+
+    do: Literal["add-step"]
+    kind: str = Field(max_length=40)
+    name: str = Field(min_length=1, max_length=80)
+    params: dict[str, Any]
+    alias: Alias | None = None
+    before: str | None = None
+
+
+class SetParam(Model):
+    """Sets one value inside a step's parameters; an index one past the end of a list appends."""
+
+    do: Literal["set-param"]
+    step: str
+    path: list[str | int] = Field(min_length=1, max_length=8)
+    value: Any
+
+
+class RenameStep(Model):
+    do: Literal["rename-step"]
+    step: str
+    name: str = Field(min_length=1, max_length=80)
+
+
+class SkipStep(Model):
+    do: Literal["skip-step"]
+    step: str
+    skip: bool
+
+
+class MoveStep(Model):
+    """Moves a step before another one, or to the end."""
+
+    do: Literal["move-step"]
+    step: str
+    before: str | None = None
+
+
+class RemoveStep(Model):
+    do: Literal["remove-step"]
+    step: str
+
+
+Edit = Annotated[
+    RenameDesign | SetUnit | SetDimension | RemoveDimension | AddStep | SetParam | RenameStep | SkipStep | MoveStep | RemoveStep,
+    Field(discriminator="do"),
+]

@@ -1,0 +1,83 @@
+"""Field types for the parameters of steps.
+
+A number field takes a plain number or an expression. Validated with a `Scope` as context it becomes a float in the units of the core
+(mm, radians); without one only its form is checked.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any, ClassVar
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationInfo, WithJsonSchema
+
+from wander.core.document.expressions import Kind, Scope, evaluate, parse
+
+
+class Model(BaseModel):
+    """Base of everything in a document: no unknown fields, no silent conversions."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+
+
+def _number(kind: Kind) -> BeforeValidator:
+    def read(value: Any, info: ValidationInfo) -> Any:
+        if isinstance(value, bool) or not isinstance(value, int | float | str):
+            raise ValueError("expected a number or an expression such as “neck/2 + 3 mm”")
+        if isinstance(info.context, Scope):
+            found = evaluate(value, kind, info.context)
+            return math.radians(found) if kind is Kind.ANGLE else found
+        if isinstance(value, str):
+            parse(value)
+            return 1.0
+        return evaluate(value, kind, Scope({}))
+
+    return BeforeValidator(read)
+
+
+def _schema(kind: Kind) -> WithJsonSchema:
+    return WithJsonSchema({"type": ["number", "string"], "maxLength": 200, "x-quantity": kind.value})
+
+
+Length = Annotated[float, _number(Kind.LENGTH), _schema(Kind.LENGTH)]
+Angle = Annotated[float, _number(Kind.ANGLE), _schema(Kind.ANGLE)]
+Share = Annotated[float, _number(Kind.NUMBER), _schema(Kind.NUMBER)]
+
+
+Place = Annotated[tuple[Length, Length], Field(strict=False)]
+"""Two lengths in the plane of a station."""
+
+
+def _whole(value: Any, info: ValidationInfo) -> Any:
+    if isinstance(value, str) and isinstance(info.context, Scope):
+        found = evaluate(value, Kind.NUMBER, info.context)
+        if found != round(found):
+            raise ValueError(f"expected a whole number, “{value}” is {found:g}")
+        return round(found)
+    if isinstance(value, str):
+        parse(value)
+        return 3
+    return value
+
+
+Count = Annotated[int, BeforeValidator(_whole), WithJsonSchema({"type": ["integer", "string"], "x-quantity": "count"})]
+
+
+class Ref(Model):
+    """Names a step and, where needed, a part of its result."""
+
+    refers: ClassVar[str] = ""
+    """The kind of result that the reference must lead to."""
+
+    step: str = Field(max_length=40)
+    part: str | None = Field(default=None, max_length=80)
+
+
+class StationRef(Ref):
+    model_config = ConfigDict(json_schema_extra={"x-refers": "station"})
+    refers: ClassVar[str] = "station"
+
+
+class SectionRef(Ref):
+    model_config = ConfigDict(json_schema_extra={"x-refers": "section"})
+    refers: ClassVar[str] = "section"

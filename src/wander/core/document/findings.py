@@ -1,0 +1,47 @@
+"""Findings: what a good colleague would point at, with the repair held out."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+from pydantic import Field
+
+from wander.core.document.edits import Edit
+from wander.core.document.fields import Model
+
+
+class Severity(Enum):
+    NOTE = "note"
+    """Done for you, or good to know."""
+    WARNING = "warning"
+    """Builds, but look at it."""
+    ERROR = "error"
+    """This step can't be built until it is settled."""
+
+
+class Fix(Model):
+    """One click: the edits can be applied as they stand."""
+
+    label: str
+    edits: list[Edit]
+
+
+class Where(Model):
+    """What to light up: points in mm, polylines in mm, names of steps or faces."""
+
+    points: list[tuple[float, float, float]] = []
+    curves: list[list[tuple[float, float, float]]] = []
+    names: list[str] = []
+
+
+class Finding(Model):
+    """code: stable, for tests and docs. step: where it belongs; empty for the design as a whole. path: the field, if one is meant."""
+
+    code: str
+    severity: Severity
+    step: str
+    title: str
+    detail: str
+    path: list[str | int] = []
+    where: Where = Field(default_factory=Where)
+    fixes: list[Fix] = []

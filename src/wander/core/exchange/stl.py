@@ -1,0 +1,28 @@
+"""STL: the plain triangles of a closed body, in millimetres."""
+
+from __future__ import annotations
+
+import numpy as np
+import trimesh
+
+from wander.core.shaping.display import DisplayMesh
+
+WELD = 6
+"""Corners that agree to this many decimals (mm) are one corner: single precision must not tear seams open."""
+
+
+def welded(mesh: DisplayMesh) -> trimesh.Trimesh:
+    """The mesh with one vertex for each place."""
+    body = trimesh.Trimesh(mesh.positions, mesh.triangles, process=False)
+    body.merge_vertices(merge_norm=True, merge_tex=True, digits_vertex=WELD)
+    body.update_faces(body.nondegenerate_faces())
+    return body
+
+
+def write_stl(mesh: DisplayMesh) -> bytes:
+    """Binary STL."""
+    body = welded(mesh)
+    body.vertices = np.asarray(body.vertices, dtype=np.float32)
+    data = body.export(file_type="stl")
+    assert isinstance(data, bytes)
+    return data

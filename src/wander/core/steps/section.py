@@ -1,0 +1,102 @@
+"""Section: an outline on a station."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from wander.core.checks.numbers import shape_out_of_range
+from wander.core.document.fields import Angle, Model, Place, StationRef
+from wander.core.drawing.loop import Loop
+from wander.core.drawing.shapes import ShapeError
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.interpolate import open_through
+from wander.core.geometry.quadrature import length
+from wander.core.shaping.section import PlacedSection
+from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
+from wander.core.steps.shapes import Point, Shape, Spline
+from wander.core.steps.station import Vector, vector
+
+OUTLINE_POINTS = 96
+
+
+class SectionParams(Model):
+    """A shape on a station, moved and turned in its plane."""
+
+    station: StationRef = Field(title="Station")
+    shape: Shape = Field(title="Shape")
+    at: Place = Field(default=(0.0, 0.0), title="Centre")
+    turn: Angle = Field(default=0.0, title="Turned by")
+
+
+class SectionSummary(Model):
+    """outline: points in the plane, mm. area mm2, girth mm. station: the step it stands on."""
+
+    result: Literal["section"] = "section"
+    station: str
+    shape: str
+    closed: bool
+    origin: Vector
+    x: Vector
+    y: Vector
+    outline: list[tuple[float, float]]
+    area: float
+    girth: float
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A section as later steps use it: placed, or still open between the two ends in `gap`, points in space."""
+
+    station: str
+    frame: Frame
+    placed: PlacedSection | None
+    gap: Floats | None = None
+
+
+def build(params: SectionParams, inputs: Inputs) -> Built:
+    frame: Frame = inputs.result(params.station)
+    c, s = np.cos(params.turn), np.sin(params.turn)
+    rotation, at = np.array([[c, -s], [s, c]]), np.array(params.at)
+    if isinstance(params.shape, Point):
+        return Built(Drawn(params.station.step, frame, PlacedSection(frame, None, at)), _summary(params, frame, at[None], 0.0, 0.0))
+    if isinstance(params.shape, Spline) and not params.shape.closed:
+        return _open(params.shape, params, inputs, frame, rotation, at)
+    try:
+        loop: Loop = params.shape.loop().transformed(rotation, at)
+    except ShapeError as error:
+        raise StepRefused([shape_out_of_range(inputs.step, error)]) from error
+    girth = length(loop.curve)
+    outline = loop.curve(np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, loop.corners))
+    summary = _summary(params, frame, outline, abs(loop.area), girth)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary)
+
+
+def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
+    points = np.array(shape.points)
+    curve = open_through(points)
+    flat = curve(np.linspace(0, 1, OUTLINE_POINTS)) @ rotation.T + at
+    gap = frame.lift(flat[[0, -1]])
+    summary = _summary(params, frame, flat, 0.0, length(curve)).model_copy(update={"closed": False})
+    return Built(Drawn(params.station.step, frame, None, gap), summary)
+
+
+def _summary(params: SectionParams, frame: Frame, outline: Floats, area: float, girth: float) -> SectionSummary:
+    return SectionSummary(
+        station=params.station.step,
+        shape=params.shape.type,
+        closed=True,
+        origin=vector(frame.origin),
+        x=vector(frame.x),
+        y=vector(frame.y),
+        outline=[(float(x), float(y)) for x, y in np.round(outline, 4)],
+        area=area,
+        girth=girth,
+    )
+
+
+KIND = StepKind("section", "Section", "section", SectionParams, build)

@@ -1,0 +1,86 @@
+"""The outlines a section can have, as parameters."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from wander.core.document.fields import Count, Length, Model, Place
+from wander.core.drawing import shapes
+from wander.core.drawing.loop import Loop
+
+
+class Circle(Model):
+    type: Literal["circle"]
+    diameter: Length = Field(title="Diameter")
+
+    def loop(self) -> Loop:
+        return shapes.circle(self.diameter)
+
+
+class Ellipse(Model):
+    type: Literal["ellipse"]
+    width: Length = Field(title="Width")
+    depth: Length = Field(title="Depth")
+
+    def loop(self) -> Loop:
+        return shapes.ellipse(self.width, self.depth)
+
+
+class Rectangle(Model):
+    type: Literal["rectangle"]
+    width: Length = Field(title="Width")
+    depth: Length = Field(title="Depth")
+
+    def loop(self) -> Loop:
+        return shapes.rectangle(self.width, self.depth)
+
+
+class RoundedRectangle(Model):
+    type: Literal["rounded-rectangle"]
+    width: Length = Field(title="Width")
+    depth: Length = Field(title="Depth")
+    radius: Length = Field(title="Corner radius")
+
+    def loop(self) -> Loop:
+        return shapes.rounded_rectangle(self.width, self.depth, self.radius)
+
+
+class Slot(Model):
+    type: Literal["slot"]
+    length: Length = Field(title="Length over all")
+    width: Length = Field(title="Width")
+
+    def loop(self) -> Loop:
+        return shapes.slot(self.length, self.width)
+
+
+class Polygon(Model):
+    type: Literal["polygon"]
+    sides: Count = Field(title="Sides")
+    across: Length = Field(title="Across corners")
+
+    def loop(self) -> Loop:
+        return shapes.polygon(self.sides, self.across)
+
+
+class Spline(Model):
+    """A smooth curve through points; it makes an outline only while it is closed."""
+
+    type: Literal["spline"]
+    points: list[Place] = Field(title="Points", min_length=2, max_length=1000)
+    closed: bool = Field(default=True, title="Closed")
+
+    def loop(self) -> Loop:
+        return shapes.spline(np.array(self.points))
+
+
+class Point(Model):
+    """No outline: the body comes to a sharp tip here."""
+
+    type: Literal["point"]
+
+
+Shape = Annotated[Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Spline | Point, Field(discriminator="type")]
