@@ -148,7 +148,14 @@ class Engine:
 
     def _step_done(self, job: _Job, done: StepDone) -> None:
         status = StepStatus(
-            id=done.step, state=done.state, key=done.key, ms=round(done.ms, 2), mesh=done.mesh, summary=done.summary, findings=done.findings
+            id=done.step,
+            state=done.state,
+            key=done.key,
+            ms=round(done.ms, 2),
+            mesh=done.mesh,
+            summary=done.summary,
+            findings=done.findings,
+            values=done.values,
         )
         known = self.designs.get(job.design)
         if job.preview is None and known is not None and known.revision == job.revision:

@@ -15,7 +15,10 @@ Summary = Annotated[StationSummary | SectionSummary | BodySummary, Field(discrim
 
 
 class StepStatus(BaseModel):
-    """How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed."""
+    """How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed.
+
+    values: what the expressions among its parameters come to, by path, in mm, degrees or as counts.
+    """
 
     id: str
     state: Literal["ready", "waiting", "failed", "skipped", "working"]
@@ -25,6 +28,7 @@ class StepStatus(BaseModel):
     last_good: str | None = None
     summary: Summary | None = None
     findings: list[Finding] = []
+    values: dict[str, float] = {}
 
 
 class StepUpdate(BaseModel):

@@ -63,6 +63,7 @@ class StepDone:
     findings: list[Finding]
     mesh: str | None = None
     body: bytes | None = None
+    values: dict[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

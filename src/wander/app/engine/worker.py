@@ -98,7 +98,7 @@ class Worker:
             if not request.preview and built.key not in self._told_bodies:
                 body = pickle.dumps(built.result)
                 self._told_bodies.add(built.key)
-        return StepDone(built.step, built.state.value, built.key, built.ms, built.summary, built.findings, mesh, body)
+        return StepDone(built.step, built.state.value, built.key, built.ms, built.summary, built.findings, mesh, body, built.values)
 
     def _solid(self, request: SolidRequest) -> SolidDone:
         from wander.core.design.exact import exact_body

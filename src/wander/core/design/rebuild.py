@@ -7,6 +7,7 @@ that is known is not computed again.
 from __future__ import annotations
 
 import hashlib
+import math
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
@@ -45,7 +46,10 @@ class State(Enum):
 
 @dataclass(frozen=True)
 class StepBuilt:
-    """A step has been dealt with. key: of its result, empty when there is none. ms: time spent now, 0 when it was known."""
+    """A step has been dealt with. key: of its result, empty when there is none. ms: time spent now, 0 when it was known.
+
+    values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts.
+    """
 
     step: str
     state: State
@@ -54,6 +58,7 @@ class StepBuilt:
     summary: BaseModel | None = None
     findings: list[Finding] = field(default_factory=list)
     result: Any = None
+    values: dict[str, float] = field(default_factory=dict)
 
 
 class Cache:
@@ -137,7 +142,8 @@ def _build(
         cache.put(key, known)
     if isinstance(known, StepRefused):
         return StepBuilt(step.id, State.FAILED, ms=spent, findings=known.findings)
-    return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result)
+    values = dict(_values(step.params, params.model_dump(mode="json"), kind.schema))
+    return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result, values)
 
 
 def _call(step: Step, kind: StepKind, params: Any, document: Document, done: dict[str, StepBuilt]) -> Built | StepRefused:
@@ -150,6 +156,19 @@ def _call(step: Step, kind: StepKind, params: Any, document: Document, done: dic
         return kind.build(params, inputs)
     except StepRefused as refused:
         return refused
+
+
+def _values(raw: Any, worked_out: Any, schema: dict[str, Any], path: str = "") -> Iterator[tuple[str, float]]:
+    """Pairs of path and value for every number that is written as an expression."""
+    if isinstance(raw, dict):
+        for name, value in raw.items():
+            inner = schema.get("properties", {}).get(name, {}) if not path else {}
+            yield from _values(value, worked_out[name], inner, f"{path}.{name}" if path else name)
+    elif isinstance(raw, list):
+        for i, value in enumerate(raw):
+            yield from _values(value, worked_out[i], {}, f"{path}.{i}")
+    elif isinstance(raw, str) and isinstance(worked_out, int | float):
+        yield path, math.degrees(worked_out) if schema.get("x-quantity") == "angle" else worked_out
 
 
 def _key(step: Step, params: BaseModel, inputs: list[str]) -> str:

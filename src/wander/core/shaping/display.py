@@ -49,7 +49,9 @@ def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
     parts += [_cap(cap, [chains.get(_key(curve)) for curve in cap.boundary], tolerance) for cap in shell.caps]
     names = (*(face.name for face in shell.faces), *(cap.name for cap in shell.caps))
     offsets = np.cumsum([0, *(len(p) for p, _, _ in parts)])
-    lines = [(edge.name, (edge.curve,)) for edge in edges(shell) if not edge.smooth]
+    # where a section lies on an edge, one line stands for both
+    on_rings = {_key(curve) for ring in shell.rings for curve in ring.curves}
+    lines = [(edge.name, (edge.curve,)) for edge in edges(shell) if not edge.smooth and _key(edge.curve) not in on_rings]
     lines += [(f"ring:{ring.name}", ring.curves) for ring in shell.rings]
     line_parts = [(number, _polyline(curve, tolerance)) for number, (_, curves) in enumerate(lines) for curve in curves]
     line_offsets = np.cumsum([0, *(len(p) for _, p in line_parts)])

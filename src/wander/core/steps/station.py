@@ -18,7 +18,7 @@ class StationParams(Model):
     """A station parallel to one of the three base planes."""
 
     plane: Literal["top", "front", "side"] = Field(default="top", title="Parallel to")
-    offset: Length = Field(title="Offset")
+    offset: Length = Field(title="Station at")
 
 
 class StationSummary(Model):

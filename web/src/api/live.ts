@@ -1,0 +1,139 @@
+import type { QueryClient } from "@tanstack/react-query";
+import { NOTHING_BUILT, queries, type Built } from "./queries";
+import type { Design, Edit, LiveEvent, PreviewRequest } from "./types";
+
+const PATIENCE = 400;
+
+/**
+ * The live channel of one design: what the server tells goes into the query cache, previews go up.
+ * Only one preview is under way at a time; while it is, only the newest of the others is kept.
+ */
+export class LiveChannel {
+  private socket: WebSocket | null = null;
+  private closed = false;
+  private attempts = 0;
+  private number = 0;
+  private underWay: { number: number; since: number } | null = null;
+  private next: { base: number; edits: Edit[] } | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(
+    private readonly design: string,
+    private readonly cache: QueryClient,
+  ) {}
+
+  open(): void {
+    this.closed = false;
+    this.connect();
+  }
+
+  /** Show what the edits would give, without keeping it. No edits at all: back to what is kept. */
+  preview(base: number, edits: Edit[]): void {
+    this.next = { base, edits };
+    this.pump();
+  }
+
+  close(): void {
+    this.closed = true;
+    clearTimeout(this.timer);
+    this.socket?.close();
+  }
+
+  private connect(): void {
+    const scheme = location.protocol === "https:" ? "wss" : "ws";
+    const socket = new WebSocket(`${scheme}://${location.host}/api/designs/${this.design}/live`);
+    this.socket = socket;
+    socket.onopen = () => {
+      this.attempts = 0;
+      this.underWay = null;
+    };
+    socket.onmessage = (message) => this.hear(JSON.parse(String(message.data)) as LiveEvent);
+    socket.onclose = () => {
+      if (this.closed) return;
+      this.change((built) => ({ ...built, connected: false }));
+      this.timer = setTimeout(() => this.connect(), Math.min(200 * 2 ** this.attempts++, 5000));
+    };
+  }
+
+  private pump(): void {
+    if (this.next === null || this.socket?.readyState !== WebSocket.OPEN) return;
+    const now = performance.now();
+    if (this.underWay !== null && now - this.underWay.since < PATIENCE) return;
+    const request: PreviewRequest = {
+      type: "preview",
+      number: ++this.number,
+      base_revision: this.next.base,
+      edits: this.next.edits,
+    };
+    this.next = null;
+    this.underWay = { number: this.number, since: now };
+    this.socket.send(JSON.stringify(request));
+  }
+
+  private hear(event: LiveEvent): void {
+    switch (event.type) {
+      case "snapshot":
+        this.change(() => ({
+          ...NOTHING_BUILT,
+          steps: Object.fromEntries(event.steps.map((step) => [step.id, step])),
+          solids: Object.fromEntries(event.solids.map((solid) => [solid.step, solid])),
+          findings: event.findings,
+          complete: event.complete,
+          connected: true,
+        }));
+        break;
+      case "step":
+        this.change((built) => {
+          const before = built.steps[event.step.id];
+          const lastGood = event.step.mesh === null ? (before?.mesh ?? before?.last_good ?? null) : null;
+          const step = { ...event.step, last_good: event.step.last_good ?? lastGood };
+          return { ...built, steps: { ...built.steps, [step.id]: step } };
+        });
+        break;
+      case "working":
+        this.change((built) => ({ ...built, working: event.step, complete: false }));
+        break;
+      case "done":
+        if (event.preview !== null && event.preview === this.underWay?.number) this.underWay = null;
+        this.change((built) => ({
+          ...built,
+          working: null,
+          complete: true,
+          findings: event.preview === null ? event.findings : built.findings,
+        }));
+        this.pump();
+        break;
+      case "solid":
+        this.change((built) => ({ ...built, solids: { ...built.solids, [event.step]: event } }));
+        break;
+      case "revised":
+        this.revised(event as unknown as Design);
+        break;
+      case "preview-refused":
+        if (event.preview === this.underWay?.number) this.underWay = null;
+        this.pump();
+        break;
+    }
+  }
+
+  private revised(told: Omit<Design, "id">): void {
+    const { queryKey } = queries.head(this.design);
+    this.cache.setQueryData(queryKey, {
+      id: this.design,
+      revision: told.revision,
+      can_undo: told.can_undo,
+      can_redo: told.can_redo,
+      changed: told.changed,
+      document: told.document,
+    });
+    const present = new Set(told.document.steps.map((step) => step.id));
+    this.change((built) => ({
+      ...built,
+      steps: Object.fromEntries(Object.entries(built.steps).filter(([id]) => present.has(id))),
+    }));
+  }
+
+  private change(how: (built: Built) => Built): void {
+    this.cache.setQueryData<Built>(queries.built(this.design).queryKey, (built) => how(built ?? NOTHING_BUILT));
+  }
+}

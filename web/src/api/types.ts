@@ -1,0 +1,30 @@
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+
+export type Card = Schemas["CardOut"];
+export type Design = Schemas["DesignOut"];
+export type DesignDocument = Schemas["DesignOut"]["document"];
+export type Step = DesignDocument["steps"][number];
+export type NamedDimension = DesignDocument["dimensions"][number];
+export type Edit = Schemas["Edits"]["edits"][number];
+export type StepKind = Schemas["KindOut"];
+export type Problem = Schemas["Problem"];
+export type StepStatus = Schemas["StepStatus"];
+export type Finding = StepStatus["findings"][number];
+export type Fix = NonNullable<Finding["fixes"]>[number];
+export type SectionSummary = Schemas["SectionSummary"];
+export type StationSummary = Schemas["StationSummary"];
+export type BodySummary = Schemas["BodySummary"];
+export type SolidState = Schemas["SolidState"];
+export type LiveEvent =
+  | Schemas["StepUpdate"]
+  | Schemas["WorkingOn"]
+  | Schemas["BuildDone"]
+  | Schemas["SolidState"]
+  | Schemas["Revised"]
+  | Schemas["Snapshot"]
+  | Schemas["PreviewRefused"];
+export type PreviewRequest = Schemas["PreviewIn"];
+export type LengthUnit = DesignDocument["unit"];
+export type FileFormat = "step" | "stl" | "glb";

@@ -1,0 +1,112 @@
+import Box from "@mui/material/Box";
+import ButtonBase from "@mui/material/ButtonBase";
+import Typography from "@mui/material/Typography";
+import type { Step } from "../api/types";
+import { shapeWords, type DesignOutline, type Stand } from "../model/outline";
+import { colours } from "../theme/colours";
+import { useFloor, usePlace } from "./context";
+import { Dimensions } from "./Dimensions";
+import { NumberMark } from "./NumberMark";
+import { StateMark } from "./StateMark";
+
+/** The design as sentences: each body, what it goes through, and how it stands. */
+export function BuildList({ outline }: { outline: DesignOutline }) {
+  const { design } = useFloor();
+  return (
+    <Box sx={{ pb: 2 }}>
+      <Typography
+        variant="body2"
+        color="text.secondary"
+        component="h2"
+        sx={{ px: 1.75, pt: 1.5, pb: 0.5, fontWeight: 600 }}
+      >
+        Build
+      </Typography>
+      {design.document.steps.length === 0 && (
+        <Typography variant="body2" color="text.secondary" sx={{ px: 1.75 }}>
+          Nothing here yet. Draw a first section from the row at the top of the scene; a second one makes a body
+          possible.
+        </Typography>
+      )}
+      {outline.groups.map(({ body, stands }) => (
+        <Box key={body.id} component="section" aria-label={body.name}>
+          <Row step={body}>
+            <b>{body.name}</b>
+            <span>{sentence(body, stands.length)}</span>
+          </Row>
+          {stands.map((stand) => (
+            <SectionRow key={stand.section} stand={stand} />
+          ))}
+        </Box>
+      ))}
+      {outline.loose.length > 0 && (
+        <Typography variant="body2" color="text.secondary" sx={{ px: 1.75, pt: 1.5, pb: 0.5 }}>
+          Not in a body yet
+        </Typography>
+      )}
+      {outline.loose.map((stand) => (
+        <SectionRow key={stand.section} stand={stand} />
+      ))}
+      {outline.bare.map((step) => (
+        <Row key={step.id} step={step}>
+          <span>{step.name}</span>
+        </Row>
+      ))}
+      <Dimensions />
+    </Box>
+  );
+}
+
+function sentence(body: Step, sections: number): string {
+  const straight = body.params["between"] === "straight";
+  return `${straight ? "straight loft" : "loft"} through ${sections} section${sections === 1 ? "" : "s"}`;
+}
+
+function SectionRow({ stand }: { stand: Stand }) {
+  const { design, built } = useFloor();
+  const step = design.document.steps.find((s) => s.id === stand.section);
+  if (!step) return null;
+  return (
+    <Row step={step} inset>
+      <NumberMark number={stand.number} step={stand.section} />
+      <span>
+        {stand.name}, <i>{shapeWords(step, built.steps[step.id], design.document.unit)}</i>
+      </span>
+    </Row>
+  );
+}
+
+function Row({ step, inset = false, children }: { step: Step; inset?: boolean; children: React.ReactNode }) {
+  const { place } = useFloor();
+  const chosen = usePlace((p) => p.selected === step.id);
+  return (
+    <ButtonBase
+      onClick={() => place.setState({ selected: step.id })}
+      onPointerEnter={() => place.setState({ hovered: step.id })}
+      onPointerLeave={() => place.setState({ hovered: null })}
+      aria-current={chosen || undefined}
+      data-step={step.id}
+      sx={{
+        display: "flex",
+        width: "100%",
+        minHeight: 28,
+        justifyContent: "flex-start",
+        gap: 1,
+        px: 1.5,
+        py: 0.25,
+        pl: inset ? 3.5 : 1.5,
+        textAlign: "left",
+        fontSize: 14,
+        borderLeft: `3px solid ${chosen ? colours.buoy : "transparent"}`,
+        bgcolor: chosen ? colours.buoyWash : "transparent",
+        opacity: step.skip ? 0.7 : 1,
+        "&:hover": { bgcolor: chosen ? colours.buoyWash : colours.paper },
+        "& i": { fontStyle: "normal", color: colours.inkSoft },
+        "& span": { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
+      }}
+    >
+      {children}
+      <StateMark step={step.id} />
+    </ButtonBase>
+  );
+}

@@ -1,0 +1,80 @@
+import Box from "@mui/material/Box";
+import { box, volume } from "../model/units";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+import { useFloor } from "./context";
+
+/** Volume and box of the body, always in sight. */
+export function Readout() {
+  const { design, built } = useFloor();
+  const { unit, steps } = design.document;
+  const bodies = steps.flatMap((step) => {
+    const status = built.steps[step.id];
+    return status?.summary?.result === "body" ? [{ step, summary: status.summary }] : [];
+  });
+  const stale = steps.some(
+    (step) => step.kind === "loft" && built.steps[step.id]?.mesh === null && built.steps[step.id]?.last_good,
+  );
+  if (!bodies.length && !stale) return null;
+  return (
+    <Box
+      role="status"
+      aria-label="Measures"
+      sx={{
+        position: "absolute",
+        bottom: 14,
+        left: 104,
+        right: 12,
+        display: "flex",
+        flexDirection: "column",
+        alignItems: "center",
+        gap: 0.25,
+        pointerEvents: "none",
+      }}
+    >
+      {stale && (
+        <Box
+          sx={{
+            fontSize: 13,
+            fontWeight: 600,
+            color: colours.amber,
+            bgcolor: colours.amberWash,
+            border: `1px solid ${colours.amberLine}`,
+            borderRadius: 1,
+            px: 1,
+          }}
+        >
+          ◷ This is the last good shape
+        </Box>
+      )}
+      {bodies.map(({ step, summary }) => {
+        const held = volume(summary.volume, unit);
+        const sides = summary.high.map((high, i) => high - (summary.low[i] ?? 0));
+        return (
+          <Box
+            key={step.id}
+            data-testid={`measures-${step.id}`}
+            sx={{
+              display: "flex",
+              gap: 2.5,
+              color: colours.inkSoft,
+              fontSize: 14,
+              "& b": { ...numbers, fontWeight: 500, color: colours.ink },
+            }}
+          >
+            {bodies.length > 1 && <span>{step.name}</span>}
+            <span>
+              Volume{" "}
+              <b data-testid="volume" data-mm3={summary.volume}>
+                {held.value} {held.unit}
+              </b>
+            </span>
+            <span>
+              Box <b>{box(sides, unit)}</b>
+            </span>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}

@@ -1,0 +1,68 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { LengthUnit } from "../api/types";
+import { Mark } from "../app/Mark";
+import { NameField } from "../app/NameField";
+import { HandOver } from "../handover/HandOver";
+import { clock } from "../model/units";
+import { useFloor } from "./context";
+
+const UNITS: LengthUnit[] = ["mm", "cm", "in"];
+
+/** The line at the top: what this is, whether it is kept, and what concerns the design as a whole. */
+export function TopLine() {
+  const { design, built, saving, undo, redo, change } = useFloor();
+  const [handing, setHanding] = useState(false);
+  const kept = !built.connected
+    ? "Looking for the server…"
+    : saving
+      ? "Keeping…"
+      : `All changes kept · ${clock(design.changed)}`;
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 1, height: "100%", px: 1.5 }}>
+      <Tooltip title="To the rack">
+        <Link to="/" aria-label="To the rack" style={{ display: "flex" }}>
+          <Mark />
+        </Link>
+      </Tooltip>
+      <NameField
+        snug
+        size={16}
+        label="Name of the design"
+        value={design.document.name}
+        onKeep={(name) => void change([{ do: "rename-design", name }])}
+      />
+      <Typography variant="body2" color="text.secondary" role="status" sx={{ mr: "auto", whiteSpace: "nowrap" }}>
+        {kept}
+      </Typography>
+      <Button variant="outlined" onClick={undo} disabled={!design.can_undo}>
+        Undo
+      </Button>
+      <Button variant="outlined" onClick={redo} disabled={!design.can_redo}>
+        Redo
+      </Button>
+      <Select
+        value={design.document.unit}
+        onChange={(event) => void change([{ do: "set-unit", unit: event.target.value }])}
+        inputProps={{ "aria-label": "Unit" }}
+        sx={{ fontSize: 13, fontWeight: 600, "& .MuiSelect-select": { py: "4px" } }}
+      >
+        {UNITS.map((unit) => (
+          <MenuItem key={unit} value={unit}>
+            {unit}
+          </MenuItem>
+        ))}
+      </Select>
+      <Button variant="contained" onClick={() => setHanding(true)}>
+        Hand over
+      </Button>
+      {handing && <HandOver onClose={() => setHanding(false)} />}
+    </Box>
+  );
+}

@@ -1,0 +1,161 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Divider from "@mui/material/Divider";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import { useState } from "react";
+import type { Edit } from "../api/types";
+import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
+import { drawSection, extent, SHAPES, starter, type ShapeType } from "../model/starters";
+import { lengthNumber, millimetres } from "../model/units";
+import { colours } from "../theme/colours";
+import { useFloor, usePlace } from "./context";
+
+type Verb = "Place" | "Draw" | "Shape";
+
+interface Choice {
+  title: string;
+  act: () => Promise<unknown>;
+  disabled?: string;
+}
+
+/** The row of verbs: each opens what fits the selection. */
+export function Verbs({ outline }: { outline: DesignOutline }) {
+  const [open, setOpen] = useState<{ verb: Verb; anchor: HTMLElement } | null>(null);
+  const choices = useChoices(outline);
+  const close = () => setOpen(null);
+  return (
+    <Box
+      role="toolbar"
+      aria-label="Verbs"
+      sx={{
+        position: "absolute",
+        top: 12,
+        left: 14,
+        display: "flex",
+        p: 0.5,
+        gap: 0.5,
+        bgcolor: colours.panel,
+        border: `1px solid ${colours.hairline}`,
+        borderRadius: 1,
+      }}
+    >
+      {(Object.keys(choices) as Verb[]).map((verb) => (
+        <Button
+          key={verb}
+          color="inherit"
+          aria-haspopup="menu"
+          aria-expanded={open?.verb === verb}
+          onClick={(event) => setOpen({ verb, anchor: event.currentTarget })}
+          sx={{ fontSize: 14, bgcolor: open?.verb === verb ? colours.estuaryWash : "transparent" }}
+        >
+          {verb}
+        </Button>
+      ))}
+      <Menu open={open !== null} anchorEl={open?.anchor ?? null} onClose={close}>
+        {open &&
+          choices[open.verb].map((choice, i) =>
+            choice === null ? (
+              <Divider key={i} />
+            ) : (
+              <MenuItem
+                key={choice.title}
+                disabled={choice.disabled !== undefined}
+                onClick={() => {
+                  close();
+                  void choice.act();
+                }}
+              >
+                {choice.title}
+                {choice.disabled && (
+                  <Box component="span" sx={{ ml: 2, color: colours.inkSoft, fontSize: 13 }}>
+                    {choice.disabled}
+                  </Box>
+                )}
+              </MenuItem>
+            ),
+          )}
+      </Menu>
+    </Box>
+  );
+}
+
+function useChoices(outline: DesignOutline): Record<Verb, (Choice | null)[]> {
+  const { design, built, change, place } = useFloor();
+  const { steps, unit } = design.document;
+  const selected = usePlace((p) => p.selected);
+  const group =
+    outline.groups.find((g) => g.body.id === selected || g.stands.some((s) => s.section === selected)) ??
+    outline.groups.at(-1);
+  const stands = group?.stands ?? outline.loose;
+  const last = stands.at(-1);
+  const plane = planeOf(last);
+  const spacing = unit === "in" ? millimetres("in") : 30;
+  const beyond = last
+    ? offsetOf(last) + spacing * (stands.length > 1 && offsetOf(last) < offsetOf(stands[0]) ? -1 : 1)
+    : 0;
+  const bareStation = steps.find((step) => step.id === selected && step.kind === "station");
+
+  function planeOf(stand: Stand | undefined): string {
+    const station = steps.find((step) => step.id === stand?.station);
+    return (station?.params["plane"] as string | undefined) ?? "top";
+  }
+  function offsetOf(stand: Stand | undefined): number {
+    const summary = built.steps[stand?.station ?? ""]?.summary;
+    return summary?.result === "station" ? summary.offset : 0;
+  }
+  async function keep(edits: Edit[], kind: string): Promise<void> {
+    const kept = await change(edits);
+    const made = kept?.document.steps
+      .filter((step) => step.kind === kind)
+      .toSorted((a, b) => serial(a.id) - serial(b.id))
+      .at(-1);
+    if (made) place.setState({ selected: made.id });
+  }
+  const draw = (type: ShapeType, title: string) => {
+    const size = extent(last ? sectionSummary(built.steps[last.section]) : null);
+    const name = `${title} ${stands.length + 1}`;
+    if (bareStation) {
+      const params = { station: { step: bareStation.id }, shape: starter(type, size.width, size.depth) };
+      return keep([{ do: "add-step", kind: "section", name, params }], "section");
+    }
+    const loft = group ? { id: group.body.id, count: sectionIds(group.body).length } : null;
+    return keep(drawSection(type, plane, beyond, name, size, loft), "section");
+  };
+  const station = (where: string, offset: number) =>
+    keep([{ do: "add-step", kind: "station", name: "Station", params: { plane: where, offset } }], "station");
+  const loft = (between: "smooth" | "straight") => {
+    const sections = outline.loose.map((stand) => ({ section: { step: stand.section } }));
+    const name = `Body ${outline.groups.length + 1}`;
+    return keep([{ do: "add-step", kind: "loft", name, params: { sections, between } }], "loft");
+  };
+  const enough = outline.loose.length < 2 ? "needs two sections that are free" : undefined;
+
+  return {
+    Place: [
+      {
+        title: last ? `Station ${lengthNumber(beyond, unit)} ${unit} along` : "Station seen from the top",
+        act: () => station(plane, beyond),
+      },
+      null,
+      { title: "Station on the top plane", act: () => station("top", 0) },
+      { title: "Station on the front plane", act: () => station("front", 0) },
+      { title: "Station on the side plane", act: () => station("side", 0) },
+    ],
+    Draw: SHAPES.map(({ type, title }) => ({ title, act: () => draw(type, title) })),
+    Shape: [
+      {
+        title: `Smooth loft through ${outline.loose.length} free sections`,
+        act: () => loft("smooth"),
+        disabled: enough,
+      },
+      {
+        title: `Straight loft through ${outline.loose.length} free sections`,
+        act: () => loft("straight"),
+        disabled: enough,
+      },
+    ],
+  };
+}
+
+const serial = (id: string): number => Number(id.slice(id.lastIndexOf("-") + 1));

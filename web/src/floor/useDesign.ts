@@ -1,0 +1,62 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { api } from "../api/client";
+import { LiveChannel } from "../api/live";
+import { queries } from "../api/queries";
+import type { Design, Edit } from "../api/types";
+import { useProblem } from "../app/useProblem";
+import { createPlace } from "../model/place";
+import type { FloorContext } from "./context";
+
+/** Everything the floor needs of one design, which stays the same for the life of the component. Null until its head has come. error: why it can't be opened. */
+export function useDesign(id: string): { floor: FloorContext | null; error: unknown } {
+  const cache = useQueryClient();
+  const problem = useProblem();
+  const head = useQuery(queries.head(id));
+  const { data: built } = useQuery(queries.built(id));
+  const place = useMemo(() => createPlace(id), [id]);
+  const [live] = useState(() => new LiveChannel(id, cache));
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+
+  useEffect(() => {
+    live.open();
+    return () => {
+      live.close();
+      cache.removeQueries({ queryKey: queries.built(id).queryKey });
+    };
+  }, [live, id, cache]);
+
+  const mutation = useMutation({
+    mutationFn: (what: (base: number) => Promise<Design>) => {
+      // one after the other: each change is made on the revision that the one before it gave
+      const turn = queue.current.then(() => {
+        const base = cache.getQueryData<Design>(queries.head(id).queryKey)?.revision ?? 0;
+        return what(base);
+      });
+      queue.current = turn.catch(() => undefined);
+      return turn;
+    },
+    onSuccess: (design: Design) => cache.setQueryData(queries.head(id).queryKey, design),
+  });
+  const { mutateAsync, isPending } = mutation;
+
+  const run = useCallback(
+    async (what: (base: number) => Promise<Design>): Promise<Design | null> => {
+      try {
+        return await mutateAsync(what);
+      } catch (error) {
+        problem(error);
+        void cache.invalidateQueries({ queryKey: queries.head(id).queryKey });
+        return null;
+      }
+    },
+    [mutateAsync, problem, cache, id],
+  );
+  const change = useCallback((edits: Edit[]) => run((base) => api.edit(id, base, edits)), [run, id]);
+  const undo = useCallback(() => void run((base) => api.undo(id, base)), [run, id]);
+  const redo = useCallback(() => void run((base) => api.redo(id, base)), [run, id]);
+
+  const floor =
+    head.data && built ? { design: head.data, built, place, live, change, undo, redo, saving: isPending } : null;
+  return { floor, error: head.error };
+}

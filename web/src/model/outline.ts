@@ -1,0 +1,138 @@
+import type { DesignDocument, LengthUnit, SectionSummary, Step, StepStatus } from "../api/types";
+import { lengthNumber } from "./units";
+
+/** A section as it stands on the Run and in lists. number: its place in its body, from 1. at: along the body, mm. */
+export interface Stand {
+  number: number;
+  section: string;
+  station: string;
+  name: string;
+  at: number;
+  outline: readonly (readonly [number, number])[];
+  closed: boolean;
+  state: StepStatus["state"] | "unknown";
+}
+
+/** The part of a design that makes one body, in the order of the document. */
+export interface BodyGroup {
+  body: Step;
+  stands: Stand[];
+}
+
+export interface DesignOutline {
+  groups: BodyGroup[];
+  /** Sections that no body uses. */
+  loose: Stand[];
+  /** Stations that no section stands on. */
+  bare: Step[];
+}
+
+type Steps = Record<string, StepStatus>;
+
+interface SectionItem {
+  section: { step: string };
+}
+
+/** The ids of the sections that a body step goes through, in order. */
+export function sectionIds(step: Step): string[] {
+  const items = (step.params["sections"] ?? []) as SectionItem[];
+  return items.map((item) => item.section.step);
+}
+
+/** The station step that a section step stands on. */
+export function stationOf(step: Step): string {
+  return ((step.params["station"] as { step?: string } | undefined) ?? {}).step ?? "";
+}
+
+export function sectionSummary(status: StepStatus | undefined): SectionSummary | null {
+  return status?.summary?.result === "section" ? status.summary : null;
+}
+
+export function outlineOf(document: DesignDocument, steps: Steps): DesignOutline {
+  const byId = new Map(document.steps.map((step) => [step.id, step]));
+  const bodies = document.steps.filter((step) => step.kind === "loft");
+  const used = new Set(bodies.flatMap(sectionIds));
+  const groups = bodies.map((body) => ({
+    body,
+    stands: sectionIds(body).flatMap((id, index) => {
+      const step = byId.get(id);
+      return step ? [standOf(step, index + 1, steps, body)] : [];
+    }),
+  }));
+  const loose = document.steps
+    .filter((step) => step.kind === "section" && !used.has(step.id))
+    .map((step, index) => standOf(step, index + 1, steps, null))
+    .sort((a, b) => a.at - b.at);
+  const stoodOn = new Set(document.steps.filter((step) => step.kind === "section").map(stationOf));
+  const bare = document.steps.filter((step) => step.kind === "station" && !stoodOn.has(step.id));
+  return { groups, loose, bare };
+}
+
+function standOf(step: Step, number: number, steps: Steps, body: Step | null): Stand {
+  const status = steps[step.id];
+  const summary = sectionSummary(status);
+  const station = stationOf(step);
+  return {
+    number,
+    section: step.id,
+    station,
+    name: step.name,
+    at: offsetOf(steps[station]) * directionOf(body, steps),
+    outline: summary?.outline ?? [],
+    closed: summary?.closed ?? true,
+    state: status?.state ?? "unknown",
+  };
+}
+
+function offsetOf(status: StepStatus | undefined): number {
+  return status?.summary?.result === "station" ? status.summary.offset : 0;
+}
+
+/** 1 where the body runs along the normal of its stations, -1 where it runs against it. */
+function directionOf(body: Step | null, steps: Steps): 1 | -1 {
+  const summary = body ? steps[body.id]?.summary : null;
+  if (summary?.result !== "body") return 1;
+  const first = steps[summary.run[0]?.station ?? ""]?.summary;
+  if (first?.result !== "station") return 1;
+  const normal = cross(first.x, first.y);
+  return dot(normal, summary.axis) < 0 ? -1 : 1;
+}
+
+type Triple = readonly [number, number, number];
+
+const cross = (a: Triple, b: Triple): Triple => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** What a shape is called in a list: `Base, rounded square 62`. */
+export function shapeWords(step: Step, status: StepStatus | undefined, unit: LengthUnit): string {
+  const raw = step.params["shape"] as Record<string, unknown> | undefined;
+  const worth = (name: string) => status?.values?.[`shape.${name}`];
+  const shape = raw && Object.fromEntries(Object.entries(raw).map(([name, value]) => [name, worth(name) ?? value]));
+  const say = (value: unknown) => (typeof value === "number" ? lengthNumber(value, unit) : String(value));
+  switch (shape?.["type"]) {
+    case "circle":
+      return `round ${say(shape["diameter"])}`;
+    case "ellipse":
+      return `ellipse ${say(shape["width"])} × ${say(shape["depth"])}`;
+    case "rectangle":
+      return `rectangle ${say(shape["width"])} × ${say(shape["depth"])}`;
+    case "rounded-rectangle":
+      return shape["width"] === shape["depth"]
+        ? `rounded square ${say(shape["width"])}`
+        : `rounded ${say(shape["width"])} × ${say(shape["depth"])}`;
+    case "slot":
+      return `slot ${say(shape["length"])} × ${say(shape["width"])}`;
+    case "polygon":
+      return `${String(shape["sides"])} sides, ${say(shape["across"])}`;
+    case "spline":
+      return `spline, ${(shape["points"] as unknown[]).length} points`;
+    case "point":
+      return "point";
+    default:
+      return "";
+  }
+}

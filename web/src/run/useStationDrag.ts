@@ -1,0 +1,107 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { Edit } from "../api/types";
+import { useFloor } from "../floor/context";
+import type { Stand } from "../model/outline";
+import { roundStep } from "../model/units";
+import { toMm, type Scale } from "./layout";
+
+/** A drag under way: which section, and where its station is now, mm along the body. */
+export interface Drag {
+  section: string;
+  at: number;
+}
+
+interface Grip {
+  stand: Stand;
+  scale: Scale;
+  startX: number;
+  /** Offset of the station at the start, and the sign that turns a way along the body into a change of it. */
+  offset: number;
+  sign: number;
+  at: number;
+  moved: boolean;
+}
+
+/** Dragging a station along the Run: the body follows, letting go keeps it, Esc puts it back. */
+export function useStationDrag() {
+  const { design, built, live, change, place } = useFloor();
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const grip = useRef<Grip | null>(null);
+  const { unit } = design.document;
+
+  const edit = useCallback(
+    (stand: Stand, offset: number): Edit[] => [
+      { do: "set-param", step: stand.station, path: ["offset"], value: offset },
+    ],
+    [],
+  );
+
+  const start = (stand: Stand, scale: Scale, x: number) => {
+    const summary = built.steps[stand.station]?.summary;
+    const offset = summary?.result === "station" ? summary.offset : stand.at;
+    grip.current = {
+      stand,
+      scale,
+      startX: x,
+      offset,
+      sign: Math.abs(offset - stand.at) < 1e-9 ? 1 : -1,
+      at: stand.at,
+      moved: false,
+    };
+  };
+  const offsetNow = (held: Grip) => round(held.offset + (held.at - held.stand.at) * held.sign);
+  const move = (x: number, fine: boolean) => {
+    const held = grip.current;
+    if (!held) return;
+    if (!held.moved && Math.abs(x - held.startX) < 3) return;
+    held.moved = true;
+    const grid = fine ? roundStep(unit) / 10 : roundStep(unit);
+    held.at = round(Math.round((held.stand.at + toMm(held.scale, x - held.startX)) / grid) * grid);
+    setDrag({ section: held.stand.section, at: held.at });
+    live.preview(design.revision, edit(held.stand, offsetNow(held)));
+  };
+  const release = () => {
+    const held = grip.current;
+    grip.current = null;
+    if (!held) return;
+    place.setState({ selected: held.stand.section });
+    if (!held.moved) return;
+    if (held.at === held.stand.at) {
+      live.preview(design.revision, []);
+      setDrag(null);
+      return;
+    }
+    // the thumbnail stays where it was let go until the design has followed
+    void change(edit(held.stand, offsetNow(held))).then((kept) => {
+      if (kept === null) live.preview(design.revision, []);
+      setDrag(null);
+    });
+  };
+  const cancel = useCallback(() => {
+    if (!grip.current?.moved) return false;
+    grip.current = null;
+    setDrag(null);
+    live.preview(design.revision, []);
+    return true;
+  }, [live, design.revision]);
+
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key === "Escape" && cancel()) event.stopImmediatePropagation();
+    };
+    window.addEventListener("keydown", press, { capture: true });
+    return () => window.removeEventListener("keydown", press, { capture: true });
+  }, [cancel]);
+
+  /** Arrow keys on a thumbnail: one round step, ten with Shift. */
+  const nudge = (stand: Stand, direction: number, large: boolean) => {
+    const summary = built.steps[stand.station]?.summary;
+    if (summary?.result !== "station") return;
+    const sign = Math.abs(summary.offset - stand.at) < 1e-9 ? 1 : -1;
+    void change(edit(stand, round(summary.offset + sign * direction * roundStep(unit) * (large ? 10 : 1))));
+  };
+
+  return { drag, start, move, release, nudge };
+}
+
+const round = (value: number): number => Math.round(value * 1e6) / 1e6;

@@ -1,0 +1,64 @@
+import type { BufferGeometry, LineSegments, Mesh } from "three";
+import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
+import { api } from "../api/client";
+
+/** A named run of line segments: flat pairs of points, mm. */
+export interface NamedLine {
+  name: string;
+  segments: Float32Array;
+}
+
+export interface BodyGeometry {
+  surface: BufferGeometry;
+  lines: NamedLine[];
+}
+
+const MOST_KEPT = 24;
+const loader = new GLTFLoader();
+const kept = new Map<string, Promise<BodyGeometry>>();
+
+/** The geometry of a mesh key, in mm with z up. What a key stands for never changes, so it is fetched once. */
+export function bodyGeometry(key: string): Promise<BodyGeometry> {
+  const known = kept.get(key);
+  if (known) {
+    kept.delete(key);
+    kept.set(key, known);
+    return known;
+  }
+  const fetched = api.mesh(key).then(read);
+  kept.set(key, fetched);
+  fetched.catch(() => kept.delete(key));
+  if (kept.size > MOST_KEPT) {
+    const [oldest, geometry] = kept.entries().next().value as [string, Promise<BodyGeometry>];
+    kept.delete(oldest);
+    // buffers on the graphics card go with it; a body still on screen uploads them again
+    void geometry.then((body) => body.surface.dispose()).catch(() => undefined);
+  }
+  return fetched;
+}
+
+async function read(buffer: ArrayBuffer): Promise<BodyGeometry> {
+  const { scene } = await loader.parseAsync(buffer, "");
+  let surface: BufferGeometry | null = null;
+  let lines: NamedLine[] = [];
+  scene.traverse((object) => {
+    if ((object as Mesh).isMesh) surface = (object as Mesh).geometry;
+    if ((object as LineSegments).isLineSegments) lines = split((object as LineSegments).geometry);
+  });
+  if (surface === null) throw new Error("a mesh without triangles");
+  return { surface, lines };
+}
+
+function split(geometry: BufferGeometry): NamedLine[] {
+  const names = (geometry.userData["lines"] ?? []) as string[];
+  const position = geometry.getAttribute("position");
+  const owner = geometry.getAttribute("_line");
+  const index = geometry.getIndex();
+  if (!index || !owner) return [];
+  const points: number[][] = names.map(() => []);
+  for (let i = 0; i < index.count; i++) {
+    const vertex = index.getX(i);
+    points[owner.getX(vertex)]?.push(position.getX(vertex), position.getY(vertex), position.getZ(vertex));
+  }
+  return names.map((name, i) => ({ name, segments: new Float32Array(points[i] ?? []) }));
+}

@@ -1,0 +1,120 @@
+import { Vector3, type Camera } from "three";
+
+/** A numbered section in the scene. ring: flat points in mm. */
+export interface Tag {
+  id: string;
+  number: number;
+  name: string;
+  ring: Float32Array;
+}
+
+const REACH = 44;
+const SPACING = 26;
+const point = new Vector3();
+
+/** Section numbers beside the body, each with a thin leader to its ring, kept apart from each other. */
+export class Tags {
+  private readonly layer = document.createElement("div");
+  private readonly lines = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+  private readonly dots = document.createElementNS("http://www.w3.org/2000/svg", "g");
+  private tags: Tag[] = [];
+  private buttons = new Map<string, { button: HTMLButtonElement; leader: SVGLineElement }>();
+  private lit: readonly (readonly [number, number, number])[] = [];
+
+  constructor(
+    container: HTMLElement,
+    private readonly pick: (id: string) => void,
+    private readonly hover: (id: string | null) => void,
+  ) {
+    this.layer.className = "scene-tags";
+    this.lines.setAttribute("aria-hidden", "true");
+    this.lines.append(this.dots);
+    this.layer.append(this.lines);
+    container.append(this.layer);
+  }
+
+  set(tags: Tag[], selected: string | null): void {
+    this.tags = tags;
+    const present = new Set(tags.map((tag) => tag.id));
+    for (const [id, { button, leader }] of this.buttons) {
+      if (!present.has(id)) {
+        button.remove();
+        leader.remove();
+        this.buttons.delete(id);
+      }
+    }
+    for (const tag of tags) {
+      const { button, leader } = this.buttons.get(tag.id) ?? this.create(tag.id);
+      button.textContent = String(tag.number);
+      button.setAttribute("aria-label", `Section ${tag.number}, ${tag.name}`);
+      button.setAttribute("aria-pressed", String(tag.id === selected));
+      leader.classList.toggle("chosen", tag.id === selected);
+    }
+  }
+
+  light(points: readonly (readonly [number, number, number])[]): void {
+    this.lit = points;
+  }
+
+  place(camera: Camera, width: number, height: number): void {
+    this.lines.setAttribute("viewBox", `0 0 ${width} ${height}`);
+    const placed = this.tags.flatMap((tag) => {
+      const anchor = leftmost(tag.ring, camera, width, height);
+      return anchor ? [{ tag, ...anchor, label: anchor.y }] : [];
+    });
+    placed.sort((a, b) => a.y - b.y);
+    for (let i = 1; i < placed.length; i++) {
+      const [above, here] = [placed[i - 1], placed[i]];
+      if (above && here) here.label = Math.max(here.label, above.label + SPACING);
+    }
+    for (const { tag, x, y, label } of placed) {
+      const made = this.buttons.get(tag.id);
+      if (!made) continue;
+      const left = Math.max(x - REACH, 14);
+      made.button.style.transform = `translate(${left}px, ${label}px) translate(-50%, -50%)`;
+      made.leader.setAttribute("x1", String(left + 11));
+      made.leader.setAttribute("y1", String(label));
+      made.leader.setAttribute("x2", String(x - 2));
+      made.leader.setAttribute("y2", String(y));
+    }
+    this.dots.replaceChildren(
+      ...this.lit.map((p) => {
+        point.set(p[0], p[1], p[2]).project(camera);
+        const dot = document.createElementNS("http://www.w3.org/2000/svg", "circle");
+        dot.setAttribute("cx", String(((point.x + 1) / 2) * width));
+        dot.setAttribute("cy", String(((1 - point.y) / 2) * height));
+        dot.setAttribute("r", "9");
+        return dot;
+      }),
+    );
+  }
+
+  dispose(): void {
+    this.layer.remove();
+  }
+
+  private create(id: string) {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.onclick = () => this.pick(id);
+    button.onpointerenter = () => this.hover(id);
+    button.onpointerleave = () => this.hover(null);
+    const leader = document.createElementNS("http://www.w3.org/2000/svg", "line");
+    this.layer.append(button);
+    this.lines.append(leader);
+    const made = { button, leader };
+    this.buttons.set(id, made);
+    return made;
+  }
+}
+
+function leftmost(ring: Float32Array, camera: Camera, width: number, height: number): { x: number; y: number } | null {
+  let best: { x: number; y: number } | null = null;
+  for (let i = 0; i < ring.length; i += 3) {
+    point.set(ring[i] ?? 0, ring[i + 1] ?? 0, ring[i + 2] ?? 0).project(camera);
+    if (point.z > 1) continue;
+    const x = ((point.x + 1) / 2) * width;
+    if (best === null || x < best.x) best = { x, y: ((1 - point.y) / 2) * height };
+  }
+  return best;
+}

@@ -1,0 +1,279 @@
+import CameraControls from "camera-controls";
+import * as THREE from "three";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
+import type { SceneMode } from "../model/place";
+import { colours } from "../theme/colours";
+import type { BodyGeometry } from "./bodyGeometry";
+import { distanceToSee, VIEWS, type ViewKey } from "./framing";
+import { Lights } from "./lights";
+import { lineMaterial, shadowMaterial, skinMaterial } from "./materials";
+import { Tags } from "./tags";
+import { Tripod } from "./tripod";
+
+CameraControls.install({ THREE });
+
+/** A body on stage. stale: it could not be rebuilt, this is how it was. */
+export interface StagedBody {
+  id: string;
+  geometry: BodyGeometry;
+  stale: boolean;
+}
+
+/** A section on stage; loose ones are drawn here, the others come with their body. outline: flat points in space, mm. */
+export interface StagedSection {
+  id: string;
+  number: number;
+  name: string;
+  loose: boolean;
+  outline: Float32Array;
+}
+
+export interface StageListeners {
+  pick: (id: string | null) => void;
+  hover: (id: string | null) => void;
+  viewed: (view: { position: number[]; target: number[] }) => void;
+}
+
+const RING = "ring:";
+
+/** Everything drawn in space. It draws when something changed, never in a loop of its own. */
+export class Viewport {
+  private readonly renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true });
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.PerspectiveCamera(22, 1, 1, 20000);
+  private readonly controls: CameraControls;
+  private readonly lights = new Lights(this.scene);
+  private readonly tags: Tags;
+  private readonly tripod: Tripod;
+  private readonly stage = new THREE.Group();
+  private readonly skin = skinMaterial();
+  private readonly shadow = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), shadowMaterial());
+  private readonly lineStyles = {
+    edge: lineMaterial(colours.ink, 1.3),
+    ring: lineMaterial(colours.brass, 1.6),
+    chosen: lineMaterial(colours.buoy, 3),
+  };
+  private readonly clock = new THREE.Timer();
+  private readonly observer: ResizeObserver;
+  private bodies: StagedBody[] = [];
+  private sections: StagedSection[] = [];
+  private selected: string | null = null;
+  private hovered: string | null = null;
+  private mode: SceneMode = "edges";
+  private frame = 0;
+  private size = { width: 1, height: 1 };
+  private readonly box = new THREE.Box3();
+  private pressed: { x: number; y: number } | null = null;
+
+  constructor(
+    private readonly container: HTMLElement,
+    private readonly listeners: StageListeners,
+  ) {
+    const canvas = this.renderer.domElement;
+    canvas.setAttribute("role", "img");
+    canvas.setAttribute("aria-label", "The body in space");
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    container.append(canvas);
+    this.camera.up.set(0, 0, 1);
+    this.controls = new CameraControls(this.camera, canvas);
+    this.controls.dollyToCursor = true;
+    this.controls.smoothTime = 0.12;
+    this.controls.draggingSmoothTime = 0.04;
+    this.controls.addEventListener("update", () => this.invalidate());
+    this.controls.addEventListener("control", () => this.invalidate());
+    this.controls.addEventListener("rest", () => this.tellView());
+    this.tags = new Tags(container, listeners.pick, listeners.hover);
+    this.tripod = new Tripod(container);
+    this.shadow.visible = false;
+    this.scene.add(this.stage, this.shadow);
+    canvas.addEventListener("pointerdown", this.press);
+    canvas.addEventListener("pointerup", this.release);
+    this.observer = new ResizeObserver(() => this.resize());
+    this.observer.observe(container);
+    this.resize();
+  }
+
+  setStage(bodies: StagedBody[], sections: StagedSection[]): void {
+    const first = this.box.isEmpty();
+    this.bodies = bodies;
+    this.sections = sections;
+    this.compose();
+    if (first && !this.box.isEmpty()) this.look("4", false);
+  }
+
+  setSelected(selected: string | null, hovered: string | null): void {
+    if (selected === this.selected && hovered === this.hovered) return;
+    this.selected = selected;
+    this.hovered = hovered;
+    this.compose();
+  }
+
+  setMode(mode: SceneMode): void {
+    this.mode = mode;
+    this.compose();
+  }
+
+  setLit(points: readonly (readonly [number, number, number])[]): void {
+    this.tags.light(points);
+    this.invalidate();
+  }
+
+  /** Look from one of the standard directions at all there is. */
+  look(view: ViewKey, smoothly = true): void {
+    this.lookFrom(VIEWS[view].from, smoothly);
+  }
+
+  /** See all there is from where the eye is now. */
+  fit(): void {
+    this.lookFrom(this.camera.position.clone().sub(this.controls.getTarget(new THREE.Vector3())), true);
+  }
+
+  setView(view: { position: number[]; target: number[] }): void {
+    const [px = 0, py = -1, pz = 0] = view.position;
+    const [tx = 0, ty = 0, tz = 0] = view.target;
+    void this.controls.setLookAt(px, py, pz, tx, ty, tz, false);
+    this.invalidate();
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.frame);
+    this.observer.disconnect();
+    this.clear();
+    this.skin.dispose();
+    Object.values(this.lineStyles).forEach((style) => style.dispose());
+    this.shadow.geometry.dispose();
+    this.shadow.material.map?.dispose();
+    this.shadow.material.dispose();
+    this.tags.dispose();
+    this.tripod.dispose();
+    this.controls.dispose();
+    this.renderer.domElement.remove();
+    this.renderer.dispose();
+  }
+
+  private lookFrom(from: THREE.Vector3, smoothly: boolean): void {
+    if (this.box.isEmpty()) return;
+    const middle = this.box.getCenter(new THREE.Vector3());
+    const eye = from
+      .clone()
+      .setLength(distanceToSee(this.box, from, this.camera))
+      .add(middle);
+    void this.controls.setLookAt(eye.x, eye.y, eye.z, middle.x, middle.y, middle.z, smoothly);
+    this.invalidate();
+  }
+
+  private tellView(): void {
+    const target = this.controls.getTarget(new THREE.Vector3());
+    this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
+  }
+
+  private clear(): void {
+    for (const child of [...this.stage.children]) {
+      this.stage.remove(child);
+      if (child instanceof LineSegments2) child.geometry.dispose();
+    }
+  }
+
+  private compose(): void {
+    this.clear();
+    this.box.makeEmpty();
+    for (const body of this.bodies) {
+      const mesh = new THREE.Mesh(body.geometry.surface, this.skin);
+      mesh.userData["step"] = body.id;
+      this.stage.add(mesh);
+      body.geometry.surface.computeBoundingBox();
+      if (body.geometry.surface.boundingBox) this.box.union(body.geometry.surface.boundingBox);
+      for (const line of body.geometry.lines) this.addLine(line.name, line.segments);
+    }
+    const stale = this.bodies.some((body) => body.stale);
+    this.skin.wireframe = this.mode === "wire";
+    this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
+    for (const section of this.sections) {
+      if (section.loose || !this.bodies.length) this.addOutline(section);
+    }
+    this.placeShadow();
+    this.tags.set(
+      this.sections.map(({ id, number, name, outline }) => ({ id, number, name, ring: outline })),
+      this.selected,
+    );
+    this.invalidate();
+  }
+
+  private addLine(name: string, segments: Float32Array): void {
+    const section = name.startsWith(RING) ? name.slice(RING.length) : null;
+    const chosen = section !== null && (section === this.selected || section === this.hovered);
+    if (this.mode === "shade" && !chosen) return;
+    this.add(segments, chosen ? this.lineStyles.chosen : section ? this.lineStyles.ring : this.lineStyles.edge);
+  }
+
+  private addOutline(section: StagedSection): void {
+    const points = section.outline;
+    const segments = new Float32Array(Math.max(points.length - 3, 0) * 2);
+    for (let i = 0; i + 5 < points.length; i += 3) segments.set(points.subarray(i, i + 6), i * 2);
+    for (let i = 0; i < points.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(points, i));
+    const chosen = section.id === this.selected || section.id === this.hovered;
+    this.add(segments, chosen ? this.lineStyles.chosen : this.lineStyles.ring);
+  }
+
+  private add(segments: Float32Array, material: THREE.Material): void {
+    if (segments.length < 6) return;
+    const line = new LineSegments2(new LineSegmentsGeometry().setPositions(segments), material as never);
+    this.stage.add(line);
+  }
+
+  private placeShadow(): void {
+    this.shadow.visible = this.bodies.length > 0 && this.mode !== "wire";
+    const size = this.box.getSize(new THREE.Vector3());
+    const middle = this.box.getCenter(new THREE.Vector3());
+    this.shadow.position.set(middle.x, middle.y, this.box.min.z - 0.002 * size.z);
+    this.shadow.scale.set(size.x * 1.55, size.y * 1.55, 1);
+  }
+
+  private resize(): void {
+    const { clientWidth, clientHeight } = this.container;
+    if (!clientWidth || !clientHeight) return;
+    this.size = { width: clientWidth, height: clientHeight };
+    this.renderer.setSize(clientWidth, clientHeight);
+    this.camera.aspect = clientWidth / clientHeight;
+    this.camera.updateProjectionMatrix();
+    this.invalidate();
+  }
+
+  private invalidate(): void {
+    if (!this.frame) this.frame = requestAnimationFrame(this.draw);
+  }
+
+  private readonly draw = (): void => {
+    this.frame = 0;
+    this.clock.update();
+    const moving = this.controls.update(Math.min(this.clock.getDelta(), 0.1));
+    this.camera.updateMatrixWorld();
+    this.lights.follow(this.camera);
+    this.renderer.render(this.scene, this.camera);
+    this.tags.place(this.camera, this.size.width, this.size.height);
+    this.tripod.turn(this.camera);
+    if (moving) this.invalidate();
+  };
+
+  private readonly press = (event: PointerEvent): void => {
+    this.pressed = { x: event.clientX, y: event.clientY };
+  };
+
+  private readonly release = (event: PointerEvent): void => {
+    const from = this.pressed;
+    this.pressed = null;
+    if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
+    const bounds = this.renderer.domElement.getBoundingClientRect();
+    const at = new THREE.Vector2(
+      ((event.clientX - bounds.left) / bounds.width) * 2 - 1,
+      1 - ((event.clientY - bounds.top) / bounds.height) * 2,
+    );
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(at, this.camera);
+    const hit = ray.intersectObjects(
+      this.stage.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]),
+    )[0];
+    this.listeners.pick((hit?.object.userData["step"] as string | undefined) ?? null);
+  };
+}

@@ -1,0 +1,51 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import type { Finding } from "../api/types";
+import { useFloor } from "../floor/context";
+import { colours } from "../theme/colours";
+
+const LOOK = {
+  note: { icon: "ⓘ", word: "Note", wash: colours.estuaryWash, line: colours.estuary },
+  warning: { icon: "△", word: "Look at this", wash: colours.amberWash, line: colours.amberLine },
+  error: { icon: "▲", word: "Needs you", wash: colours.brickWash, line: colours.brick },
+} as const;
+
+/** A finding in the words of a colleague, the place lit up on pointing, the repair one click away. */
+export function FindingCard({ finding }: { finding: Finding }) {
+  const { change, place } = useFloor();
+  const look = LOOK[finding.severity];
+  const points = finding.where?.points ?? [];
+  const light = (on: boolean) => {
+    place.setState({ lit: on ? points : [], hovered: on ? (finding.where?.names?.[0] ?? null) : null });
+  };
+  return (
+    <Box
+      role={finding.severity === "error" ? "alert" : "note"}
+      data-code={finding.code}
+      onPointerEnter={() => light(true)}
+      onPointerLeave={() => light(false)}
+      sx={{ bgcolor: look.wash, border: `1px solid ${look.line}`, borderRadius: 1, p: 1.25, fontSize: 14 }}
+    >
+      <b>
+        <span aria-label={look.word}>{look.icon}</span> {finding.title}
+      </b>
+      <Box sx={{ mt: 0.25 }}>{finding.detail}</Box>
+      {(finding.fixes?.length ?? 0) > 0 && (
+        <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1 }}>
+          {finding.fixes?.map((fix, i) => (
+            <Button
+              key={fix.label}
+              variant={i === 0 ? "contained" : "outlined"}
+              onClick={() => {
+                light(false);
+                void change(fix.edits);
+              }}
+            >
+              {fix.label}
+            </Button>
+          ))}
+        </Box>
+      )}
+    </Box>
+  );
+}

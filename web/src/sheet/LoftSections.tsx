@@ -1,0 +1,75 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import Typography from "@mui/material/Typography";
+import type { Step } from "../api/types";
+import { useFloor } from "../floor/context";
+import { NumberMark } from "../floor/NumberMark";
+import type { DesignOutline } from "../model/outline";
+import { lengthNumber } from "../model/units";
+import { numbers } from "../theme/theme";
+
+interface Item {
+  section: { step: string };
+}
+
+/** The sections a loft goes through, in order: open one, move it, take it out, put a free one in. */
+export function LoftSections({ step, outline }: { step: Step; outline: DesignOutline }) {
+  const { design, change, place } = useFloor();
+  const items = step.params["sections"] as Item[];
+  const stands = outline.groups.find((group) => group.body.id === step.id)?.stands ?? [];
+  const keep = (next: Item[]) => void change([{ do: "set-param", step: step.id, path: ["sections"], value: next }]);
+  const swap = (i: number) => {
+    const next = [...items];
+    const [a, b] = [next[i - 1], next[i]];
+    if (a && b) [next[i - 1], next[i]] = [b, a];
+    keep(next);
+  };
+  return (
+    <Box role="group" aria-label="Sections">
+      <Typography variant="h3" sx={{ mb: 0.5 }}>
+        Sections
+      </Typography>
+      {stands.map((stand, i) => (
+        <Box key={stand.section} sx={{ display: "flex", alignItems: "center", gap: 0.75, minHeight: 30 }}>
+          <NumberMark number={stand.number} step={stand.section} />
+          <Button
+            color="inherit"
+            onClick={() => place.setState({ selected: stand.section })}
+            sx={{ fontWeight: 400, fontSize: 14, mr: "auto" }}
+          >
+            {stand.name}
+          </Button>
+          <Box component="span" sx={{ ...numbers, fontSize: 13 }}>
+            {lengthNumber(stand.at, design.document.unit)}
+          </Box>
+          <IconButton
+            size="small"
+            disabled={i === 0}
+            onClick={() => swap(i)}
+            aria-label={`Move ${stand.name} one earlier`}
+          >
+            ↑
+          </IconButton>
+          <IconButton
+            size="small"
+            onClick={() => keep(items.filter((_, k) => k !== i))}
+            aria-label={`Take ${stand.name} out`}
+          >
+            ×
+          </IconButton>
+        </Box>
+      ))}
+      {outline.loose.map((stand) => (
+        <Button
+          key={stand.section}
+          variant="outlined"
+          onClick={() => keep([...items, { section: { step: stand.section } }])}
+          sx={{ mt: 0.5, mr: 0.5 }}
+        >
+          Add {stand.name}
+        </Button>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,109 @@
+import Box from "@mui/material/Box";
+import OutlinedInput from "@mui/material/OutlinedInput";
+import { useId, useState } from "react";
+import { useFloor } from "../floor/context";
+import { lengthNumber, roundStep, trimmed } from "../model/units";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+
+export type Quantity = "length" | "angle" | "count" | "number";
+
+interface Props {
+  label: string;
+  kind: Quantity;
+  /** As in the document: mm, degrees or a count, or an expression. */
+  value: number | string;
+  /** What an expression comes to, in mm, degrees or as a count. */
+  worth?: number | undefined;
+  /** Keeps what was typed; null means it was refused, and the text stays as it is. */
+  onKeep: (value: number | string) => Promise<unknown>;
+  wrong?: boolean;
+  hideLabel?: boolean;
+}
+
+/** A number that can be typed with units, arithmetic and names. Enter keeps it, Esc puts it back, arrows step. */
+export function NumberField({ label, kind, value, worth, onKeep, wrong = false, hideLabel = false }: Props) {
+  const { unit } = useFloor().design.document;
+  const id = useId();
+  const kept = typeof value === "number" ? shown(value, kind, unit) : value;
+  const [draft, setDraft] = useState<string | null>(null);
+  const [refused, setRefused] = useState(false);
+  const text = draft ?? kept;
+
+  const putBack = () => {
+    setDraft(null);
+    setRefused(false);
+  };
+  const keep = async () => {
+    const wanted = text.trim();
+    if (wanted === kept || wanted === "") return putBack();
+    if ((await onKeep(wanted)) === null) setRefused(true);
+    else putBack();
+  };
+  const stepBy = (direction: number, large: boolean) => {
+    const now = typeof value === "number" ? value : worth;
+    if (now === undefined) return;
+    const size = kind === "length" ? roundStep(unit) * 2 : 1;
+    void onKeep(round(now + direction * size * (large ? 10 : 1)));
+  };
+  const suffix = { length: unit, angle: "deg", count: "", number: "" }[kind];
+  const isExpression = typeof value === "string";
+
+  return (
+    <Box
+      sx={{
+        display: "grid",
+        gridTemplateColumns: hideLabel ? "1fr" : "minmax(84px, 2fr) 3fr",
+        alignItems: "center",
+        gap: 1,
+      }}
+    >
+      {!hideLabel && (
+        <Box component="label" htmlFor={id} sx={{ fontSize: 14, overflowWrap: "anywhere" }}>
+          {label}
+        </Box>
+      )}
+      <OutlinedInput
+        id={id}
+        size="small"
+        fullWidth
+        error={refused || wrong}
+        value={text}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={() => void keep()}
+        onFocus={(event) => event.target.select()}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") void keep();
+          else if (event.key === "Escape") {
+            event.stopPropagation();
+            putBack();
+          } else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && text === kept) {
+            event.preventDefault();
+            stepBy(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
+          }
+        }}
+        inputProps={{
+          spellCheck: false,
+          autoComplete: "off",
+          maxLength: 200,
+          ...(hideLabel ? { "aria-label": label } : {}),
+        }}
+        endAdornment={
+          <Box
+            component="span"
+            sx={{ ...numbers, color: colours.inkSoft, fontSize: 12, whiteSpace: "nowrap", pl: 0.5 }}
+          >
+            {isExpression ? (worth === undefined ? "" : `= ${shown(worth, kind, unit)}`) : suffix}
+          </Box>
+        }
+        sx={{ ...numbers, fontSize: 14, "& input": numbers }}
+      />
+    </Box>
+  );
+}
+
+function shown(value: number, kind: Quantity, unit: Parameters<typeof lengthNumber>[1]): string {
+  return kind === "length" ? lengthNumber(value, unit) : trimmed(value, kind === "angle" ? 3 : 4);
+}
+
+const round = (value: number): number => Math.round(value * 1e6) / 1e6;

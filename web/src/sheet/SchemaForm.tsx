@@ -1,0 +1,240 @@
+import Box from "@mui/material/Box";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import { useQuery } from "@tanstack/react-query";
+import { useId, type ReactNode } from "react";
+import { queries } from "../api/queries";
+import type { Step } from "../api/types";
+import { useFloor } from "../floor/context";
+import { sectionSummary } from "../model/outline";
+import { extent, SHAPES, starter, type ShapeType } from "../model/starters";
+import { NumberField } from "./NumberField";
+import { PointsField } from "./PointsField";
+import { resolved, valueAt, type Schema } from "./schema";
+
+type Path = (string | number)[];
+
+interface Field {
+  step: Step;
+  path: Path;
+  schema: Schema;
+  root: Schema;
+  value: unknown;
+}
+
+/** The parameters of a step as a form, from the schema of its kind. leave: names that the sheet shows in its own way. */
+export function SchemaForm({ step, leave = [] }: { step: Step; leave?: string[] }) {
+  const { data: kinds } = useQuery(queries.kinds());
+  const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
+  if (!root) return null;
+  return (
+    <Box sx={{ display: "grid", gap: 1 }}>
+      {Object.entries(root.properties ?? {})
+        .filter(([name]) => !leave.includes(name))
+        .map(([name, schema]) => (
+          <AnyField
+            key={name}
+            step={step}
+            path={[name]}
+            schema={resolved(schema, root)}
+            root={root}
+            value={valueAt(step.params, name, schema)}
+          />
+        ))}
+    </Box>
+  );
+}
+
+function AnyField(field: Field) {
+  const { schema, value } = field;
+  if (schema["x-refers"]) return <RefField {...field} />;
+  if (schema["x-quantity"]) return <Quantity {...field} />;
+  if (schema.discriminator) return <ShapeField {...field} />;
+  if (schema.enum) return <ChoiceField {...field} />;
+  if (schema.type === "boolean") return <SwitchField {...field} />;
+  if (schema.prefixItems) return <PairField {...field} />;
+  if (schema.type === "array" && Array.isArray(value))
+    return <PointsField step={field.step} path={field.path} points={value as (number | string)[][]} />;
+  return null;
+}
+
+function useKeep({ step, path }: Field) {
+  const { change } = useFloor();
+  return (value: unknown) => change([{ do: "set-param", step: step.id, path, value }]);
+}
+
+function useIsWrong({ step, path }: Field): boolean {
+  const { built } = useFloor();
+  const place = path.join(".");
+  return built.steps[step.id]?.findings.some((f) => f.severity === "error" && f.path?.join(".") === place) ?? false;
+}
+
+function Quantity(field: Field) {
+  const keep = useKeep(field);
+  const wrong = useIsWrong(field);
+  const { built } = useFloor();
+  return (
+    <NumberField
+      label={field.schema.title ?? String(field.path.at(-1))}
+      kind={field.schema["x-quantity"] ?? "number"}
+      value={field.value as number | string}
+      worth={built.steps[field.step.id]?.values?.[field.path.join(".")]}
+      onKeep={keep}
+      wrong={wrong}
+    />
+  );
+}
+
+function PairField(field: Field) {
+  const { built } = useFloor();
+  const keep = useKeep(field);
+  const pair = field.value as (number | string)[];
+  return (
+    <Labelled label={field.schema.title ?? ""}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 0.75 }}>
+        {pair.map((value, i) => (
+          <NumberField
+            key={i}
+            hideLabel
+            label={`${field.schema.title} ${i === 0 ? "x" : "y"}`}
+            kind={field.schema.prefixItems?.[i]?.["x-quantity"] ?? "length"}
+            value={value}
+            worth={built.steps[field.step.id]?.values?.[[...field.path, i].join(".")]}
+            onKeep={(typed) => keep(pair.map((old, k) => (k === i ? typed : old)))}
+          />
+        ))}
+      </Box>
+    </Labelled>
+  );
+}
+
+function ChoiceField(field: Field) {
+  const keep = useKeep(field);
+  return (
+    <Picker
+      label={field.schema.title ?? ""}
+      value={String(field.value)}
+      choices={(field.schema.enum ?? []).map((value) => ({ value, title: value }))}
+      onPick={keep}
+    />
+  );
+}
+
+function RefField(field: Field) {
+  const { design, change } = useFloor();
+  const { data: kinds } = useQuery(queries.kinds());
+  const fitting = new Set(kinds?.filter((kind) => kind.result === field.schema["x-refers"]).map((kind) => kind.name));
+  const steps = design.document.steps;
+  const earlier = steps
+    .slice(
+      0,
+      steps.findIndex((s) => s.id === field.step.id),
+    )
+    .filter((s) => fitting.has(s.kind));
+  return (
+    <Picker
+      label={field.schema.title ?? ""}
+      value={(field.value as { step?: string } | undefined)?.step ?? ""}
+      choices={earlier.map((s) => ({ value: s.id, title: s.name }))}
+      onPick={(value) => change([{ do: "set-param", step: field.step.id, path: [...field.path, "step"], value }])}
+    />
+  );
+}
+
+function SwitchField(field: Field) {
+  const keep = useKeep(field);
+  const id = useId();
+  return (
+    <Labelled label={field.schema.title ?? ""} htmlFor={id}>
+      <Switch
+        size="small"
+        id={id}
+        checked={Boolean(field.value)}
+        onChange={(event) => void keep(event.target.checked)}
+      />
+    </Labelled>
+  );
+}
+
+/** A choice of kinds, and below it the numbers of the kind chosen. Another kind starts at the size of the one before. */
+function ShapeField(field: Field) {
+  const { built } = useFloor();
+  const keep = useKeep(field);
+  const shape = field.value as Record<string, unknown>;
+  const type = String(shape["type"]);
+  const chosen = resolved({ $ref: field.schema.discriminator?.mapping[type] ?? "" }, field.root);
+  const pick = (wanted: string) => {
+    const { width, depth } = extent(sectionSummary(built.steps[field.step.id]));
+    return keep(starter(wanted as ShapeType, width, depth));
+  };
+  return (
+    <>
+      <Picker
+        label={field.schema.title ?? "Shape"}
+        value={type}
+        choices={SHAPES.map(({ type: value, title }) => ({ value, title }))}
+        onPick={pick}
+      />
+      {Object.entries(chosen.properties ?? {})
+        .filter(([name]) => name !== "type")
+        .map(([name, schema]) => (
+          <AnyField
+            key={`${type}.${name}`}
+            {...field}
+            path={[...field.path, name]}
+            schema={resolved(schema, field.root)}
+            value={valueAt(shape, name, schema)}
+          />
+        ))}
+    </>
+  );
+}
+
+function Picker(props: {
+  label: string;
+  value: string;
+  choices: { value: string; title: string }[];
+  onPick: (value: string) => Promise<unknown>;
+}) {
+  const { label, value, choices, onPick } = props;
+  const id = useId();
+  return (
+    <Labelled label={label} id={id}>
+      <Select
+        fullWidth
+        value={choices.some((choice) => choice.value === value) ? value : ""}
+        onChange={(event) => void onPick(event.target.value)}
+        labelId={id}
+        sx={{ fontSize: 14, "& .MuiSelect-select": { py: "5px" } }}
+      >
+        {choices.map((choice) => (
+          <MenuItem key={choice.value} value={choice.value}>
+            {choice.title}
+          </MenuItem>
+        ))}
+      </Select>
+    </Labelled>
+  );
+}
+
+function Labelled({
+  label,
+  id,
+  htmlFor,
+  children,
+}: {
+  label: string;
+  id?: string;
+  htmlFor?: string;
+  children: ReactNode;
+}) {
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) 3fr", alignItems: "center", gap: 1 }}>
+      <Box component="label" id={id} htmlFor={htmlFor} sx={{ fontSize: 14 }}>
+        {label}
+      </Box>
+      {children}
+    </Box>
+  );
+}

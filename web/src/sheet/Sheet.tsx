@@ -1,0 +1,113 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import type { Edit, Step } from "../api/types";
+import { NameField } from "../app/NameField";
+import { useFindings, useFloor, usePlace, useStep } from "../floor/context";
+import { stationOf, type DesignOutline } from "../model/outline";
+import { BodyFacts } from "./BodyFacts";
+import { FindingCard } from "./FindingCard";
+import { LoftSections } from "./LoftSections";
+import { SchemaForm } from "./SchemaForm";
+import { SectionFacts } from "./SectionFacts";
+
+const TITLES: Record<string, string> = { loft: "Loft", section: "Section", station: "Station" };
+
+/** The selected step: what goes into it, its numbers, and what is to be said of it. */
+export function Sheet({ outline }: { outline: DesignOutline }) {
+  const selected = usePlace((p) => p.selected);
+  const step = useStep(selected);
+  if (!step) {
+    return (
+      <Box sx={{ p: 2, display: "grid", gap: 1 }}>
+        <Typography variant="h2">Nothing selected</Typography>
+        <Typography variant="body2" color="text.secondary">
+          Pick a section on the Run, in the scene or in the Build, and its numbers stand here.
+        </Typography>
+        <OpenFindings />
+      </Box>
+    );
+  }
+  return <StepSheet key={step.id} step={step} outline={outline} />;
+}
+
+function StepSheet({ step, outline }: { step: Step; outline: DesignOutline }) {
+  const { change, place } = useFloor();
+  const findings = useFindings(step.id);
+  const station = useStep(step.kind === "section" ? stationOf(step) : null);
+  return (
+    <Box sx={{ p: 2, display: "grid", gap: 1.5 }}>
+      <Box>
+        <Typography variant="body2" color="text.secondary">
+          {TITLES[step.kind] ?? step.kind}
+        </Typography>
+        <NameField
+          size={18}
+          label="Name of the step"
+          value={step.name}
+          onKeep={(name) => void change([{ do: "rename-step", step: step.id, name }])}
+        />
+      </Box>
+      {findings.map((finding) => (
+        <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />
+      ))}
+      {station && <SchemaForm step={station} leave={["plane"]} />}
+      {step.kind === "loft" && <LoftSections step={step} outline={outline} />}
+      <SchemaForm step={step} leave={["sections"]} />
+      {step.kind === "section" && <SectionFacts step={step} />}
+      {step.kind === "loft" && <BodyFacts step={step} />}
+      <Box sx={{ display: "flex", gap: 1, pt: 0.5 }}>
+        <Button variant="outlined" onClick={() => void change([{ do: "skip-step", step: step.id, skip: !step.skip }])}>
+          {step.skip ? "Build it again" : "Skip"}
+        </Button>
+        <Button
+          variant="outlined"
+          onClick={() => {
+            place.setState({ selected: null });
+            void change(removal(step, outline));
+          }}
+        >
+          Remove
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+/** Removing a section takes it out of its body and removes the station that only it stood on. */
+function removal(step: Step, outline: DesignOutline): Edit[] {
+  const edits: Edit[] = [];
+  const all = [...outline.groups.flatMap((group) => group.stands), ...outline.loose];
+  for (const { body, stands } of outline.groups) {
+    if (!stands.some((stand) => stand.section === step.id)) continue;
+    const items = body.params["sections"] as { section: { step: string } }[];
+    edits.push({
+      do: "set-param",
+      step: body.id,
+      path: ["sections"],
+      value: items.filter((item) => item.section.step !== step.id),
+    });
+  }
+  edits.push({ do: "remove-step", step: step.id });
+  const station = step.kind === "section" ? stationOf(step) : "";
+  if (station && all.filter((stand) => stand.station === station).length === 1)
+    edits.push({ do: "remove-step", step: station });
+  return edits;
+}
+
+/** What needs the designer anywhere in the design. */
+function OpenFindings() {
+  const { design, built, place } = useFloor();
+  const found = design.document.steps.flatMap((step) => {
+    const worst = built.steps[step.id]?.findings.find((finding) => finding.severity === "error");
+    return worst ? [{ step, worst }] : [];
+  });
+  return found.map(({ step, worst }) => (
+    <Box key={step.id} sx={{ display: "grid", gap: 0.5 }}>
+      <FindingCard finding={worst} />
+      <Button variant="text" onClick={() => place.setState({ selected: step.id })} sx={{ justifySelf: "start" }}>
+        Open {step.name}
+      </Button>
+    </Box>
+  ));
+}
