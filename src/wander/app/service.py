@@ -9,10 +9,10 @@ from pathlib import Path
 
 import orjson
 
-from wander.app.api.hub import Hub
 from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot
 from wander.app.engine.mesh_store import MeshStore
+from wander.app.hub import Hub
 from wander.app.settings import Settings
 from wander.app.store.store import Card, Head, Store
 from wander.core.design.apply import apply_edits
@@ -137,7 +137,8 @@ class Service:
         shown = [s for s in known.steps.values() if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
         if shown:
             summary = shown[-1].summary
-            assert summary is not None and summary.result == "body"
+            assert summary is not None
+            assert summary.result == "body"
             size = [high - low for low, high in zip(summary.low, summary.high, strict=True)]
             told = {"mesh": shown[-1].mesh, "volume": summary.volume, "size": size}
             self.store.remember_shown(design, orjson.dumps(told).decode())

@@ -12,7 +12,9 @@ from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
+from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
+from starlette.exceptions import HTTPException
 
 from wander import __version__
 from wander.app.api import catalog, designs, live, problems
@@ -22,7 +24,7 @@ from wander.app.engine import live as events
 from wander.app.service import Service
 from wander.app.settings import Settings
 
-LIVE_MODELS = [
+LIVE_MODELS: list[type[BaseModel]] = [
     events.StepUpdate,
     events.WorkingOn,
     events.BuildDone,
@@ -80,6 +82,6 @@ def _serve_pages(app: FastAPI, pages: Path) -> None:
     def page(place: str) -> FileResponse:
         wanted = (pages / place).resolve()
         if place.startswith("api/"):
-            raise problems.HTTPException(404)
+            raise HTTPException(404)
         inside = wanted.is_relative_to(pages.resolve()) and wanted.is_file()
         return FileResponse(wanted if inside else pages / "index.html", headers={"Cache-Control": "no-cache"})

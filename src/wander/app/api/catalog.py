@@ -8,8 +8,8 @@ from typing import Any
 from fastapi import APIRouter
 from fastapi.responses import FileResponse
 
-from wander.app.api.designs import Using
 from wander.app.api.problems import UnknownMesh
+from wander.app.api.using import Using
 from wander.app.api.wire import KindOut
 from wander.core.design.reading import document_schema
 from wander.core.steps import REGISTRY

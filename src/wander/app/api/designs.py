@@ -7,21 +7,13 @@ import re
 from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Depends, Query, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 
+from wander.app.api.using import Using
 from wander.app.api.wire import Added, CardOut, DesignOut, Edits, NewDesign, OnRevision
-from wander.app.service import Service
 from wander.core.design.bodies import MEDIA_TYPES, FileFormat
 
 router = APIRouter(prefix="/api/designs", tags=["designs"])
-
-
-def service_of(request: Request) -> Service:
-    found: Service = request.app.state.service
-    return found
-
-
-Using = Annotated[Service, Depends(service_of)]
 
 
 @router.get("")

@@ -1,11 +1,11 @@
 """Errors as problem documents (RFC 9457), each with a stable code.
 
-    UnknownDesign       404 unknown-design        EditRefused         422 edit-refused
-    unknown mesh        404 unknown-mesh          UnreadableDocument  422 unreadable-document
-    StaleBase           409 stale-base            request validation  422 invalid-request
-    NothingToUndo       409 nothing-to-undo       ExportFailed        422 export-failed
-    too large           413 too-large             wrong host, origin  403 not-for-you
-    no token            401 token-needed
+UnknownDesign       404 unknown-design        EditRefused         422 edit-refused
+unknown mesh        404 unknown-mesh          UnreadableDocument  422 unreadable-document
+StaleBase           409 stale-base            request validation  422 invalid-request
+NothingToUndo       409 nothing-to-undo       ExportFailed        422 export-failed
+too large           413 too-large             wrong host, origin  403 not-for-you
+no token            401 token-needed
 """
 
 from __future__ import annotations

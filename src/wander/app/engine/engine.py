@@ -105,7 +105,8 @@ class Engine:
         def matches(request: Request) -> bool:
             return getattr(request, "design", None) == design
 
-        return any([lane.stop_current(matches) for lane in [*self._shape_lanes, self._kernel_lane]])
+        stopped = [lane.stop_current(matches) for lane in (*self._shape_lanes, self._kernel_lane)]
+        return any(stopped)
 
     def forget(self, design: str) -> None:
         self.designs.pop(design, None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+
 from pydantic import BaseModel
 
 from wander.core.design.bodies import FileFormat

@@ -139,8 +139,7 @@ def main(pipe: Connection, cache_folder: str, megabytes: int, faults: bool, kern
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     if kernel:
         import wander.core.design.exact  # noqa: F401
-    with open("/proc/self/statm") as statm:
-        present = int(statm.read().split()[0]) * resource.getpagesize()
+    present = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     limit = present + megabytes * 1024 * 1024
     with contextlib.suppress(ValueError, OSError):
         resource.setrlimit(resource.RLIMIT_AS, (limit, limit))

@@ -66,7 +66,9 @@ def dimensions_wrong(document: Document) -> list[Finding]:
                 edit: Edit = SetDimension(do="set-dimension", name=dimension.name, value=value, kind=dimension.kind)
                 fixes.append(Fix(label=f"Use {error.nearest}", edits=[edit]))
             title = f"The dimension {dimension.name} can't be worked out"
-            found.append(Finding(code=error.code, severity=Severity.ERROR, step="", title=title, detail=f"{error}.", path=[dimension.name], fixes=fixes))
+            found.append(
+                Finding(code=error.code, severity=Severity.ERROR, step="", title=title, detail=f"{error}.", path=[dimension.name], fixes=fixes)
+            )
     return found
 
 

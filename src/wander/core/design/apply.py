@@ -118,7 +118,7 @@ def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) ->
     value = _resolved(edit.value, aliases)
     if isinstance(here, list) and isinstance(last, int) and last == len(here):
         here.append(value)
-    elif isinstance(here, list):
+    elif isinstance(here, list) and isinstance(last, int):
         _enter(here, last, edit.path)
         here[last] = value
     elif isinstance(here, dict) and isinstance(last, str):
@@ -129,11 +129,10 @@ def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) ->
 
 
 def _enter(here: Any, part: str | int, path: Sequence[str | int]) -> Any:
-    try:
-        if isinstance(here, dict | list):
-            return here[part]  # type: ignore[index]
-    except (KeyError, IndexError, TypeError):
-        pass
+    if isinstance(here, dict) and part in here:
+        return here[part]
+    if isinstance(here, list) and isinstance(part, int) and 0 <= part < len(here):
+        return here[part]
     raise LookupError(f"there is nothing at {'.'.join(str(p) for p in path)}")
 
 

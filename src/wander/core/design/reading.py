@@ -77,4 +77,3 @@ def document_schema() -> dict[str, Any]:
     definitions["Step"]["properties"]["kind"]["enum"] = [kind.name for kind in REGISTRY]
     definitions["Step"]["allOf"] = branches
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": FORMAT, **schema}
-

@@ -192,7 +192,9 @@ def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, don
     candidates = [s for s in document.steps if s.id in done and _result_of(s) == wanted]
     near = get_close_matches(ref.step, [s.id for s in candidates], n=1, cutoff=0.0)
     fixes = [
-        Fix(label=f"Use {s.name}", edits=[SetParam(do="set-param", step=step.id, path=[*path, "step"], value=s.id)]) for s in candidates if s.id in near
+        Fix(label=f"Use {s.name}", edits=[SetParam(do="set-param", step=step.id, path=[*path, "step"], value=s.id)])
+        for s in candidates
+        if s.id in near
     ]
     return [Finding(code="broken-reference", severity=Severity.ERROR, step=step.id, title=title, detail=why, path=path, fixes=fixes)]
 
@@ -215,4 +217,3 @@ def _waiting_for(step: Step, missing: list[str], document: Document, done: dict[
             detail="It builds by itself as soon as that is no longer skipped." if skipped else "It builds by itself as soon as that is settled.",
         )
     ]
-

@@ -58,7 +58,7 @@ class Step(Model):
 class Document(Model):
     """A whole design. Lengths are mm and angles degrees; any number may be an expression."""
 
-    format: Literal["wander-design/1"] = FORMAT
+    format: Literal["wander-design/1"] = "wander-design/1"
     name: str = Field(min_length=1, max_length=80)
     unit: LengthUnit = Field(default=LengthUnit.MM, strict=False)
     dimensions: tuple[NamedDimension, ...] = Field(default=(), strict=False, max_length=500)

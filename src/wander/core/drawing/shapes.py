@@ -90,22 +90,28 @@ def rounded_rectangle(width: float, depth: float, radius: float) -> Loop:
     most = min(width, depth) / 2
     if radius > most * (1 + 1e-12):
         raise ShapeError(f"corners of radius {radius:g} mm do not fit: the shorter side leaves room for {most:g} mm", "radius", most)
-    x, y = width / 2, depth / 2
+    x, y = width / 2 - radius, depth / 2 - radius
+    if max(x, y) <= 1e-9 * most:
+        return circle(2 * radius)
+    # quarter turns round the four centres, each followed by a straight; where that has no length the arcs run on as one
+    centers = [(x, y), (-x, y), (-x, -y), (x, -y)]
     pieces: list[Curve] = []
-    for quarter in range(4):
-        turn = quarter * pi / 2
-        c, s = round(cos(turn)), round(sin(turn))
-        half_this, half_next = (x, y) if quarter % 2 == 0 else (y, x)
-        rotation = np.array([[c, -s], [s, c]])
-        straight = half_next - radius
+    here = np.array([x + radius, 0.0])
+    begun = 0.0
+    for quarter, center in enumerate(centers):
+        straight = y if quarter in (0, 2) else x
         if straight > 1e-9 * most:
-            start = 0.0 if quarter == 0 else -straight
-            pieces.append(Curve(LINE, np.array([(half_this, start), (half_this, straight)]) @ rotation.T))
-        center = rotation @ (half_this - radius, straight)
-        pieces.append(smooth_arc((float(center[0]), float(center[1])), radius, turn, pi / 2))
-    if y - radius > 1e-9 * most:
-        pieces.append(Curve(LINE, np.array([(x, radius - y), (x, 0.0)])))
-    return circle(2 * radius) if len(pieces) == 4 else _chain(pieces)
+            into = np.array(center) + radius * np.array([cos(quarter * pi / 2), sin(quarter * pi / 2)])
+            pieces.append(Curve(LINE, np.stack([here, into])))
+            begun = quarter * pi / 2
+        end = (quarter + 1) * pi / 2
+        following = x if quarter in (0, 2) else y
+        if following > 1e-9 * most or quarter == 3:
+            pieces.append(smooth_arc(center, radius, begun, end - begun))
+            here = np.array(center) + radius * np.array([cos(end), sin(end)])
+    if y > 1e-9 * most:
+        pieces.append(Curve(LINE, np.stack([here, (x + radius, 0.0)])))
+    return _chain(pieces)
 
 
 def slot(length: float, width: float) -> Loop:

@@ -31,7 +31,12 @@ class _Buffer:
         data = np.ascontiguousarray(array)
         component = FLOAT if data.dtype == np.float32 else UINT32
         self.views.append({"buffer": 0, "byteOffset": self.size, "byteLength": data.nbytes, "target": target})
-        accessor: dict[str, Any] = {"bufferView": len(self.views) - 1, "componentType": component, "count": len(data) if kind != "SCALAR" else data.size, "type": kind}
+        accessor: dict[str, Any] = {
+            "bufferView": len(self.views) - 1,
+            "componentType": component,
+            "count": len(data) if kind != "SCALAR" else data.size,
+            "type": kind,
+        }
         if bounds:
             accessor["min"], accessor["max"] = data.min(axis=0).tolist(), data.max(axis=0).tolist()
         self.accessors.append(accessor)
@@ -90,7 +95,7 @@ def _unit(normals: npt.NDArray[np.float64]) -> npt.NDArray[np.float32]:
     """Single precision first, then length one: rounding alone can leave the tolerance of the format."""
     single = normals.astype(np.float32)
     size = np.linalg.norm(single, axis=1, keepdims=True)
-    found: npt.NDArray[np.float32] = np.where(size > 0, single / np.where(size > 0, size, 1), np.float32([0, 0, 1])).astype(np.float32)
+    found: npt.NDArray[np.float32] = np.where(size > 0, single / np.where(size > 0, size, 1), np.array([0, 0, 1], np.float32)).astype(np.float32)
     return found
 
 
@@ -98,4 +103,6 @@ def _container(header: bytes, data: bytes) -> bytes:
     header += b" " * (-len(header) % 4)
     data += b"\0" * (-len(data) % 4)
     total = 12 + 8 + len(header) + 8 + len(data)
-    return b"".join([struct.pack("<4sII", b"glTF", 2, total), struct.pack("<I4s", len(header), b"JSON"), header, struct.pack("<I4s", len(data), b"BIN\0"), data])
+    return b"".join(
+        [struct.pack("<4sII", b"glTF", 2, total), struct.pack("<I4s", len(header), b"JSON"), header, struct.pack("<I4s", len(data), b"BIN\0"), data]
+    )

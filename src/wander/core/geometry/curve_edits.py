@@ -120,9 +120,7 @@ def move_seam(curve: Curve, parameter: float) -> Curve:
     moved_counts[0] = max(curve.degree - order, 1)
     keep = (moved > 1e-12 * period) & (moved < period * (1 - 1e-12))
     sequence = np.argsort(moved[keep])
-    target = SplineSpace.from_breaks(
-        curve.degree, np.concatenate([[0.0], moved[keep][sequence], [period]]), moved_counts[keep][sequence].tolist()
-    )
+    target = SplineSpace.from_breaks(curve.degree, np.concatenate([[0.0], moved[keep][sequence], [period]]), moved_counts[keep][sequence].tolist())
     return Curve(target, target.interpolate(curve(low + (target.greville + shift) % period)))
 
 

@@ -55,7 +55,8 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     starts = np.array([c[i] for c, i in zip(candidates, choice, strict=True)])
     free = np.array([start is None and not loop.corners for loop, start in zip(loops, fixed, strict=True)])
     if free.all():
-        free[0] = False
+        # one has to stand still: the largest, so that it is the same one whichever way the body is run through
+        free[int(np.argmax(np.round(np.sum(rings**2, axis=(1, 2)) / size**2, 9)))] = False
     return [float(s) for s in (starts + _slide(rings, starts, free)) % 1.0]
 
 
@@ -121,7 +122,7 @@ def _slide(rings: Floats, starts: Floats, free: npt.NDArray[np.bool_]) -> Floats
     wave = 2j * np.pi * np.fft.rfftfreq(SAMPLES, 1 / SAMPLES)[:, None]
     wave[-1] = 0.0  # the Nyquist term has no phase
     spectra = np.fft.rfft(rings, axis=1)
-    for _ in range(4):
+    for _ in range(6):
         shifted = spectra * np.exp(wave * (starts + moves)[:, None, None])
         value = np.fft.irfft(shifted, SAMPLES, axis=1)
         first = np.fft.irfft(shifted * wave, SAMPLES, axis=1)
@@ -137,9 +138,8 @@ def _slide(rings: Floats, starts: Floats, free: npt.NDArray[np.bool_]) -> Floats
         inner = np.ix_(free, free)
         step = np.linalg.lstsq(stiffness[inner], -slope[free], rcond=1e-9)[0]
         step = np.clip(step, -1 / SAMPLES, 1 / SAMPLES)
-        # rounding must not pull a symmetric section off its own start
-        step[np.abs(step) < 1e-7] = 0.0
         moves[free] += step
-        if not step.any():
+        if np.abs(step).max() < 1e-12:
             break
-    return moves
+    # rounding must not pull a symmetric section off its own start
+    return np.where(np.abs(moves) < 1e-7, 0.0, moves)

@@ -42,8 +42,7 @@ class DisplayMesh:
 
 def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
     """The mesh of a skin whose chords stay within about the tolerance (mm) of it."""
-    along = _shared_v(shell.faces, tolerance)
-    across = [_steps(face.surface, 0, tolerance) for face in shell.faces]
+    across, along = _samplings(shell.faces, tolerance)
     chains = {_key(face.surface.edge(side)): u for face, u in zip(shell.faces, across, strict=True) for side in ("v0", "v1")}
     parts = [_grid(face.surface, u, along[_v_key(face)]) for face, u in zip(shell.faces, across, strict=True)]
     parts += [_cap(cap, [chains.get(_key(curve)) for curve in cap.boundary], tolerance) for cap in shell.caps]
@@ -51,7 +50,9 @@ def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
     offsets = np.cumsum([0, *(len(p) for p, _, _ in parts)])
     # where a section lies on an edge, one line stands for both
     on_rings = {_key(curve) for ring in shell.rings for curve in ring.curves}
-    lines = [(edge.name, (edge.curve,)) for edge in edges(shell) if not edge.smooth and _key(edge.curve) not in on_rings]
+    lines: list[tuple[str, tuple[Curve, ...]]] = [
+        (edge.name, (edge.curve,)) for edge in edges(shell) if not edge.smooth and _key(edge.curve) not in on_rings
+    ]
     lines += [(f"ring:{ring.name}", ring.curves) for ring in shell.rings]
     line_parts = [(number, _polyline(curve, tolerance)) for number, (_, curves) in enumerate(lines) for curve in curves]
     line_offsets = np.cumsum([0, *(len(p) for _, p in line_parts)])
@@ -73,19 +74,30 @@ def _v_key(face: NamedFace) -> bytes:
     return face.surface.v.knots.tobytes()
 
 
-def _shared_v(faces: tuple[NamedFace, ...], tolerance: float) -> dict[bytes, Floats]:
-    """One sampling along the body for all faces over the same knots: the finest that any of them needs."""
-    counts: dict[bytes, npt.NDArray[np.intp]] = {}
-    breaks = {}
+def _samplings(faces: tuple[NamedFace, ...], tolerance: float) -> tuple[list[Floats], dict[bytes, Floats]]:
+    """Parameters across each face, and along the body for all faces over the same knots: the finest that any of them needs."""
+    across = [_counts(face.surface, 0, tolerance) for face in faces]
+    along: dict[bytes, npt.NDArray[np.intp]] = {}
     for face in faces:
         key, needed = _v_key(face), _counts(face.surface, 1, tolerance)
-        counts[key] = np.maximum(counts[key], needed) if key in counts else needed
-        breaks[key] = face.surface.v.breaks
-    return {key: _spread(breaks[key], counts[key]) for key in counts}
+        along[key] = np.maximum(along[key], needed) if key in along else needed
+    finer: dict[bytes, float] = {}
+    for face, counts in zip(faces, across, strict=True):
+        key = _v_key(face)
+        finer[key] = max(finer.get(key, 1.0), _twist(face.surface, counts, along[key], tolerance))
+    u = [_spread(f.surface.u.breaks, np.ceil(n * finer[_v_key(f)]).astype(np.intp)) for f, n in zip(faces, across, strict=True)]
+    breaks = {_v_key(face): face.surface.v.breaks for face in faces}
+    return u, {key: _spread(breaks[key], np.ceil(n * finer[key]).astype(np.intp)) for key, n in along.items()}
 
 
-def _steps(surface: Surface, axis: int, tolerance: float) -> Floats:
-    return _spread((surface.u, surface.v)[axis].breaks, _counts(surface, axis, tolerance))
+def _twist(surface: Surface, across: npt.NDArray[np.intp], along: npt.NDArray[np.intp], tolerance: float) -> float:
+    """Factor on both samplings: two triangles leave a twisted patch by S_uv . n du dv / 4."""
+    u, v = surface.u.breaks, surface.v.breaks
+    steps = (np.diff(u) / across)[:, None] * (np.diff(v) / along)
+    middle_u, middle_v = (u[:-1] + u[1:]) / 2, (v[:-1] + v[1:]) / 2
+    normal = unit_normals(surface, middle_u, middle_v)
+    mixed = np.abs(np.einsum("ijk,ijk->ij", surface.grid(middle_u, middle_v, 1, 1), normal))
+    return float(np.sqrt(max(1.0, float((mixed * steps).max()) / (4 * tolerance))))
 
 
 def _counts(surface: Surface, axis: int, tolerance: float) -> npt.NDArray[np.intp]:

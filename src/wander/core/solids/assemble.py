@@ -85,7 +85,11 @@ def _cap(cap: Cap) -> TopoDS_Face:
     wire = BRepBuilderAPI_MakeWire()
     for curve in cap.boundary:
         low, high = (gp_Pnt(*curve.points[i].tolist()) for i in (0, -1))
-        edge = BRepBuilderAPI_MakeEdge(to_kernel_curve(curve), low, high) if low.Distance(high) > 1e-7 else BRepBuilderAPI_MakeEdge(to_kernel_curve(curve))
+        edge = (
+            BRepBuilderAPI_MakeEdge(to_kernel_curve(curve), low, high)
+            if low.Distance(high) > 1e-7
+            else BRepBuilderAPI_MakeEdge(to_kernel_curve(curve))
+        )
         wire.Add(edge.Edge())
     if not wire.IsDone():
         raise KernelError(f"the outline of {cap.name} does not close")

@@ -15,7 +15,7 @@ from wander.core.document.findings import Finding
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 
 
-class StepRefused(Exception):  # noqa: N818 - it is an answer, not a fault
+class StepRefused(Exception):
     """The step can't be built; the findings say why and hold the repairs."""
 
     def __init__(self, findings: list[Finding]) -> None:

@@ -1,0 +1,75 @@
+# Everything a newcomer needs. Python packages go into .venv, packages of the front end into web/node_modules.
+PYTHON ?= python3
+BIN := .venv/bin
+RUNTIME := .venv/.runtime
+TOOLS := .venv/.tools
+PAGES := web/dist/index.html
+WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts
+
+.PHONY: help demo dev test check format types bench shots clean
+
+help: ## this list
+	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 10
+
+demo: $(RUNTIME) $(PAGES) ## serve with the demo designs at http://127.0.0.1:8460
+	$(BIN)/wander demo
+
+dev: $(TOOLS) web/node_modules/.package-lock.json ## server and front end, both reloading; open http://127.0.0.1:5173
+	$(BIN)/wander demo & server=$$!; trap "kill $$server" EXIT; cd web && npx vite
+
+test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, the browser included
+	$(BIN)/pytest
+
+check: $(TOOLS) web/node_modules/.package-lock.json ## format, lint, types, import rules, generated types
+	$(BIN)/ruff format --check src tests bench
+	$(BIN)/ruff check src tests bench
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(MAKE) build/openapi.json
+	cd web && npx openapi-typescript ../build/openapi.json -o ../build/schema.d.ts > /dev/null && cmp ../build/schema.d.ts src/api/schema.d.ts || (echo "web/src/api/schema.d.ts is out of date: make types"; exit 1)
+	cd web && npm run --silent check
+
+format: $(TOOLS) web/node_modules/.package-lock.json ## format both languages
+	$(BIN)/ruff format src tests bench
+	$(BIN)/ruff check --fix src tests bench
+	cd web && npm run --silent format
+
+types: $(TOOLS) web/node_modules/.package-lock.json ## the front end's types from the server's interface
+	$(MAKE) build/openapi.json
+	cd web && npm run --silent types
+
+bench: $(TOOLS) $(PAGES) /usr/bin/chromium ## the table of speeds and sizes
+	$(BIN)/python -m bench
+
+shots: $(TOOLS) $(PAGES) /usr/bin/chromium ## the pictures of the README
+	$(BIN)/python -m bench.shots
+
+clean: ## remove everything that was installed or built
+	rm -rf .venv build web/node_modules web/dist
+
+.venv/bin/python:
+	$(PYTHON) -m venv .venv
+
+$(RUNTIME): requirements.lock pyproject.toml | .venv/bin/python
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+$(TOOLS): requirements-dev.lock $(RUNTIME)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	@touch $@
+
+web/node_modules/.package-lock.json: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(PAGES): web/node_modules/.package-lock.json $(WEB)
+	cd web && npx vite build --logLevel warn
+
+.PHONY: build/openapi.json
+build/openapi.json:
+	@mkdir -p build
+	@$(BIN)/wander openapi > $@
+
+/usr/bin/chromium:
+	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium > /dev/null

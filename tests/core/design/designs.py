@@ -1,0 +1,41 @@
+"""Designs for tests: documents from a few words."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wander.core.design.rebuild import Cache, StepBuilt, rebuild
+from wander.core.document.document import Document
+from wander.core.document.edits import Edit, SetParam
+from wander.core.document.findings import Finding
+
+
+def circle(diameter: Any) -> dict[str, Any]:
+    return {"type": "circle", "diameter": diameter}
+
+
+def lofted(*stands: tuple[Any, dict[str, Any]], dimensions: tuple[tuple[str, Any], ...] = (), between: str = "smooth", **more: Any) -> Document:
+    """A document with a station and a section for each (offset, shape), and a loft through them."""
+    steps: list[dict[str, Any]] = []
+    sections = []
+    for i, (offset, shape) in enumerate(stands):
+        station, section = f"station-{2 * i + 1}", f"section-{2 * i + 2}"
+        steps.append({"id": station, "kind": "station", "name": f"Place {i + 1}", "params": {"plane": "top", "offset": offset}})
+        steps.append({"id": section, "kind": "section", "name": f"Rib {i + 1}", "params": {"station": {"step": station}, "shape": shape}})
+        sections.append({"section": {"step": section}})
+    number = 2 * len(stands) + 1
+    steps.append({"id": f"loft-{number}", "kind": "loft", "name": "Hull", "params": {"sections": sections, "between": between}})
+    table = [{"name": name, "value": value, "kind": "length"} for name, value in dimensions]
+    return Document.model_validate({"format": "wander-design/1", "name": "Trial", "dimensions": table, "steps": steps, "next": number + 1, **more})
+
+
+def built(document: Document, cache: Cache | None = None) -> dict[str, StepBuilt]:
+    return {b.step: b for b in rebuild(document, cache or Cache())}
+
+
+def findings(document: Document) -> list[Finding]:
+    return [finding for b in built(document).values() for finding in b.findings]
+
+
+def set_param(step: str, *path: str | int, to: Any) -> Edit:
+    return SetParam(do="set-param", step=step, path=list(path), value=to)

@@ -1,0 +1,110 @@
+"""Display meshes: watertight, close to the surface, normals and names right; edges named by their faces."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import trimesh
+
+from tests.closeness import assert_close
+from tests.core.placed import at, body, tip
+from tests.core.shaping.test_mass import BODIES
+from wander.core.drawing import shapes
+from wander.core.shaping.display import DisplayMesh, display_mesh
+from wander.core.shaping.edges import edges
+from wander.core.shaping.loft import Between
+
+
+@pytest.fixture(params=list(BODIES))
+def mesh(request) -> DisplayMesh:
+    return display_mesh(BODIES[request.param].shell, 0.05)
+
+
+def test_watertight_and_the_right_way_out(mesh: DisplayMesh) -> None:
+    solid = trimesh.Trimesh(mesh.positions, mesh.triangles)
+    assert solid.is_watertight
+    assert solid.is_winding_consistent
+    assert solid.volume > 0
+
+
+def test_normals_agree_with_the_triangles(mesh: DisplayMesh) -> None:
+    a, b, c = (mesh.positions[mesh.triangles[:, i]] for i in range(3))
+    flat = np.cross(b - a, c - a)
+    flat /= np.linalg.norm(flat, axis=1, keepdims=True)
+    smooth = mesh.normals[mesh.triangles].mean(axis=1)
+    assert np.all(np.sum(flat * smooth, axis=1) > 0.7)
+    assert_close(np.linalg.norm(mesh.normals, axis=1), np.ones(len(mesh.normals)), within=1e-12)
+
+
+def test_every_number_has_its_name(mesh: DisplayMesh) -> None:
+    assert set(mesh.face_of) == set(range(len(mesh.face_names)))
+    assert set(mesh.line_of) == set(range(len(mesh.line_names)))
+    assert mesh.triangles.max() < len(mesh.positions)
+    assert mesh.lines.max() < len(mesh.line_positions)
+    one_face = mesh.face_of[mesh.triangles]
+    assert np.all(one_face == one_face[:, :1])
+
+
+@pytest.mark.parametrize("tolerance", [0.5, 0.05, 0.005])
+def test_chords_stay_within_the_tolerance(tolerance: float) -> None:
+    shell = BODIES["flask"].shell
+    surface = shell.faces[0].surface
+    mesh = display_mesh(shell, tolerance)
+    side = mesh.triangles[mesh.face_of[mesh.triangles[:, 0]] == 0]
+    middles = mesh.positions[side].mean(axis=1)
+    u, v = np.linspace(0, 1, 1601), np.linspace(*surface.v.domain, 1601)
+    points = surface.grid(u, v).reshape(-1, 3)
+    rng = np.random.default_rng(0)
+    from scipy.spatial import cKDTree
+
+    nearest, _ = cKDTree(points).query(middles[rng.integers(0, len(middles), 300)])
+    spacing = 0.15  # of the brute-force grid
+    assert nearest.max() <= 2 * tolerance + spacing
+
+
+def test_a_finer_tolerance_gives_more_triangles() -> None:
+    counts = [len(display_mesh(BODIES["flask"].shell, t).triangles) for t in (0.5, 0.1, 0.02)]
+    assert counts == sorted(counts)
+    assert counts[0] < counts[-1] / 4
+
+
+def test_edges_are_named_by_their_two_faces() -> None:
+    found = {edge.name: edge for edge in edges(body(at(0, shapes.rectangle(10, 20)), at(30, shapes.rectangle(20, 20))).shell)}
+    assert len(found) == 12
+    assert "loft-9/end|loft-9/side.3" in found
+    assert "loft-9/side.1|loft-9/side.2" in found
+    assert "loft-9/side.1|loft-9/side.4" in found
+    assert not any(edge.smooth for edge in found.values())
+
+
+def test_the_seam_of_a_round_body_is_no_visible_edge() -> None:
+    found = edges(BODIES["flask"].shell)
+    assert sorted(edge.name for edge in found if not edge.smooth) == ["loft-9/end|loft-9/side.1", "loft-9/side.1|loft-9/start"]
+    assert [edge.name for edge in found if edge.smooth] == ["loft-9/side.1|loft-9/side.1"]
+
+
+def test_lines_of_a_round_body_are_its_sections_only() -> None:
+    mesh = display_mesh(BODIES["flask"].shell, 0.05)
+    assert mesh.line_names == ("ring:section-1", "ring:section-2", "ring:section-3", "ring:section-4")
+
+
+def test_a_point_has_no_ring() -> None:
+    mesh = display_mesh(BODIES["cone"].shell, 0.05)
+    assert mesh.line_names == ("ring:section-1",)
+
+
+def test_a_crease_between_straight_bays_is_an_edge() -> None:
+    made = body(at(0, shapes.circle(20)), at(10, shapes.circle(40)), at(20, shapes.circle(20)), between=Between.STRAIGHT)
+    crease = [edge for edge in edges(made.shell) if edge.name == "loft-9/side.1.1|loft-9/side.1.2"]
+    assert len(crease) == 1
+    assert not crease[0].smooth
+
+
+def test_a_cap_that_is_not_convex_is_filled() -> None:
+    star = shapes.polyline(np.array([(np.cos(a) * r, np.sin(a) * r) for a, r in zip(np.arange(10) * np.pi / 5, [20, 8] * 5, strict=True)]))
+    made = body(at(0, star), at(10, star))
+    mesh = display_mesh(made.shell, 0.05)
+    solid = trimesh.Trimesh(mesh.positions, mesh.triangles)
+    assert solid.is_watertight
+    assert_close(solid.volume, star.area * 10, within=1e-9 * star.area)
+    assert len(display_mesh(body(at(0, star), tip(10)).shell, 0.05).triangles) == 10 + 8
