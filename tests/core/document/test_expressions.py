@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -130,10 +132,8 @@ def test_anything_else_is_refused(text: str) -> None:
 
 @given(st.text(max_size=60))
 def test_no_text_does_harm(text: str) -> None:
-    try:
+    with suppress(ExpressionError):
         assert isinstance(evaluate(text, Kind.LENGTH, SCOPE), float)
-    except ExpressionError as error:
-        assert str(error)
 
 
 @pytest.mark.parametrize(
@@ -183,6 +183,9 @@ def test_an_error_inside_a_dimension_comes_out() -> None:
         ("neck/2 + 3", Kind.LENGTH, LengthUnit.CM, "neck/2 + 3 cm"),
         ("neck*2 + 3", Kind.LENGTH, LengthUnit.IN, "neck*2 + 3 in"),
         ("3 + neck", Kind.LENGTH, LengthUnit.MM, "3 mm + neck"),
+        ("neck * 30", Kind.LENGTH, LengthUnit.MM, "neck * 30"),
+        ("30 * neck - 1.5", Kind.LENGTH, LengthUnit.CM, "30 * neck - 1.5 cm"),
+        ("size2 + 2", Kind.LENGTH, LengthUnit.MM, "size2 + 2 mm"),
         ("2 in + 3 mm", Kind.LENGTH, LengthUnit.CM, "2 in + 3 mm"),
         ("max(neck, 12)", Kind.LENGTH, LengthUnit.MM, "max(neck, 12 mm)"),
         ("-5", Kind.LENGTH, LengthUnit.MM, -5.0),

@@ -24,7 +24,7 @@ def bumpy() -> Surface:
 def cylinder(radius: float = 4.0, height: float = 10.0) -> Surface:
     ring = circle(radius)
     low = np.column_stack([ring.points, np.zeros(len(ring.points))])
-    high = low + (0, 0, height)
+    high = low + np.array([0.0, 0.0, height])
     weights = np.column_stack([ring.weights, ring.weights])
     return Surface(ring.space, SplineSpace.from_breaks(1, [0, 1]), np.stack([low, high], axis=1), weights)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -23,7 +25,7 @@ def ring(loop: Loop, start: float) -> np.ndarray:
 
 def cost(loops: list[Loop], starts: list[float]) -> float:
     rings = [ring(loop, start) for loop, start in zip(loops, starts, strict=True)]
-    return sum(float(np.sum((a - b) ** 2)) / len(T) for a, b in zip(rings, rings[1:], strict=False))
+    return sum(float(np.sum((a - b) ** 2)) / len(T) for a, b in pairwise(rings))
 
 
 @given(seed=st.integers(0, 500), turn=st.floats(0, 2 * np.pi))

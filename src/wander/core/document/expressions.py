@@ -84,7 +84,7 @@ _UNITS = {"mm": "mm", "cm": "cm", "m": "m", "in": "inch", '"': "inch", "ft": "ft
 _BASE = {Kind.LENGTH: "mm", Kind.ANGLE: "deg", Kind.NUMBER: ""}
 _LITERAL = r"(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
 _MEASURED = re.compile(rf"({_LITERAL})\s*(mm|cm|m|in|ft|deg|rad|\"|°)(?![A-Za-z0-9_])")
-_BARE = re.compile(rf"(?<![A-Za-z0-9_.*/^])({_LITERAL})(?!\s*(?:[A-Za-z0-9_.*/^(\"°]))")
+_NUMBER = re.compile(rf"(?<![A-Za-z0-9_.]){_LITERAL}")
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]{0,39}")
 _FUNCTIONS: dict[str, Any] = {"min": min, "max": max, "abs": abs}
 LONGEST = 200
@@ -164,7 +164,7 @@ def with_default_unit(text: str, kind: Kind, unit: LengthUnit) -> float | str:
     """
     bare = text.strip()
     if kind is Kind.LENGTH:
-        bare = _BARE.sub(rf"\1 {unit.value}", bare)
+        bare = _with_units(bare, unit)
     try:
         number = float(text)
     except ValueError:
@@ -174,6 +174,17 @@ def with_default_unit(text: str, kind: Kind, unit: LengthUnit) -> float | str:
         return number
     factor: float = _REGISTRY.Quantity(1.0, _UNITS[unit.value]).to("mm").magnitude
     return number * factor
+
+
+def _with_units(text: str, unit: LengthUnit) -> str:
+    """The text with a unit behind every number that stands alone in a sum; factors and divisors stay as they are."""
+
+    def complete(number: re.Match[str]) -> str:
+        before, after = text[: number.start()].rstrip()[-1:], text[number.end() :].lstrip()[:1]
+        alone = before not in ("*", "/", "^") and not (after and (after.isalnum() or after in '*/^_("°'))
+        return f"{number[0]} {unit.value}" if alone else number[0]
+
+    return _NUMBER.sub(complete, text)
 
 
 def renamed(text: str, old: str, new: str) -> str:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
-import trimesh
 
 from wander.core.shaping.display import DisplayMesh
+
+if TYPE_CHECKING:
+    import trimesh
 
 WELD = 6
 """Corners that agree to this many decimals (mm) are one corner: single precision must not tear seams open."""
@@ -13,6 +17,8 @@ WELD = 6
 
 def welded(mesh: DisplayMesh) -> trimesh.Trimesh:
     """The mesh with one vertex for each place."""
+    import trimesh  # only who writes a file waits for it
+
     body = trimesh.Trimesh(mesh.positions, mesh.triangles, process=False)
     body.merge_vertices(merge_norm=True, merge_tex=True, digits_vertex=WELD)
     body.update_faces(body.nondegenerate_faces())

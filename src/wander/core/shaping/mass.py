@@ -31,7 +31,7 @@ class MassProperties:
 
 def mass_properties(shell: Shell) -> MassProperties:
     """Everything about a closed skin whose normals point outwards."""
-    volume = area = 0.0
+    volume, area = 0.0, 0.0
     first = np.zeros(3)
     boxes = []
     for face in shell.faces:
@@ -66,7 +66,7 @@ def _cap_integrals(cap: Cap) -> tuple[float, float, Floats]:
         (x, y), (dx, dy) = cap.frame.drop(p).T, (d @ np.stack([cap.frame.x, cap.frame.y]).T).T
         parts = (x * dy - y * dx, x * x * dy, -y * y * dx, x**3 * dy, x * x * y * dy, -(y**3) * dx)
         flat += [float(np.sum(w * part)) for part in parts]
-    area, mx, my = flat[0] / 2, flat[1] / 2, flat[2] / 2
+    area, mx, my = float(flat[0]) / 2, flat[1] / 2, flat[2] / 2
     xx, xy, yy = flat[3] / 3, flat[4] / 2, flat[5] / 3
     if area < 0:
         area, mx, my, xx, xy, yy = -area, -mx, -my, -xx, -xy, -yy
