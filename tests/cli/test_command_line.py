@@ -127,4 +127,4 @@ def test_the_schema_is_printed() -> None:
 def test_serving_to_others_needs_a_token() -> None:
     run = wander("serve", "--host", "0.0.0.0")
     assert run.returncode == 1
-    assert "WANDER_TOKEN" in run.stderr
+    assert "WANDER_TOKEN" in run.stdout + run.stderr

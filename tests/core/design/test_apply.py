@@ -83,9 +83,7 @@ def test_steps_are_added_in_place_and_named_by_alias() -> None:
     rib = {"station": {"step": "$there"}, "shape": circle("3")}
     batch = [
         e.AddStep(do="add-step", kind="station", name="New", params={"plane": "top", "offset": 50.0}, alias="$there", before="loft-7"),
-        e.AddStep(
-            do="add-step", kind="section", name="Rib", params={"station": {"step": "$there"}, "shape": circle("3")}, alias="$rib", before="loft-7"
-        ),
+        e.AddStep(do="add-step", kind="section", name="Rib", params=rib, alias="$rib", before="loft-7"),
         set_param("loft-7", "sections", 3, to={"section": {"step": "$rib"}}),
     ]
     changed = apply_edits(HULL, batch)

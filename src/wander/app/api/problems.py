@@ -87,7 +87,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(UnreadableDocument)
     async def unreadable(request: Request, error: UnreadableDocument) -> JSONResponse:
-        return respond(422, "unreadable-document", "This is not a design Wander can read", f"{str(error)[0].upper()}{str(error)[1:]}.")
+        return respond(422, "unreadable-document", "This is not a design Wander can read", f"{error}.")
 
     @app.exception_handler(ExportFailed)
     async def export_failed(request: Request, error: ExportFailed) -> JSONResponse:

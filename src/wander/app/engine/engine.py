@@ -113,8 +113,12 @@ class Engine:
         self._shown.pop(design, None)
 
     def show_all_again(self, design: str) -> None:
-        """A new listener knows only what is kept: tell everything anew with the next build, a preview's included."""
-        self._shown.pop(design, None)
+        """A new listener knows only what is kept: what a preview changed is told anew with the next build."""
+        known, shown = self.designs.get(design), self._shown[design]
+        for step in list(shown):
+            kept = known.steps.get(step) if known is not None else None
+            if kept is None or shown[step] != (kept.key, kept.state, kept.findings):
+                del shown[step]
 
     @property
     def worker_pids(self) -> list[int]:

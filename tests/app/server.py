@@ -1,0 +1,144 @@
+"""A real server in a process of its own, on a real database, for tests that talk to it."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import httpx
+from websockets.sync.client import ClientConnection, connect
+
+PATIENCE = 30.0
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+class Server:
+    """Started with start(), ended with stop() (politely) or kill() (as a power cut would)."""
+
+    def __init__(self, data: Path, **environment: str) -> None:
+        self.data = data
+        self.port = free_port()
+        self.url = f"http://127.0.0.1:{self.port}"
+        self._environment = {**os.environ, "WANDER_DATA": str(data), **{f"WANDER_{k.upper()}": v for k, v in environment.items()}}
+        self._process: subprocess.Popen[bytes] | None = None
+        self.client = httpx.Client(base_url=self.url, timeout=PATIENCE)
+
+    def start(self, command: str = "serve") -> Server:
+        arguments = [sys.executable, "-m", "wander.cli.main", command, "--port", str(self.port)]
+        # a session of its own, so that kill() takes the workers' parent with it
+        self._process = subprocess.Popen(
+            arguments, env=self._environment, start_new_session=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
+        wait_until(self._answers)
+        return self
+
+    def _answers(self) -> bool:
+        assert self._process is not None
+        assert self._process.poll() is None, "the server ended by itself"
+        try:
+            return self.client.get("/api/health").status_code == 200
+        except httpx.TransportError:
+            return False
+
+    @property
+    def pid(self) -> int:
+        assert self._process is not None
+        return self._process.pid
+
+    def kill(self) -> None:
+        assert self._process is not None
+        os.kill(self._process.pid, signal.SIGKILL)
+        self._process.wait(10)
+        self.client.close()
+
+    def stop(self) -> None:
+        if self._process is not None and self._process.poll() is None:
+            self._process.terminate()
+            try:
+                self._process.wait(15)
+            except subprocess.TimeoutExpired:
+                self.kill()
+        self.client.close()
+
+    def designs(self) -> dict[str, str]:
+        """Ids by name."""
+        return {card["name"]: card["id"] for card in self.client.get("/api/designs").json()}
+
+    def read(self, design: str) -> dict[str, Any]:
+        return self.client.get(f"/api/designs/{design}").json()
+
+    def edit(self, design: str, base: int, *edits: dict[str, Any]) -> httpx.Response:
+        return self.client.post(f"/api/designs/{design}/edits", json={"base_revision": base, "edits": list(edits)})
+
+    @contextmanager
+    def live(self, design: str) -> Iterator[Listener]:
+        with connect(f"ws://127.0.0.1:{self.port}/api/designs/{design}/live", max_size=None) as socket_:
+            yield Listener(socket_)
+
+
+class Listener:
+    """The live channel of a design, heard event by event."""
+
+    def __init__(self, connection: ClientConnection) -> None:
+        self._connection = connection
+        self._complete = False
+
+    def until(self, wanted: Callable[[dict[str, Any]], bool]) -> dict[str, Any]:
+        """The next event that is wanted; everything before it is dropped."""
+        deadline = time.monotonic() + PATIENCE
+        while True:
+            event: dict[str, Any] = json.loads(self._connection.recv(timeout=deadline - time.monotonic()))
+            self._complete = event["type"] in ("done", "snapshot") and event.get("complete", True)
+            if wanted(event):
+                return event
+
+    def step(self, step: str, **more: Any) -> dict[str, Any]:
+        """The next word on a step; more: what its event must say. A complete snapshot is a word too."""
+
+        def word(event: dict[str, Any]) -> dict[str, Any] | None:
+            if event["type"] == "snapshot" and event["complete"] and not more:
+                return next(status for status in event["steps"] if status["id"] == step)
+            if event["type"] == "step" and event["step"]["id"] == step and all(event[k] == v for k, v in more.items()):
+                return event["step"]
+            return None
+
+        found = word(self.until(lambda event: word(event) is not None))
+        assert found is not None
+        return found
+
+    def done(self) -> None:
+        """Everything is built, now or since the last event."""
+        if self._complete:
+            return
+        self.until(lambda event: event["type"] == "done" or (event["type"] == "snapshot" and event["complete"]))
+
+    def send(self, message: dict[str, Any] | str) -> None:
+        self._connection.send(message if isinstance(message, str) else json.dumps(message))
+
+
+def wait_until(true: Callable[[], bool], seconds: float = PATIENCE) -> None:
+    """Ask again and again until it is true."""
+    deadline = time.monotonic() + seconds
+    pause = 0.005
+    while not true():
+        assert time.monotonic() < deadline, f"not true within {seconds:g} s"
+        time.sleep(pause)
+        pause = min(pause * 1.5, 0.1)
+
+
+def set_offset(station: str, value: Any) -> dict[str, Any]:
+    return {"do": "set-param", "step": station, "path": ["offset"], "value": value}

@@ -1,0 +1,135 @@
+"""What must survive: the server killed in the middle of a burst, workers that crash, hang or hoard."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import threading
+from pathlib import Path
+
+import httpx
+import pytest
+
+from tests.app.server import Server, set_offset, wait_until
+
+
+def test_kill_9_in_a_burst_of_edits_loses_nothing_that_was_acknowledged(tmp_path: Path, samples: Path) -> None:
+    server = Server(tmp_path).start()
+    design = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()["id"]
+    acknowledged: list[tuple[int, float]] = []
+
+    def burst() -> None:
+        revision = 1
+        with httpx.Client(base_url=server.url, timeout=10) as client:
+            for i in range(200):
+                value = 100.0 + i / 10
+                body = {"base_revision": revision, "edits": [set_offset("station-7", value)]}
+                try:
+                    answer = client.post(f"/api/designs/{design}/edits", json=body)
+                except httpx.TransportError:
+                    return
+                revision = answer.json()["revision"]
+                acknowledged.append((revision, value))
+
+    sender = threading.Thread(target=burst)
+    sender.start()
+    wait_until(lambda: len(acknowledged) >= 60)
+    server.kill()
+    sender.join()
+    assert 60 <= len(acknowledged) <= 200
+
+    with sqlite3.connect(tmp_path / "wander.sqlite3") as database:
+        assert database.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+        rows = database.execute("SELECT number, document FROM revision ORDER BY number").fetchall()
+    kept = {number: json.loads(document) for number, document in rows}
+    for revision, value in acknowledged:
+        assert kept[revision]["steps"][6]["params"]["offset"] == value
+    # at most the one edit that was on its way when the power went
+    assert len(kept) - 1 - len(acknowledged) in (0, 1)
+
+    again = Server(tmp_path).start()
+    try:
+        head = again.read(design)
+        assert head["revision"] == max(kept)
+        assert head["document"]["steps"][6]["params"]["offset"] == kept[max(kept)]["steps"][6]["params"]["offset"]
+        undone = again.client.post(f"/api/designs/{design}/undo", json={"base_revision": head["revision"]}).json()
+        assert undone["revision"] == head["revision"] - 1
+        with again.live(design) as live:
+            live.done()
+    finally:
+        again.stop()
+
+
+@pytest.fixture(scope="module")
+def faulty(tmp_path_factory: pytest.TempPathFactory):
+    running = Server(tmp_path_factory.mktemp("faulty"), faults="true", step_seconds="3", worker_megabytes="512").start("demo")
+    yield running
+    running.stop()
+
+
+@pytest.mark.parametrize(("fault", "told"), [("crash", "went down"), ("hang", "longer than 3 s"), ("memory", "memory")])
+def test_a_step_that_takes_its_worker_down_harms_nobody_else(faulty: Server, samples: Path, fault: str, told: str) -> None:
+    raw = (samples / "tarn.json").read_bytes()
+    mine, other = (faulty.client.post("/api/designs/file", content=raw).json()["id"] for _ in range(2))
+    with faulty.live(mine) as live, faulty.live(other) as neighbour:
+        good = live.step("loft-13")
+        live.done()
+        neighbour.done()
+        rename = {"do": "rename-step", "step": "section-8", "name": f"fault:{fault}"}
+        assert faulty.edit(mine, 1, rename).status_code == 200
+        # whoever works beside it goes on, at the latest when the worker has come back
+        assert faulty.edit(other, 1, set_offset("station-7", 140.0)).status_code == 200
+        failed = live.step("section-8", revision=2)
+        assert failed["state"] == "failed"
+        assert failed["findings"][0]["code"] == "gave-up"
+        assert told in failed["findings"][0]["detail"]
+        waiting = live.step("loft-13", revision=2)
+        assert waiting["state"] == "waiting"
+        assert waiting["last_good"] == good["mesh"]
+        assert neighbour.step("loft-13", revision=2)["state"] == "ready"
+
+        # the same input is not tried again on its own: this build is quick, and says the same
+        assert faulty.edit(mine, 2, set_offset("station-1", -1.0)).status_code == 200
+        live.until(lambda e: e["type"] == "done" and e["revision"] == 3)
+
+        # settled, everything is built again
+        settle = {"do": "rename-step", "step": "section-8", "name": "Shoulder"}
+        assert faulty.edit(mine, 3, settle).status_code == 200
+        assert live.step("loft-13", revision=4)["state"] == "ready"
+
+
+def test_work_can_be_stopped_by_hand(faulty: Server, samples: Path) -> None:
+    design = faulty.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()["id"]
+    with faulty.live(design) as live:
+        live.done()
+        # a place of its own: what hung once is not tried again
+        faulty.edit(design, 1, set_offset("station-7", 135.0), {"do": "rename-step", "step": "section-8", "name": "fault:hang"})
+        live.until(lambda e: e["type"] == "working" and e["step"] == "section-8")
+        assert faulty.client.post(f"/api/designs/{design}/stop").status_code == 204
+        assert "stopped by hand" in live.step("section-8", revision=2)["findings"][0]["detail"]
+
+
+def test_the_cache_may_be_deleted_while_the_server_runs(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        mesh = live.step("loft-13")["mesh"]
+    for path in (server.data / "cache" / "meshes").glob("*.glb"):
+        path.unlink()
+    assert server.client.get(f"/api/meshes/{mesh}").status_code == 404
+    with server.live(tarn) as live:
+        live.done()
+    assert server.client.get(f"/api/meshes/{mesh}").status_code == 200
+
+
+def test_designs_and_history_survive_a_polite_restart(tmp_path: Path) -> None:
+    first = Server(tmp_path).start("demo")
+    tarn = first.designs()["Tarn flask"]
+    first.edit(tarn, 1, set_offset("station-7", 131.0))
+    first.stop()
+    second = Server(tmp_path).start("demo")
+    try:
+        assert second.read(tarn)["revision"] == 2
+        assert sorted(second.designs()) == ["Bailer spout", "Tarn flask"]
+        undone = second.client.post(f"/api/designs/{tarn}/undo", json={"base_revision": 2}).json()
+        assert undone["document"]["steps"][6]["params"]["offset"] == 132.0
+    finally:
+        second.stop()

@@ -1,0 +1,203 @@
+"""The HTTP interface on a real server: designs, edits, files, and every refusal as a problem document."""
+
+from __future__ import annotations
+
+import json
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.app.server import Server, set_offset
+
+
+def assert_problem(response: httpx.Response, status: int, code: str) -> dict[str, Any]:
+    assert response.status_code == status, response.text
+    assert response.headers["content-type"] == "application/problem+json"
+    problem = response.json()
+    assert (problem["status"], problem["code"]) == (status, code)
+    assert problem["title"]
+    assert problem["detail"]
+    return problem
+
+
+def test_the_demo_designs_are_on_the_rack(server: Server) -> None:
+    assert {"Tarn flask", "Bailer spout"} <= set(server.designs())
+    assert server.client.post("/api/designs/demo").json() == {"added": 0}
+
+
+def test_a_design_from_beginning_to_end(server: Server) -> None:
+    made = server.client.post("/api/designs", json={"name": "Trial"})
+    assert made.status_code == 201
+    design = made.json()["id"]
+    station = {"do": "add-step", "kind": "station", "name": "Base", "params": {"plane": "top", "offset": "2 cm"}}
+    edited = server.edit(design, 1, station).json()
+    assert edited["revision"] == 2
+    assert edited["document"]["steps"][0]["params"]["offset"] == "2 cm"
+    undone = server.client.post(f"/api/designs/{design}/undo", json={"base_revision": 2}).json()
+    assert (undone["document"]["steps"], undone["can_redo"]) == ([], True)
+    redone = server.client.post(f"/api/designs/{design}/redo", json={"base_revision": 1}).json()
+    assert len(redone["document"]["steps"]) == 1
+    assert server.client.delete(f"/api/designs/{design}").status_code == 204
+    assert_problem(server.client.get(f"/api/designs/{design}"), 404, "unknown-design")
+
+
+def test_the_document_goes_out_as_it_came_in(server: Server, tarn: str, samples: Path) -> None:
+    response = server.client.get(f"/api/designs/{tarn}/document")
+    assert 'filename="Tarn-flask.wander.json"' in response.headers["content-disposition"]
+    again = server.client.post("/api/designs/file", content=response.content).json()
+    assert again["document"] == server.read(tarn)["document"]
+    assert [s["id"] for s in again["document"]["steps"]] == [s["id"] for s in json.loads((samples / "tarn.json").read_bytes())["steps"]]
+
+
+def test_an_edit_that_changes_nothing_is_no_revision(server: Server, tarn: str) -> None:
+    assert server.edit(tarn, 1, set_offset("station-1", 0.0)).json()["revision"] == 1
+
+
+def test_an_old_base_is_refused_with_the_current_one(server: Server, tarn: str) -> None:
+    server.edit(tarn, 1, set_offset("station-7", 133.0))
+    problem = assert_problem(server.edit(tarn, 1, set_offset("station-7", 134.0)), 409, "stale-base")
+    assert problem["current"] == 2
+    assert server.read(tarn)["document"]["steps"][6]["params"]["offset"] == 133.0
+    assert_problem(server.client.post(f"/api/designs/{tarn}/redo", json={"base_revision": 2}), 409, "nothing-to-undo")
+
+
+@pytest.mark.parametrize(
+    ("edit", "code"),
+    [
+        (set_offset("station-99", 1.0), "edit-refused"),
+        (set_offset("station-7", "__import__('os').system('touch /tmp/never')"), "edit-refused"),
+        (set_offset("station-7", {"a": 1}), "edit-refused"),
+        ({"do": "add-step", "kind": "wormhole", "name": "x", "params": {}}, "edit-refused"),
+        ({"do": "explode"}, "invalid-request"),
+        ({"do": "set-param", "step": "station-7"}, "invalid-request"),
+        ({"do": "set-param", "step": "station-7", "path": [], "value": 1}, "invalid-request"),
+        ({"do": "rename-design", "name": "x" * 81}, "invalid-request"),
+        ("nonsense", "invalid-request"),
+    ],
+)
+def test_a_bad_edit_is_refused_and_nothing_is_lost(server: Server, tarn: str, edit: Any, code: str) -> None:
+    before = server.read(tarn)
+    response = server.edit(tarn, 1, set_offset("station-1", 1.0), edit)
+    problem = assert_problem(response, 422, code)
+    if code == "edit-refused":
+        assert problem["index"] == 1
+    assert server.read(tarn) == before
+    assert not Path("/tmp/never").exists()
+
+
+@pytest.mark.parametrize(
+    ("body", "told"),
+    [
+        (b"", "not JSON"),
+        (b"\x00\xff", "not JSON"),
+        (
+            b'{"format": "wander-design/1", "name": "x", "steps": [{"id": "a-1", "kind": "b", "name": "c", "params": {}}], "next": 2}',
+            "no kind of step",
+        ),
+        (b'{"format": "wander-design/1", "name": ["x"]}', "name"),
+        (b'{"format": "wander-design/1", "name": "x", "dimensions": [{"name": "a", "value": "().__class__"}]}', "dimensions.0.value"),
+    ],
+)
+def test_a_broken_file_is_refused_in_words(server: Server, body: bytes, told: str) -> None:
+    count = len(server.designs())
+    problem = assert_problem(server.client.post("/api/designs/file", content=body), 422, "unreadable-document")
+    assert told in problem["detail"]
+    assert len(server.client.get("/api/designs").json()) >= count
+
+
+def test_fifty_megabytes_are_too_much_whether_announced_or_not(server: Server) -> None:
+    block = b" " * 2**20
+    assert_problem(server.client.post("/api/designs/file", content=block * 50), 413, "too-large")
+
+    def drip():
+        for _ in range(50):
+            yield block
+
+    try:
+        assert_problem(server.client.post("/api/designs/file", content=drip()), 413, "too-large")
+    except httpx.TransportError:
+        # the server may hang up on a sender that does not listen
+        assert server.client.get("/api/health").status_code == 200
+    assert server.client.get("/api/health").status_code == 200
+
+
+@pytest.mark.parametrize(("file_format", "head"), [("step", b"ISO-10303-21;"), ("stl", b""), ("glb", b"glTF")])
+def test_exports(server: Server, tarn: str, file_format: str, head: bytes) -> None:
+    response = server.client.get(f"/api/designs/{tarn}/export", params={"format": file_format, "tolerance": 0.2})
+    assert response.status_code == 200
+    assert response.content.startswith(head)
+    assert f'filename="Tarn-flask.{file_format}"' in response.headers["content-disposition"]
+
+
+def test_exports_that_can_not_be(server: Server, tarn: str) -> None:
+    empty = server.client.post("/api/designs", json={"name": "Empty"}).json()["id"]
+    problem = assert_problem(server.client.get(f"/api/designs/{empty}/export", params={"format": "stl"}), 422, "export-failed")
+    assert "no body to hand over" in problem["detail"]
+    for wrong in ({"format": "doc"}, {"format": "stl", "tolerance": 0}, {}):
+        assert_problem(server.client.get(f"/api/designs/{tarn}/export", params=wrong), 422, "invalid-request")
+
+
+def test_meshes_are_for_ever(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        mesh = live.step("loft-13")["mesh"]
+    response = server.client.get(f"/api/meshes/{mesh}")
+    assert response.content.startswith(b"glTF")
+    assert "immutable" in response.headers["cache-control"]
+    assert response.headers["content-type"] == "model/gltf-binary"
+    for wrong in ("0" * 32, "..%2F..%2Fwander.sqlite3", "zz"):
+        found = server.client.get(f"/api/meshes/{wrong}")
+        assert found.status_code == 404
+        assert found.json()["code"] in ("unknown-mesh", "unknown-place")
+
+
+def test_kinds_and_schema_are_published(server: Server) -> None:
+    kinds = {kind["name"]: kind for kind in server.client.get("/api/kinds").json()}
+    assert set(kinds) == {"station", "section", "loft"}
+    assert kinds["section"]["params"]["$defs"]["Circle"]["properties"]["diameter"]["x-quantity"] == "length"
+    assert server.client.get("/api/schema").json()["$id"] == "wander-design/1"
+
+
+@pytest.mark.parametrize("headers", [{"host": "evil.example"}, {"origin": "http://evil.example"}, {"host": "127.0.0.1.evil.example:80"}])
+def test_only_its_own_pages_are_answered(server: Server, headers: dict[str, str]) -> None:
+    assert_problem(server.client.get("/api/designs", headers=headers), 403, "not-for-you")
+
+
+def test_places_that_are_none(server: Server) -> None:
+    assert_problem(server.client.get("/api/nowhere"), 404, "unknown-place")
+    assert_problem(server.client.put("/api/designs"), 405, "not-allowed")
+    assert server.client.get("/../../etc/passwd").status_code in (200, 404)
+    assert "root:" not in server.client.get("/..%2f..%2fetc/passwd").text
+
+
+def test_many_clients_at_once_lose_nothing(server: Server) -> None:
+    made = [server.client.post("/api/designs", json={"name": f"Load {i}"}).json()["id"] for i in range(8)]
+
+    def work(design: str) -> int:
+        with httpx.Client(base_url=server.url, timeout=30) as client:
+            revision = 1
+            for k in range(10):
+                edit = {"do": "set-dimension", "name": f"d{k}", "value": float(k)}
+                answer = client.post(f"/api/designs/{design}/edits", json={"base_revision": revision, "edits": [edit]})
+                revision = answer.json()["revision"]
+            return revision
+
+    with ThreadPoolExecutor(8) as pool:
+        assert list(pool.map(work, made)) == [11] * 8
+    for design in made:
+        assert len(server.read(design)["document"]["dimensions"]) == 10
+        server.client.delete(f"/api/designs/{design}")
+
+
+def test_a_token_is_demanded_where_one_is_set(tmp_path: Path) -> None:
+    guarded = Server(tmp_path, token="salt")
+    try:
+        guarded.client.headers["authorization"] = "Bearer salt"
+        guarded.start()
+        assert guarded.client.get("/api/designs").status_code == 200
+        for wrong in ({}, {"authorization": "Bearer pepper"}):
+            assert_problem(httpx.get(f"{guarded.url}/api/designs", headers=wrong), 401, "token-needed")
+    finally:
+        guarded.stop()

@@ -1,0 +1,149 @@
+"""The live channel: everything that happens, told to everybody; previews that leave no trace."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from websockets.exceptions import ConnectionClosed, InvalidStatus
+from websockets.sync.client import connect
+
+from tests.app.server import Server, set_offset
+from tests.closeness import assert_close
+
+
+def preview(number: int, base: int, *edits: dict[str, Any]) -> dict[str, Any]:
+    return {"type": "preview", "number": number, "base_revision": base, "edits": list(edits)}
+
+
+def test_a_listener_gets_everything_there_is(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        assert live.until(lambda e: e["type"] == "revised")["document"]["name"] == "Tarn flask"
+        live.done()
+    with server.live(tarn) as live:
+        snapshot = live.until(lambda e: e["type"] == "snapshot")
+        assert snapshot["complete"]
+        assert len(snapshot["steps"]) == 13
+        assert {s["state"] for s in snapshot["steps"]} == {"ready"}
+
+
+def test_an_edit_is_told_with_its_body_and_then_the_kernels_word(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        before = live.step("loft-13")
+        server.edit(tarn, 1, set_offset("station-7", 140.0))
+        after = live.step("loft-13", revision=2)
+        assert after["mesh"] != before["mesh"]
+        assert after["summary"]["volume"] != before["summary"]["volume"]
+        assert after["summary"]["run"][3]["at"] == 140.0
+        solid = live.until(lambda e: e["type"] == "solid" and e["key"] == after["key"])
+        assert solid["valid"]
+        assert_close(solid["volume"], after["summary"]["volume"], within=1e-6 * solid["volume"])
+
+
+def test_only_what_changed_is_told(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        server.edit(tarn, 1, set_offset("station-7", 140.0))
+        told = []
+
+        def listen(event: dict[str, Any]) -> bool:
+            if event["type"] == "step":
+                told.append(event["step"]["id"])
+            return event["type"] == "done" and event["revision"] == 2
+
+        live.until(listen)
+        assert told == ["station-7", "section-8", "loft-13"]
+
+
+def test_a_preview_is_seen_and_leaves_no_trace(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        before = live.step("loft-13")
+        live.send(preview(1, 1, set_offset("station-7", 120.0)))
+        shown = live.step("loft-13", preview=1)
+        assert shown["summary"]["volume"] != before["summary"]["volume"]
+        live.send(preview(2, 1))
+        back = live.step("loft-13", preview=2)
+        assert back["key"] == before["key"]
+    assert server.read(tarn)["revision"] == 1
+    with server.live(tarn) as live:
+        kept = live.until(lambda e: e["type"] == "snapshot")
+        assert next(s for s in kept["steps"] if s["id"] == "loft-13")["key"] == before["key"]
+
+
+def test_what_was_previewed_and_is_then_kept_is_not_computed_again(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        live.send(preview(7, 1, set_offset("station-7", 121.25)))
+        shown = live.step("loft-13", preview=7)
+        server.edit(tarn, 1, set_offset("station-7", 121.25))
+        live.until(lambda e: e["type"] == "solid" and e["key"] == shown["key"])
+
+
+def test_of_a_burst_of_previews_the_newest_wins(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        for i in range(60):
+            live.send(preview(i, 1, set_offset("station-7", 110.0 + i / 4)))
+        seen = []
+
+        def last(event: dict[str, Any]) -> bool:
+            if event["type"] == "done":
+                seen.append(event["preview"])
+            return event["type"] == "done" and event["preview"] == 59
+
+        live.until(last)
+        assert seen == sorted(seen)
+        assert len(seen) < 60, "previews that were overtaken are dropped"
+
+
+ASTRAY = preview(3, 1, set_offset("station-99", 1.0))
+HARMFUL = preview(3, 1, set_offset("station-7", "import os"))
+
+
+@pytest.mark.parametrize("message", ["no json", "{}", '{"type": "preview", "number": 1}', ASTRAY, HARMFUL])
+def test_a_bad_preview_is_refused_and_the_channel_stays_open(server: Server, tarn: str, message: Any) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        live.send(message)
+        assert live.until(lambda e: e["type"] == "preview-refused")["detail"]
+        live.send(preview(4, 1, set_offset("station-7", 125.0)))
+        assert live.step("loft-13", preview=4)["state"] == "ready"
+
+
+def test_a_preview_on_an_old_base_is_not_shown(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        server.edit(tarn, 1, set_offset("station-7", 126.0))
+        live.until(lambda e: e["type"] == "done" and e["revision"] == 2)
+        live.send(preview(1, 1, set_offset("station-7", 100.0)))
+        live.send(preview(2, 2, set_offset("station-7", 127.0)))
+        assert live.until(lambda e: e["type"] == "done")["preview"] == 2
+
+
+def test_two_windows_both_follow(server: Server, tarn: str) -> None:
+    with server.live(tarn) as one, server.live(tarn) as other:
+        server.edit(tarn, 1, set_offset("station-7", 128.0))
+        for window in (one, other):
+            assert window.until(lambda e: e["type"] == "revised" and e["revision"] == 2)["can_undo"]
+            assert window.step("loft-13", revision=2)["state"] == "ready"
+
+
+def test_a_failed_step_keeps_its_last_good_shape(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        good = live.step("loft-13")
+        server.edit(tarn, 1, set_offset("station-7", 190.0))
+        failed = live.step("loft-13", revision=2)
+        assert failed["state"] == "failed"
+        assert failed["last_good"] == good["mesh"]
+        assert failed["findings"][0]["code"] == "out-of-order"
+    with server.live(tarn) as live:
+        snapshot = live.until(lambda e: e["type"] == "snapshot")
+        assert next(s for s in snapshot["steps"] if s["id"] == "loft-13")["last_good"] == good["mesh"]
+
+
+def test_strangers_and_unknown_designs_get_no_channel(server: Server, tarn: str) -> None:
+    address = f"ws://127.0.0.1:{server.port}/api/designs"
+    with pytest.raises(InvalidStatus):
+        connect(f"{address}/{tarn}/live", origin="http://evil.example")
+    with pytest.raises((InvalidStatus, ConnectionClosed)), connect(f"{address}/nothing/live") as socket:
+        socket.recv(timeout=5)
