@@ -85,7 +85,10 @@ class Curve:
 
     def __call__(self, parameters: Floats | float) -> Floats:
         """Points (m, d) at parameters (m,), or one point (d,) at one parameter."""
-        return self.derivatives(parameters, 0)[0]
+        if self.weights is not None:
+            return self.derivatives(parameters, 0)[0]
+        u = np.asarray(parameters, dtype=np.float64)
+        return self.space.evaluate(self.points, u) if u.ndim else self.space.evaluate(self.points, u[None])[0]
 
     def sampled(self, per_span: int) -> tuple[Floats, Floats]:
         """Parameters (m,) and points (m, d): every break, and the given number of steps in each span."""

@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 from scipy.interpolate import BSpline
-from scipy.linalg import solve_banded
+from scipy.linalg.lapack import dgbsv
 
 from wander.core.geometry.basis import Floats, basis_functions
 from wander.core.geometry.errors import BadInput
@@ -46,12 +46,15 @@ class SplineSpace:
         return space
 
     @classmethod
-    def from_breaks(cls, degree: int, breaks: Sequence[float] | Floats, multiplicities: Sequence[int] | None = None) -> SplineSpace:
+    def from_breaks(cls, degree: int, breaks: Sequence[float] | Floats, multiplicities: Sequence[int] | np.ndarray | None = None) -> SplineSpace:
         """The space over the given breaks (b,), inner ones with the given multiplicities (b - 2,), one if not given."""
         b = np.asarray(breaks, dtype=np.float64)
         inner = np.ones(len(b) - 2, dtype=int) if multiplicities is None else np.asarray(multiplicities, dtype=int)
         counts = np.concatenate([[degree + 1], inner, [degree + 1]])
-        return cls(degree, np.repeat(b, counts))
+        space = cls(degree, np.repeat(b, counts))
+        # known here, and costly to find again
+        vars(space).update(breaks=b, multiplicities=counts)
+        return space
 
     @property
     def count(self) -> int:
@@ -98,13 +101,16 @@ class SplineSpace:
         """
         spans, basis = basis_functions(self.knots, self.degree, self.greville)
         n, p = self.count, self.degree
-        banded = np.zeros((2 * p + 1, n))
+        banded = np.zeros((3 * p + 1, n))
         rows = np.repeat(np.arange(n), p + 1)
         columns = (spans[:, None] - p + np.arange(p + 1)).ravel()
         keep = np.abs(rows - columns) <= p
-        banded[(p + rows - columns)[keep], columns[keep]] = basis.ravel()[keep]
+        banded[(2 * p + rows - columns)[keep], columns[keep]] = basis.ravel()[keep]
         flat = np.asarray(values, dtype=np.float64).reshape(n, -1)
-        return solve_banded((p, p), banded, flat).reshape(values.shape)
+        # LAPACK itself: this is called for every section of every loft, and scipy's own door costs more than the solve
+        _, _, found, info = dgbsv(p, p, banded, flat)
+        assert info == 0, "collocation at the Greville abscissae is never singular"
+        return found.reshape(values.shape)
 
     def elevated(self, degree: int) -> SplineSpace:
         """The smallest space of the higher degree that contains this one."""
@@ -143,14 +149,10 @@ def common_space(spaces: Sequence[SplineSpace], merge: float) -> SplineSpace:
     degree = max(space.degree for space in spaces)
     breaks = np.concatenate([space.breaks[1:-1] for space in spaces])
     counts = np.concatenate([space.multiplicities[1:-1] + degree - space.degree for space in spaces])
-    order = np.argsort(breaks, kind="stable")
-    merged: list[float] = []
-    highest: list[int] = []
-    for value, count in zip(breaks[order], counts[order], strict=True):
-        if merged and value - merged[-1] <= merge:
-            highest[-1] = max(highest[-1], int(count))
-        else:
-            merged.append(float(value))
-            highest.append(int(count))
     low, high = spaces[0].domain
-    return SplineSpace.from_breaks(degree, [low, *merged, high], highest)
+    if not len(breaks):
+        return SplineSpace.from_breaks(degree, [low, high])
+    order = np.argsort(breaks, kind="stable")
+    breaks, counts = breaks[order], counts[order]
+    first = np.flatnonzero(np.diff(breaks, prepend=-np.inf) > merge)
+    return SplineSpace.from_breaks(degree, np.concatenate([[low], breaks[first], [high]]), np.maximum.reduceat(counts, first))

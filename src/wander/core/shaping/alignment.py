@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 import numpy as np
 import numpy.typing as npt
+from scipy.linalg.lapack import dptsv
 
 from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
@@ -19,6 +20,9 @@ from wander.core.shaping.section import PlacedSection
 SAMPLES = 72
 """Divisible by 2, 3, 4, 6, 8 and 9: the symmetries that sections usually have fall on samples."""
 GRID = np.arange(SAMPLES) / SAMPLES
+TRIED = GRID[::2]
+"""Where a loop without corners may start at first; from the best of these it slides to the exact place."""
+_DIFFERENCES = (np.arange(0, SAMPLES, 2) - np.arange(0, SAMPLES, 2)[:, None]) % SAMPLES
 
 
 def travel(centers: Floats) -> Floats:
@@ -42,12 +46,22 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     rings = np.stack([loop.curve(GRID) for loop in loops])
     rings -= rings.mean(axis=1, keepdims=True)
     size = float(np.abs(rings).max())
-    cost = _habit(candidates[0], size)
+    energy = np.sum(rings**2, axis=(1, 2)) / SAMPLES
+    spectra = np.fft.rfft(rings, axis=1)
+    # the inner product of every two neighbours as a function of how far one is turned against the other, as a Fourier series
+    together = np.sum(spectra[1:] * np.conj(spectra[:-1]), axis=2)
+    correlation = np.fft.irfft(together, SAMPLES, axis=1) / SAMPLES
+    habits = {id(c): _habit(c, size) for c in candidates}
+    cost = habits[id(candidates[0])]
     came_from = []
     for i in range(1, len(loops)):
-        step = cost[:, None] + _distances(loops, rings, candidates, i)
-        came_from.append(np.argmin(step, axis=0))
-        cost = step.min(axis=0) + _habit(candidates[i], size)
+        if candidates[i - 1] is TRIED and candidates[i] is TRIED:
+            step = cost[:, None] + (energy[i - 1] + energy[i] - 2 * correlation[i - 1])[_DIFFERENCES]
+        else:
+            step = cost[:, None] + _distances(loops, rings, candidates, i)
+        best = np.argmin(step, axis=0)
+        came_from.append(best)
+        cost = step[best, np.arange(len(best))] + habits[id(candidates[i])]
     choice = [int(np.argmin(cost))]
     for back in reversed(came_from):
         choice.append(int(back[choice[-1]]))
@@ -56,15 +70,17 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     free = np.array([start is None and not loop.corners for loop, start in zip(loops, fixed, strict=True)])
     if free.all():
         # one has to stand still: the largest, so that it is the same one whichever way the body is run through
-        free[int(np.argmax(np.round(np.sum(rings**2, axis=(1, 2)) / size**2, 9)))] = False
-    return [float(s) for s in (starts + _slide(rings, starts, free)) % 1.0]
+        free[int(np.argmax(np.round(energy / size**2, 9)))] = False
+    return [float(s) for s in (starts + _slide(together, starts, free)) % 1.0]
 
 
-def wring(loops: Sequence[Loop], starts: Sequence[float], axis: Floats) -> Floats:
-    """How far each loop is turned against the one before, degrees (k - 1,): the best rotation about the axis (3,)."""
+def wring(rings: Floats, axis: Floats) -> Floats:
+    """How far each outline is turned against the one before, degrees (k - 1,): the best rotation about the axis (3,).
+
+    rings: (k, m, 3), points of every outline that belong together from one outline to the next.
+    """
     axis = axis / np.linalg.norm(axis)
-    rings = np.stack([loop.curve((GRID + start) % 1.0) for loop, start in zip(loops, starts, strict=True)])
-    rings -= rings.mean(axis=1, keepdims=True)
+    rings = rings - rings.mean(axis=1, keepdims=True)
     a, b = rings[:-1], rings[1:]
     across = np.sum(cross(a, b) @ axis, axis=1)
     along = np.sum(a * b, axis=(1, 2)) - np.sum((a @ axis) * (b @ axis), axis=1)
@@ -76,31 +92,21 @@ def _candidates(loop: Loop, fixed: float | None) -> Floats:
         return np.array([fixed % 1.0])
     if loop.corners:
         return np.array(loop.corners)
-    return GRID
+    return TRIED
 
 
 def _distances(loops: Sequence[Loop], rings: Floats, candidates: Sequence[Floats], i: int) -> Floats:
-    """Mean squared distance between every start of loop i - 1 and every start of loop i: (a, b).
-
-    Between two loops that may start at any sample only the difference of starts counts: one cross-correlation gives them all.
-    """
-    before, after = candidates[i - 1], candidates[i]
-    both = float(np.sum(rings[i - 1] ** 2) + np.sum(rings[i] ** 2)) / SAMPLES
-    if len(before) == len(after) == SAMPLES:
-        spectrum = np.fft.rfft(rings[i], axis=0) * np.conj(np.fft.rfft(rings[i - 1], axis=0))
-        correlation = np.fft.irfft(spectrum, SAMPLES, axis=0).sum(axis=1)
-        order = (np.arange(SAMPLES) - np.arange(SAMPLES)[:, None]) % SAMPLES
-        return (both - 2 * correlation / SAMPLES)[order]
-    a = _from_starts(loops[i - 1], rings[i - 1], before)
-    b = _from_starts(loops[i], rings[i], after)
+    """Mean squared distance between every start of loop i - 1 and every start of loop i: (a, b)."""
+    a = _from_starts(loops[i - 1], rings[i - 1], candidates[i - 1])
+    b = _from_starts(loops[i], rings[i], candidates[i])
     return (np.sum(a * a, axis=1)[:, None] + np.sum(b * b, axis=1) - 2 * a @ b.T) / SAMPLES
 
 
 def _from_starts(loop: Loop, ring: Floats, starts: Floats) -> Floats:
     """Samples of the loop about its centre from every start, flattened: (starts, SAMPLES * 3)."""
-    if len(starts) == SAMPLES:
-        order = (np.arange(SAMPLES)[:, None] + np.arange(SAMPLES)) % SAMPLES
-        return ring[order].reshape(SAMPLES, -1)
+    if starts is TRIED:
+        order = (np.arange(0, SAMPLES, 2)[:, None] + np.arange(SAMPLES)) % SAMPLES
+        return ring[order].reshape(len(starts), -1)
     rings = loop.curve(((starts[:, None] + GRID) % 1.0).ravel()).reshape(len(starts), SAMPLES, 3)
     return (rings - rings.mean(axis=1, keepdims=True)).reshape(len(starts), -1)
 
@@ -111,35 +117,30 @@ def _habit(starts: Floats, size: float) -> Floats:
     return 1e-9 * size**2 * (away + 1e-3 * starts)
 
 
-def _slide(rings: Floats, starts: Floats, free: npt.NDArray[np.bool_]) -> Floats:
-    """How far each free start (k,) moves from the best sample to the exact minimum, its neighbours moving too.
+def _slide(together: npt.NDArray[np.complex128], starts: Floats, free: npt.NDArray[np.bool_]) -> Floats:
+    """How far each free start (k,) moves from the best sample to the exact maximum of all inner products, its neighbours moving too.
 
-    Newton on all free starts together; loops are shifted by the phases of their Fourier series, which smooth loops allow.
+    together: Fourier series of the inner products of neighbours, (k - 1, harmonics). Newton on all free starts at once: only
+    neighbours meet, so the system has three diagonals.
     """
     moves = np.zeros(len(starts))
     if not free.any() or len(starts) < 2:
         return moves
-    wave = 2j * np.pi * np.fft.rfftfreq(SAMPLES, 1 / SAMPLES)[:, None]
-    wave[-1] = 0.0  # the Nyquist term has no phase
-    spectra = np.fft.rfft(rings, axis=1)
-    for _ in range(6):
-        shifted = spectra * np.exp(wave * (starts + moves)[:, None, None])
-        value = np.fft.irfft(shifted, SAMPLES, axis=1)
-        first = np.fft.irfft(shifted * wave, SAMPLES, axis=1)
-        second = np.fft.irfft(shifted * wave**2, SAMPLES, axis=1)
-        slope, stiffness = np.zeros(len(starts)), np.zeros((len(starts), len(starts)))
-        for i in range(len(starts) - 1):
-            j = i + 1
-            slope[i] -= np.sum(value[j] * first[i])
-            slope[j] -= np.sum(value[i] * first[j])
-            stiffness[i, i] -= np.sum(value[j] * second[i])
-            stiffness[j, j] -= np.sum(value[i] * second[j])
-            stiffness[i, j] = stiffness[j, i] = -np.sum(first[i] * first[j])
-        inner = np.ix_(free, free)
-        step = np.linalg.lstsq(stiffness[inner], -slope[free], rcond=1e-9)[0]
-        step = np.clip(step, -1 / SAMPLES, 1 / SAMPLES)
-        moves[free] += step
-        if np.abs(step).max() < 1e-12:
+    # the highest harmonic of an even count of samples has no phase
+    wave = 2j * np.pi * np.arange(together.shape[1] - 1)
+    series = together[:, :-1] * np.where(wave == 0, 1, 2) / SAMPLES**2
+    linked = free[:-1] & free[1:]
+    for _ in range(8):
+        turned = series * np.exp(wave * np.diff(starts + moves)[:, None])
+        slope = np.real(turned @ wave)
+        stiffness = np.maximum(-np.real(turned @ wave**2), 1e-12 * float(np.abs(series).sum()) + 1e-300)
+        gradient = np.append(slope, 0.0) - np.append(0.0, slope)
+        diagonal = np.append(stiffness, 0.0) + np.append(0.0, stiffness)
+        # LAPACK without scipy's checks, which cost more than the solve
+        _, _, found, _ = dptsv(np.where(free, diagonal, 1.0), np.where(linked, -stiffness, 0.0), np.where(free, -gradient, 0.0))
+        step = np.clip(found, -2 / SAMPLES, 2 / SAMPLES)
+        moves += step
+        if np.abs(step).max() < 1e-7:  # and by the next step, if there were one, less than rounding
             break
     # rounding must not pull a symmetric section off its own start
     return np.where(np.abs(moves) < 1e-7, 0.0, moves)

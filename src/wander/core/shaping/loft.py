@@ -20,7 +20,7 @@ from wander.core.geometry.interpolate import End, cubic_system, spread_parameter
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
-from wander.core.geometry.vectors import cross
+from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.panels import Panel, panels
 from wander.core.shaping.section import PlacedSection
@@ -82,7 +82,7 @@ def loft(
     report = LoftReport(
         starts=tuple(chosen),
         turned=tuple(turned),
-        wring=_wring(loops, starts, ringed, placed),
+        wring=_wring(strips, ringed, placed),
         deviation=np.max([strip.deviation for strip in strips], axis=0),
         exact=all(strip.exact for strip in strips),
         folds=_folds(faces),
@@ -160,11 +160,13 @@ def _rings(strips: Sequence[Panel], ringed: Sequence[int], names: Sequence[str])
     return tuple(Ring(names[i], tuple(Curve(strip.space, strip.rows[i]) for strip in strips)) for i in ringed)
 
 
-def _wring(loops: Sequence[Loop], starts: Sequence[float], ringed: Sequence[int], sections: Sequence[PlacedSection]) -> Floats:
+def _wring(strips: Sequence[Panel], ringed: Sequence[int], sections: Sequence[PlacedSection]) -> Floats:
     found = np.zeros(len(sections) - 1)
-    if len(loops) > 1:
+    if len(ringed) > 1:
         axis = sections[ringed[-1]].center - sections[ringed[0]].center
-        found[ringed[0] : ringed[0] + len(loops) - 1] = wring(loops, starts, axis)
+        shares = np.arange(72 // len(strips)) / (72 // len(strips))
+        rings = np.concatenate([strip.space.evaluate(strip.rows[ringed].transpose(1, 0, 2), shares) for strip in strips])
+        found[ringed[0] : ringed[0] + len(ringed) - 1] = wring(rings.transpose(1, 0, 2), axis)
     return found
 
 
@@ -173,14 +175,13 @@ def _folds(faces: Sequence[NamedFace]) -> Floats:
     found = []
     for face in faces:
         s = face.surface
-        u = np.linspace(*s.u.domain, 33)
+        u = np.linspace(*s.u.domain, 25)
         b = s.v.breaks
-        v = np.unique(np.concatenate([b[:-1, None] + np.diff(b)[:, None] * np.array([0.02, 0.3, 0.6, 0.98])]).ravel())
+        v = (b[:-1, None] + np.diff(b)[:, None] * np.array([0.02, 0.5, 0.98])).ravel()
         normal = cross(s.grid(u, v, 1, 0), s.grid(u, v, 0, 1))
-        size = np.linalg.norm(normal, axis=-1, keepdims=True)
-        unit = normal / np.where(size > 0, size, 1.0)
+        size = lengths(normal)
         # within one bay neighbours look the same way unless the skin has turned over
-        flips = np.sum(unit[:, 1:] * unit[:, :-1], axis=-1) < -0.5
+        flips = np.einsum("ijk,ijk->ij", normal[:, 1:], normal[:, :-1]) < -0.5 * size[:, 1:] * size[:, :-1]
         if flips.any():
             i, j = np.argwhere(flips)[0]
             found.append(s.grid(u[i : i + 1], v[j : j + 1])[0, 0])

@@ -36,6 +36,8 @@ class Track:
 
 def follow(sections: Sequence[Sequence[Mark]]) -> list[Track]:
     """Tracks through all sections, in their order round the body, from the marks of each section."""
+    if not any(sections):
+        return []
     count = len(sections)
     tracks: list[Track] = []
     for i, marks in enumerate(sections):

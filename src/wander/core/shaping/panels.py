@@ -51,8 +51,8 @@ class _Piece:
     def __call__(self, u: Floats) -> Floats:
         share = u if self.walk is None else self.walk(u)
         t = self.start + self.extent * share
-        inside = np.where(t > 1.0, t - 1.0, t)
-        return self.loop.curve(np.clip(inside, 0.0, 1.0))
+        t -= t > 1.0
+        return self.loop.curve(np.minimum(t, 1.0))
 
     def space(self) -> SplineSpace:
         """The space over [0, 1] in which an affine piece is a spline."""
@@ -60,9 +60,10 @@ class _Piece:
         at = ((space.breaks[:-1] - self.start) % 1.0) / self.extent
         counts = space.multiplicities[:-1].copy()
         counts[0] = max(1, space.degree - self.loop.seam)
-        keep = (at > 1e-9) & (at < 1 - 1e-9)
-        order = np.argsort(at[keep])
-        return SplineSpace.from_breaks(space.degree, [0.0, *at[keep][order], 1.0], counts[keep][order].tolist())
+        order = np.argsort(at)
+        at, counts = at[order], counts[order]
+        inside = slice(*np.searchsorted(at, (1e-9, 1 - 1e-9)))
+        return SplineSpace.from_breaks(space.degree, np.concatenate([[0.0], at[inside], [1.0]]), counts[inside])
 
 
 def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerances) -> list[Panel]:
@@ -85,7 +86,7 @@ def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerance
 
 
 def _corner_marks(loop: Loop, start: float) -> list[Mark]:
-    return _from_start(loop.corners, loop.turning(), start)
+    return _from_start(loop.corners, loop.turning(), start) if loop.corners else []
 
 
 def _joint_marks(loop: Loop, start: float) -> list[Mark]:
@@ -114,11 +115,12 @@ def _panel(
     if all(piece.walk is None for piece in pieces):
         degree = max(loop.curve.degree for loop in loops)
         spaces = [piece.space() for piece in pieces]
-        largest = max(space.elevated(degree).count for space in spaces)
+        largest = max(space.count + (degree - space.degree) * (len(space.breaks) - 1) for space in spaces)
         union = common_space(spaces, tolerances.parameter)
         if union.count <= max(MOST_KNOTS, 1.25 * largest):
-            rows, misses = _represent(pieces, union)
-            return Panel(union, rows, misses.max(axis=(1, 2)), True, closed)
+            # an identity holds everywhere or nowhere: a look at every fourth span tells
+            rows, misses = _represent(pieces, union, _inside(union.breaks, (0.5,))[::4])
+            return Panel(union, rows, misses.max(axis=1), True, closed)
     return _refit(pieces, [u for u, _ in shares], tolerances, closed)
 
 
@@ -151,17 +153,20 @@ def _walk(section: int, shares: Sequence[tuple[float, dict[int, float]]], closed
     return PchipInterpolator(np.concatenate([u[:-1] - 1, u[:-1], u + 1]), np.concatenate([s[:-1] - 1, s[:-1], s + 1]))
 
 
-def _represent(pieces: Sequence[_Piece], space: SplineSpace, *, closed: bool = False) -> tuple[Floats, Floats]:
-    """Rows (k, n, 3) that interpolate the pieces, and how far they miss them at three places in every span (k, spans, 3)."""
-    b = space.breaks
-    between = (b[:-1, None] + np.diff(b)[:, None] * np.array([0.13, 0.5, 0.87])).ravel()
+def _inside(breaks: Floats, shares: Sequence[float]) -> Floats:
+    """Parameters at the given shares of every span: (spans * shares,)."""
+    return (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array(shares)).ravel()
+
+
+def _represent(pieces: Sequence[_Piece], space: SplineSpace, between: Floats, *, closed: bool = False) -> tuple[Floats, Floats]:
+    """Rows (k, n, 3) that interpolate the pieces, and how far they miss them at the parameters between (m,): (k, m)."""
     both = np.concatenate([space.greville, between])
     true = np.stack([piece(both) for piece in pieces], axis=1)
     rows = space.interpolate(true[: space.count])
     if closed:
         rows = _close_smoothly(space, rows)
     misses = np.linalg.norm(space.evaluate(rows, between) - true[space.count :], axis=2)
-    return rows.transpose(1, 0, 2), misses.T.reshape(len(pieces), -1, 3)
+    return rows.transpose(1, 0, 2), misses.T
 
 
 def _refit(pieces: Sequence[_Piece], joints: Sequence[float], tolerances: Tolerances, closed: bool) -> Panel:
@@ -175,10 +180,10 @@ def _refit(pieces: Sequence[_Piece], joints: Sequence[float], tolerances: Tolera
     while True:
         at_joint = np.isin(breaks[1:-1], bounds)
         space = SplineSpace.from_breaks(degree, breaks, np.where(at_joint, degree - 1, 1).tolist())
-        rows, misses = _represent(pieces, space, closed=closed)
-        bad = np.flatnonzero(misses.max(axis=(0, 2)) > tolerances.fit)
+        rows, misses = _represent(pieces, space, _inside(breaks, (0.13, 0.5, 0.87)), closed=closed)
+        bad = np.flatnonzero(misses.max(axis=0).reshape(-1, 3).max(axis=1) > tolerances.fit)
         if len(bad) == 0 or len(breaks) - 1 + len(bad) > MOST_SPANS:
-            return Panel(space, rows, misses.max(axis=(1, 2)), False, closed)
+            return Panel(space, rows, misses.max(axis=1), False, closed)
         breaks = np.sort(np.concatenate([breaks, (breaks[bad] + breaks[bad + 1]) / 2]))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -28,7 +29,7 @@ class PlacedSection:
     def is_point(self) -> bool:
         return self.loop is None
 
-    @property
+    @cached_property
     def center(self) -> Floats:
         """Centroid in space: (3,)."""
         flat = self.loop.centroid if self.loop is not None else self.point

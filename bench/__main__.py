@@ -1,0 +1,21 @@
+"""`make bench`: the table of speeds and sizes. Exits with 1 when a bar is missed."""
+
+from __future__ import annotations
+
+import os
+import sys
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+
+def main() -> int:
+    from bench import application, geometry
+    from bench.table import show
+
+    found = [*geometry.rows(), *application.rows()]
+    show(found)
+    return 0 if all(row.holds for row in found) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,123 @@
+"""Rows about the whole path: browser, interface, engine, and back."""
+
+from __future__ import annotations
+
+import gzip
+import re
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import psutil
+from playwright.sync_api import Browser, Page
+from tests.app.server import Server, wait_until
+from tests.ui.browser import chromium
+from tests.ui.floor import Floor
+
+from bench.table import Row, percentile
+
+PAGES = Path(__file__).parents[1] / "web" / "dist"
+DRAG_STEPS = 60
+
+# Every preview is stamped when it leaves and when its mesh has been parsed and handed to the scene.
+WATCH = """
+window.trips = [];
+const sent = new Map();
+const Plain = window.WebSocket;
+window.WebSocket = class extends Plain {
+  send(text) {
+    const message = JSON.parse(text);
+    if (message.type === 'preview') sent.set(message.number, performance.now());
+    super.send(text);
+  }
+};
+let mesh = null;
+new MutationObserver(() => {
+  const scene = document.querySelector('[data-meshes]');
+  if (!scene || scene.dataset.meshes === mesh) return;
+  mesh = scene.dataset.meshes;
+  const last = [...sent.values()].at(-1);
+  if (last !== undefined) { window.trips.push(performance.now() - last); sent.clear(); }
+}).observe(document, { subtree: true, attributes: true, attributeFilter: ['data-meshes'], childList: true });
+"""
+
+
+def trips(page: Page, floor: Floor, section: str) -> list[float]:
+    """Milliseconds from each move of a drag to its mesh in the scene."""
+    x, y = floor.grip(section)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for i in range(DRAG_STEPS):
+        count = int(page.evaluate("window.trips.length"))
+        page.mouse.move(x + 8 + 60 * (i % 20) / 20 + i // 20, y)
+        wait_until(lambda count=count: int(page.evaluate("window.trips.length")) > count)  # type: ignore[misc]
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    found: list[float] = page.evaluate("window.trips")
+    return found[3:]
+
+
+def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iterator[Row]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.add_init_script(WATCH)
+    floor = Floor(page, server, server.designs()[name])
+    floor.open()
+    found = trips(page, floor, section)
+    context.close()
+    note = f"{len(found)} moves of a drag"
+    yield Row(f"edit to new mesh, {name}, p50", percentile(found, 0.5), 60, "ms", note)
+    yield Row(f"edit to new mesh, {name}, p95", percentile(found, 0.95), 100, "ms", note)
+
+
+def cold_start_rows(browser: Browser) -> Iterator[Row]:
+    with tempfile.TemporaryDirectory() as folder:
+        begun = time.perf_counter()
+        server = Server(Path(folder)).start("demo")
+        first = time.perf_counter() - begun
+        try:
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            Floor(page, server, server.designs()["Tarn flask"]).open()
+            shown = time.perf_counter() - begun
+            page.close()
+        finally:
+            server.stop()
+    yield Row("cold start of the server to its first answer", first, 2, "s")
+    yield Row("cold start to the first body on screen", shown, 4, "s", "the browser was running")
+
+
+def memory_rows(server: Server) -> Iterator[Row]:
+    main = psutil.Process(server.pid)
+    own = main.memory_info().rss / 2**20
+    workers = [p.memory_info().rss / 2**20 for p in main.children(recursive=True)]
+    yield Row("memory of the server process", own, 200, "MB")
+    yield Row("memory of the largest worker, demo set open", max(workers), 600, "MB", ", ".join(f"{w:.0f}" for w in sorted(workers)))
+
+
+def front_end_rows() -> Iterator[Row]:
+    """Scripts that the first page needs before it shows anything, compressed."""
+    index = (PAGES / "index.html").read_text()
+    first = set(re.findall(r'(?:src|href)="/(assets/[^"]+\.js)"', index))
+    size = sum(len(gzip.compress((PAGES / name).read_bytes())) for name in first) / 1024
+    whole = sum(len(gzip.compress(path.read_bytes())) for path in (PAGES / "assets").glob("*.js")) / 1024
+    yield Row("front end: scripts of the first load, gzipped", size, 700, "kB", f"all parts together {whole:.0f} kB")
+
+
+def rows() -> Iterator[Row]:
+    with chromium() as browser:
+        yield from cold_start_rows(browser)
+        with tempfile.TemporaryDirectory() as folder:
+            server = Server(Path(folder)).start("demo")
+            try:
+                yield from drag_rows(browser, server, "Tarn flask", "section-8")
+                for name, design in server.designs().items():
+                    page = browser.new_page()
+                    Floor(page, server, design).open()
+                    page.close()
+                    server.client.get(f"/api/designs/{design}/export?format=stl", timeout=60)
+                    print(f"  measured with {name} open", flush=True)
+                yield from memory_rows(server)
+            finally:
+                server.stop()
+    yield from front_end_rows()

@@ -1,0 +1,136 @@
+"""Rows about the core alone, against the kernel's own way of doing the same."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import sin
+
+import numpy as np
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeWire
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
+from OCP.BRepTools import BRepTools
+from OCP.collections import HArray1_gp_Pnt
+from OCP.GeomAPI import GeomAPI_Interpolate
+from OCP.gp import gp_Pnt
+from OCP.TopoDS import TopoDS_Shape, TopoDS_Wire
+
+from bench.table import Row, interleaved, ratio
+from wander.core.design.apply import apply_edits
+from wander.core.design.rebuild import Cache, rebuild
+from wander.core.document.document import Document
+from wander.core.document.edits import Edit, SetParam
+from wander.core.drawing import shapes
+from wander.core.geometry.frame import BASE_FRAMES
+from wander.core.shaping.display import display_mesh
+from wander.core.shaping.loft import Lofted, loft
+from wander.core.shaping.section import PlacedSection
+
+
+def ring(points: int, radius: float, wave: float) -> np.ndarray:
+    turn = 2 * np.pi * np.arange(points) / points
+    reach = radius * (1 + 0.12 * np.sin(2 * turn + wave) + 0.05 * np.sin(3 * turn))
+    return np.column_stack([reach * np.cos(turn), reach * np.sin(turn)])
+
+
+def sections(count: int, points: int) -> list[PlacedSection]:
+    """Smooth closed sections without symmetry, up a body of 200 mm, as a section step hands them on: their area is known."""
+    top = BASE_FRAMES["top"]
+    loops = [shapes.spline(ring(points, 30 + 8 * sin(3 * i / (count - 1)), i / count)) for i in range(count)]
+    assert all(loop.area > 0 for loop in loops)
+    return [PlacedSection(top.moved(200 * i / (count - 1)), loop) for i, loop in enumerate(loops)]
+
+
+def own_loft(placed: list[PlacedSection]) -> Lofted:
+    return loft(placed, [f"section-{i}" for i in range(len(placed))], name="loft-1")
+
+
+def kernel_wires(placed: list[PlacedSection]) -> list[TopoDS_Wire]:
+    """The same sections as the kernel makes them itself: periodic curves through the points."""
+    found = []
+    for section in placed:
+        assert section.loop is not None
+        curve = section.in_space().curve
+        places = curve(curve.space.breaks[:-1])
+        points = HArray1_gp_Pnt(1, len(places))
+        for i, xyz in enumerate(places.tolist(), start=1):
+            points.SetValue(i, gp_Pnt(*xyz))
+        maker = GeomAPI_Interpolate(points, True, 1e-7)
+        maker.Perform()
+        found.append(BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(maker.Curve()).Edge()).Wire())
+    return found
+
+
+def kernel_loft(wires: list[TopoDS_Wire]) -> TopoDS_Shape:
+    maker = BRepOffsetAPI_ThruSections(True, False, 1e-6)
+    for wire in wires:
+        maker.AddWire(wire)
+    maker.Build()
+    return maker.Shape()
+
+
+def loft_rows() -> Iterator[Row]:
+    own, kernel = interleaved(own_loft, kernel_loft, 15, lambda: sections(10, 16), lambda: kernel_wires(sections(10, 16)))
+    yield ratio("own loft against the kernel's, 10 sections × 16 points", own, kernel, 0.05)
+    large, small = interleaved(own_loft, own_loft, 11, lambda: sections(100, 64), lambda: sections(10, 16))
+    yield Row("100 sections × 64 points against 10 × 16", large / small, 10, "×", f"{large * 1e3:.1f} ms against {small * 1e3:.2f} ms")
+
+
+def display_row() -> Row:
+    shell = own_loft(sections(10, 16)).shell
+    shape = kernel_loft(kernel_wires(sections(10, 16)))
+
+    def bare() -> TopoDS_Shape:
+        BRepTools.Clean_s(shape)
+        return shape
+
+    own, kernel = interleaved(lambda shell: display_mesh(shell, 0.05), lambda bare: BRepMesh_IncrementalMesh(bare, 0.05), 9, lambda: shell, bare)
+    return ratio("display grid at 0.05 mm against the kernel's mesher", own, kernel, 0.02)
+
+
+def long_design() -> Document:
+    """60 steps: four bodies of seven sections each, every section on a station of its own."""
+    steps: list[dict[str, object]] = []
+
+    def add(kind: str, params: dict[str, object]) -> str:
+        number = len(steps) + 1
+        steps.append({"id": f"{kind}-{number}", "kind": kind, "name": f"{kind} {number}", "params": params})
+        return f"{kind}-{number}"
+
+    for body in range(4):
+        items = []
+        for i in range(7):
+            station = add("station", {"plane": "top", "offset": 200.0 * body + 20.0 * i})
+            shape = {"type": "spline", "points": ring(16, 20 + i, body + i).round(3).tolist(), "closed": True}
+            items.append({"section": {"step": add("section", {"station": {"step": station}, "shape": shape})}})
+        if body < 3:
+            add("loft", {"sections": items})
+    add("section", {"station": {"step": station}, "shape": {"type": "circle", "diameter": 20.0}})
+    return Document.model_validate({"format": "wander-design/1", "name": "Long", "steps": steps, "next": len(steps) + 1})
+
+
+def last_step_row() -> Row:
+    """The last step edited, everything before it known, against building the whole design from nothing."""
+    document = long_design()
+    last = document.steps[-1].id
+    assert len(document.steps) == 60
+    cache = Cache()
+    list(rebuild(document, cache))
+    sizes = iter(range(1, 1000))
+
+    def another_size() -> list[Edit]:
+        return [SetParam(do="set-param", step=last, path=["shape", "diameter"], value=20.0 + next(sizes) / 8)]
+
+    def edited(edits: list[Edit]) -> None:
+        nonlocal document
+        document = apply_edits(document, edits)
+        list(rebuild(document, cache))
+
+    own, whole = interleaved(edited, lambda fresh: list(rebuild(document, fresh)), 15, another_size, Cache)
+    return ratio("edit of the last of 60 steps against rebuilding all", own, whole, 0.05, names=("edit", "all"))
+
+
+def rows() -> Iterator[Row]:
+    yield from loft_rows()
+    yield display_row()
+    yield last_step_row()

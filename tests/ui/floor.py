@@ -1,0 +1,96 @@
+"""What a person does on the floor, in the words of a person."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Locator, Page, expect
+from typer.testing import CliRunner
+
+from tests.app.server import Server, wait_until
+from wander.cli.main import app
+
+
+class Floor:
+    def __init__(self, page: Page, server: Server, design: str) -> None:
+        self.page = page
+        self.server = server
+        self.design = design
+
+    def open(self) -> None:
+        self.page.goto(f"{self.server.url}/design/{self.design}")
+        self.wait_for_body()
+
+    def wait_for_body(self) -> None:
+        self.page.wait_for_selector('[data-testid="scene"][data-meshes]:not([data-meshes=""])')
+        expect(self.page.get_by_test_id("volume").first).to_be_visible()
+
+    @property
+    def volume(self) -> float:
+        """The volume that is on screen, mm3, as the page knows it."""
+        return float(self.page.get_by_test_id("volume").first.get_attribute("data-mm3") or "nan")
+
+    @property
+    def volume_text(self) -> str:
+        return self.page.get_by_test_id("volume").first.inner_text()
+
+    @property
+    def document(self) -> dict[str, Any]:
+        return self.server.read(self.design)["document"]
+
+    @property
+    def revision(self) -> int:
+        return int(self.server.read(self.design)["revision"])
+
+    def params(self, step: str) -> dict[str, Any]:
+        return next(s["params"] for s in self.document["steps"] if s["id"] == step)
+
+    def thumb(self, section: str) -> Locator:
+        return self.page.locator(f'[data-section="{section}"]')
+
+    def grip(self, section: str) -> tuple[float, float]:
+        box = self.thumb(section).locator("rect").bounding_box()
+        assert box is not None
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def drag(self, section: str, by: float, *, release: bool = True) -> None:
+        """Drag a section along the Run by pixels, in small moves as a hand does."""
+        x, y = self.grip(section)
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for i in range(1, 11):
+            self.page.mouse.move(x + by * i / 10, y)
+        if release:
+            self.page.mouse.up()
+
+    def select(self, section: str) -> None:
+        x, y = self.grip(section)
+        self.page.mouse.click(x, y)
+
+    def field(self, label: str) -> Locator:
+        return self.page.get_by_label("Sheet").get_by_label(label, exact=True)
+
+    def type_into(self, label: str, text: str) -> None:
+        field = self.field(label)
+        field.fill(text)
+        field.press("Enter")
+
+    def draw(self, shape: str) -> None:
+        self.page.get_by_role("button", name="Draw").click()
+        self.page.get_by_role("menuitem", name=shape, exact=True).click()
+
+    def until_volume(self, fits: Callable[[float], bool]) -> float:
+        wait_until(lambda: fits(self.volume))
+        return self.volume
+
+    def measured_by_command_line(self, folder: Path) -> float:
+        """What the command line prints for the design as it is saved, mm3."""
+        path = folder / "saved.json"
+        path.write_bytes(self.server.client.get(f"/api/designs/{self.design}/document").content)
+        out = CliRunner().invoke(app, ["measure", str(path), "--json"]).stdout
+        found = re.search(r'"volume": ([0-9.eE+-]+)', out)
+        assert found is not None, out
+        return float(found[1])

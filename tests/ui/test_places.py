@@ -1,0 +1,163 @@
+"""The rack, the views, and that everybody can use them."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.app.server import Server, wait_until
+from tests.conftest import ROOT
+from tests.ui.floor import Floor
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+
+
+def assert_accessible(page: Page) -> None:
+    page.add_script_tag(content=AXE)
+    found = page.evaluate("axe.run({ resultTypes: ['violations'] })")["violations"]
+    bad = [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found if v["impact"] in ("serious", "critical")]
+    assert not bad, "\n".join(bad)
+
+
+def test_the_rack_shows_every_design_with_its_picture_and_numbers(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bailer spout")).first
+    expect(card).to_contain_text("156.44 cm³")
+    expect(card).to_contain_text("92 × 42.4 × 110 mm")
+    image = card.locator("img")
+    expect(image).to_be_visible()
+    drawn = image.evaluate(
+        """async (element) => {
+            await element.decode();
+            const canvas = document.createElement('canvas');
+            canvas.width = element.naturalWidth;
+            canvas.height = element.naturalHeight;
+            const context = canvas.getContext('2d');
+            context.drawImage(element, 0, 0);
+            const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+            let solid = 0;
+            for (let i = 3; i < data.length; i += 4) if (data[i] > 250) solid++;
+            return solid / (data.length / 4);
+        }"""
+    )
+    assert 0.08 < drawn < 0.6, "the body fills a fair part of its picture"
+
+
+def test_a_design_leaves_the_rack_and_can_be_put_back(page: Page, server: Server) -> None:
+    server.client.post("/api/designs", json={"name": "Short-lived"})
+    page.goto(server.url)
+    page.get_by_label("Take Short-lived off the rack").click()
+    expect(page.get_by_role("heading", name="Short-lived")).to_have_count(0)
+    page.get_by_role("button", name="Put it back").click()
+    expect(page.get_by_role("heading", name="Short-lived")).to_have_count(1)
+    page.get_by_label("Take Short-lived off the rack").click()
+    wait_until(lambda: "Short-lived" not in server.designs())
+
+
+def test_a_file_is_opened_and_a_broken_one_refused_in_words(page: Page, server: Server, samples: Path, tmp_path: Path) -> None:
+    page.goto(server.url)
+    broken = tmp_path / "broken.json"
+    broken.write_text("{ not json")
+    page.get_by_label("Design file").set_input_files(broken)
+    expect(page.get_by_text("This is not a design Wander can read")).to_be_visible()
+    mine = tmp_path / "mine.json"
+    mine.write_text(json.dumps({**json.loads((samples / "bailer.json").read_bytes()), "name": "Mine"}))
+    page.get_by_label("Design file").set_input_files(mine)
+    page.wait_for_url("**/design/*")
+    expect(page.get_by_label("Name of the design")).to_have_value("Mine")
+
+
+def test_a_design_that_is_not_there_leads_back_to_the_rack(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}/design/nothing")
+    expect(page.get_by_text("No such design")).to_be_visible()
+    page.get_by_role("link", name="To the rack").click()
+    expect(page.get_by_role("heading", name="Rack")).to_be_visible()
+
+
+def view(floor: Floor) -> list[float]:
+    raw = floor.page.evaluate(f"sessionStorage.getItem('wander/place/{floor.design}')")
+    return json.loads(raw)["view"]["position"] if raw and json.loads(raw)["view"] else []
+
+
+@pytest.mark.parametrize(("key", "axis", "sign"), [("1", 1, -1), ("2", 0, 1), ("3", 2, 1)])
+def test_views_by_number_keys(floor: Floor, key: str, axis: int, sign: int) -> None:
+    floor.page.keyboard.press(key)
+    wait_until(lambda: len(view(floor)) == 3 and sign * view(floor)[axis] > 300)
+    others = [abs(value) for i, value in enumerate(view(floor)) if i != axis]
+    assert min(others) < 1.0
+
+
+def test_the_view_and_the_way_of_drawing_survive_a_reload(floor: Floor) -> None:
+    floor.page.keyboard.press("2")
+    wait_until(lambda: len(view(floor)) == 3 and view(floor)[0] > 300)
+    floor.page.get_by_role("button", name="Wire").click()
+    before = view(floor)
+    floor.page.reload()
+    floor.wait_for_body()
+    expect(floor.page.get_by_role("button", name="Wire")).to_have_attribute("aria-pressed", "true")
+    assert view(floor) == pytest.approx(before, abs=1e-6)
+
+
+def test_a_section_is_picked_in_the_scene(floor: Floor) -> None:
+    floor.page.locator(".scene-tags").get_by_role("button", name="Section 3, Belly").click()
+    expect(floor.page.get_by_label("Name of the step")).to_have_value("Belly")
+    expect(floor.page.get_by_label("Build").locator('[data-step="section-6"]')).to_have_attribute("aria-current", "true")
+
+
+def test_the_body_is_picked_by_clicking_on_it(floor: Floor) -> None:
+    box = floor.page.get_by_test_id("scene").bounding_box()
+    assert box is not None
+    floor.page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(floor.page.get_by_label("Name of the step")).to_have_value("Flask")
+    floor.page.keyboard.press("Escape")
+    expect(floor.page.get_by_text("Nothing selected")).to_be_visible()
+
+
+def test_the_kernels_word_is_on_the_sheet(floor: Floor) -> None:
+    floor.page.get_by_label("Build").get_by_text("Flask").click()
+    expect(floor.page.get_by_label("Sheet")).to_contain_text(re.compile("Kernel.*one valid solid"))
+
+
+def test_nothing_serious_stands_in_anybodys_way(floor: Floor, page: Page, server: Server) -> None:
+    floor.select("section-8")
+    assert_accessible(page)
+    floor.drag("section-8", 330)
+    expect(page.get_by_label("Build").get_by_text("needs you")).to_be_visible()
+    page.get_by_label("Build").get_by_text("Flask").click()
+    assert_accessible(page)
+    page.get_by_role("button", name="Hand over").click()
+    assert_accessible(page)
+    page.goto(server.url)
+    expect(page.get_by_role("heading", name="Rack")).to_be_visible()
+    assert_accessible(page)
+
+
+def test_nothing_is_cut_off_at_the_design_size(floor: Floor) -> None:
+    floor.select("section-8")
+    wide, high = floor.page.evaluate("[document.documentElement.scrollWidth, document.documentElement.scrollHeight]")
+    assert (wide, high) == (1280, 800)
+
+
+def test_a_lost_server_is_told_and_found_again(page: Page, tmp_path: Path) -> None:
+    first = Server(tmp_path).start("demo")
+    floor = Floor(page, first, first.designs()["Tarn flask"])
+    floor.open()
+    expect(page.get_by_text("All changes kept")).to_be_visible()
+    first.kill()
+    expect(page.get_by_text("Looking for the server")).to_be_visible()
+    again = Server(tmp_path)
+    again.port, again.url = first.port, first.url
+    again.client.base_url = first.url
+    again.start()
+    try:
+        expect(page.get_by_text("All changes kept")).to_be_visible()
+        floor.server = again
+        before = floor.volume
+        floor.drag("section-8", 60)
+        floor.until_volume(lambda v: abs(v - before) > 500)
+    finally:
+        again.stop()
