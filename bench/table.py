@@ -11,7 +11,6 @@ from typing import Any, TypeVar, cast
 from rich.console import Console
 from rich.table import Table
 
-
 A = TypeVar("A")
 B = TypeVar("B")
 

@@ -33,7 +33,7 @@ export const api = {
   document: (design: string) => download(`/api/designs/${design}/document`),
   export: (design: string, format: FileFormat, tolerance: number) =>
     download(`/api/designs/${design}/export?format=${format}&tolerance=${tolerance}`),
-  mesh: async (key: string): Promise<ArrayBuffer> => (await download(`/api/meshes/${key}`)).data.arrayBuffer(),
+  mesh: async (key: string): Promise<ArrayBuffer> => (await answered(`/api/meshes/${key}`)).arrayBuffer(),
 };
 
 export interface Download {
@@ -41,9 +41,14 @@ export interface Download {
   data: Blob;
 }
 
-async function download(address: string): Promise<Download> {
+async function answered(address: string): Promise<Response> {
   const response = await fetch(address);
   if (!response.ok) throw new Refused((await response.json()) as Problem);
+  return response;
+}
+
+async function download(address: string): Promise<Download> {
+  const response = await answered(address);
   const name = /filename="([^"]+)"/.exec(response.headers.get("content-disposition") ?? "")?.[1] ?? "design";
   return { name, data: await response.blob() };
 }

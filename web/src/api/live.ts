@@ -1,14 +1,19 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { NOTHING_BUILT, queries, type Built } from "./queries";
+import { createStore } from "zustand/vanilla";
+import { NOTHING_BUILT, type Built } from "./built";
+import { queries } from "./queries";
 import type { Design, Edit, LiveEvent, PreviewRequest } from "./types";
 
 const PATIENCE = 400;
+/** What is told within so many ms of each other reaches the screen in one go. */
+const GATHER = 60;
 
 /**
- * The live channel of one design: what the server tells goes into the query cache, previews go up.
+ * The live channel of one design: how it stands is in `built`, a new head goes into the query cache, previews go up.
  * Only one preview is under way at a time; while it is, only the newest of the others is kept.
  */
 export class LiveChannel {
+  readonly built = createStore<Built>(() => NOTHING_BUILT);
   private socket: WebSocket | null = null;
   private closed = false;
   private attempts = 0;
@@ -16,10 +21,14 @@ export class LiveChannel {
   private underWay: { number: number; since: number } | null = null;
   private next: { base: number; edits: Edit[] } | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private gathered: ((built: Built) => Built)[] = [];
+  private gathering: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly design: string,
     private readonly cache: QueryClient,
+    /** Told of every mesh as soon as it is known, before anything is drawn. */
+    private readonly coming: (mesh: string) => void,
   ) {}
 
   open(): void {
@@ -36,6 +45,7 @@ export class LiveChannel {
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
+    clearTimeout(this.gathering);
     this.socket?.close();
   }
 
@@ -83,7 +93,8 @@ export class LiveChannel {
         }));
         break;
       case "step":
-        this.change((built) => {
+        if (event.step.mesh) this.coming(event.step.mesh);
+        this.changeSoon((built) => {
           const before = built.steps[event.step.id];
           const lastGood = event.step.mesh === null ? (before?.mesh ?? before?.last_good ?? null) : null;
           const step = { ...event.step, last_good: event.step.last_good ?? lastGood };
@@ -91,7 +102,7 @@ export class LiveChannel {
         });
         break;
       case "working":
-        this.change((built) => ({ ...built, working: event.step, complete: false }));
+        this.changeSoon((built) => ({ ...built, working: event.step, complete: false }));
         break;
       case "done":
         if (event.preview !== null && event.preview === this.underWay?.number) this.underWay = null;
@@ -133,7 +144,16 @@ export class LiveChannel {
     }));
   }
 
+  private changeSoon(how: (built: Built) => Built): void {
+    this.gathered.push(how);
+    this.gathering ??= setTimeout(() => this.change((built) => built), GATHER);
+  }
+
   private change(how: (built: Built) => Built): void {
-    this.cache.setQueryData<Built>(queries.built(this.design).queryKey, (built) => how(built ?? NOTHING_BUILT));
+    clearTimeout(this.gathering);
+    this.gathering = undefined;
+    const all = [...this.gathered, how];
+    this.gathered = [];
+    this.built.setState((built) => all.reduce((now, next) => next(now), built), true);
   }
 }

@@ -1,17 +1,19 @@
 import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
 import Typography from "@mui/material/Typography";
+import { memo } from "react";
 import type { Step } from "../api/types";
-import { shapeWords, type DesignOutline, type Stand } from "../model/outline";
+import { shapeWords, type Stand } from "../model/outline";
 import { colours } from "../theme/colours";
-import { useFloor, usePlace } from "./context";
+import { useDocument, useFloor, useOutline, usePlace, useStatus, useStep } from "./context";
 import { Dimensions } from "./Dimensions";
 import { NumberMark } from "./NumberMark";
 import { StateMark } from "./StateMark";
 
 /** The design as sentences: each body, what it goes through, and how it stands. */
-export function BuildList({ outline }: { outline: DesignOutline }) {
-  const { design } = useFloor();
+export const BuildList = memo(function BuildList() {
+  const { steps } = useDocument();
+  const outline = useOutline();
   return (
     <Box sx={{ pb: 2 }}>
       <Typography
@@ -22,7 +24,7 @@ export function BuildList({ outline }: { outline: DesignOutline }) {
       >
         Build
       </Typography>
-      {design.document.steps.length === 0 && (
+      {steps.length === 0 && (
         <Typography variant="body2" color="text.secondary" sx={{ px: 1.75 }}>
           Nothing here yet. Draw a first section from the row at the top of the scene; a second one makes a body
           possible.
@@ -55,26 +57,27 @@ export function BuildList({ outline }: { outline: DesignOutline }) {
       <Dimensions />
     </Box>
   );
-}
+});
 
 function sentence(body: Step, sections: number): string {
   const straight = body.params["between"] === "straight";
   return `${straight ? "straight loft" : "loft"} through ${sections} section${sections === 1 ? "" : "s"}`;
 }
 
-function SectionRow({ stand }: { stand: Stand }) {
-  const { design, built } = useFloor();
-  const step = design.document.steps.find((s) => s.id === stand.section);
+const SectionRow = memo(function SectionRow({ stand }: { stand: Stand }) {
+  const { unit } = useDocument();
+  const step = useStep(stand.section);
+  const status = useStatus(stand.section);
   if (!step) return null;
   return (
     <Row step={step} inset>
       <NumberMark number={stand.number} step={stand.section} />
       <span>
-        {stand.name}, <i>{shapeWords(step, built.steps[step.id], design.document.unit)}</i>
+        {stand.name}, <i>{shapeWords(step, status, unit)}</i>
       </span>
     </Row>
   );
-}
+});
 
 function Row({ step, inset = false, children }: { step: Step; inset?: boolean; children: React.ReactNode }) {
   const { place } = useFloor();

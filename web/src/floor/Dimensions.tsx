@@ -3,12 +3,12 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { FindingCard } from "../sheet/FindingCard";
 import { NumberField } from "../sheet/NumberField";
-import { useFindings, useFloor } from "./context";
+import { useDocument, useFindings, useFloor } from "./context";
 
 /** The named dimensions: change one and everything that uses it follows. */
 export function Dimensions() {
-  const { design, change } = useFloor();
-  const { dimensions } = design.document;
+  const { change } = useFloor();
+  const { dimensions } = useDocument();
   const findings = useFindings(null);
   const add = () => {
     const taken = new Set(dimensions.map((dimension) => dimension.name));

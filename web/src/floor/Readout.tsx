@@ -2,18 +2,18 @@ import Box from "@mui/material/Box";
 import { box, volume } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { useFloor } from "./context";
+import { useBuilt, useDocument } from "./context";
 
 /** Volume and box of the body, always in sight. */
 export function Readout() {
-  const { design, built } = useFloor();
-  const { unit, steps } = design.document;
+  const { unit, steps } = useDocument();
+  const statuses = useBuilt((built) => built.steps);
   const bodies = steps.flatMap((step) => {
-    const status = built.steps[step.id];
+    const status = statuses[step.id];
     return status?.summary?.result === "body" ? [{ step, summary: status.summary }] : [];
   });
   const stale = steps.some(
-    (step) => step.kind === "loft" && built.steps[step.id]?.mesh === null && built.steps[step.id]?.last_good,
+    (step) => step.kind === "loft" && statuses[step.id]?.mesh === null && statuses[step.id]?.last_good,
   );
   if (!bodies.length && !stale) return null;
   return (

@@ -3,13 +3,15 @@ import { useEffect, useState } from "react";
 import { api } from "../api/client";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { useFloor } from "./context";
+import { useBuilt, useFloor, useStatus, useStep } from "./context";
 
 /** How a step stands, where that is worth a word. Work that takes long shows its time and can be stopped. */
 export function StateMark({ step }: { step: string }) {
-  const { built, design } = useFloor();
-  const status = built.steps[step];
-  const working = useWorkingFor(built.working === step);
+  const { id } = useFloor();
+  const status = useStatus(step);
+  const skipped = useStep(step)?.skip;
+  const solid = useBuilt((built) => built.solids[step]);
+  const working = useWorkingFor(useBuilt((built) => built.working === step));
   if (working !== null) {
     return (
       <Mark colour={colours.estuary}>
@@ -17,7 +19,7 @@ export function StateMark({ step }: { step: string }) {
         <u
           onClick={(event) => {
             event.stopPropagation();
-            void api.stop(design.id);
+            void api.stop(id);
           }}
         >
           stop
@@ -25,12 +27,11 @@ export function StateMark({ step }: { step: string }) {
       </Mark>
     );
   }
-  if (design.document.steps.find((s) => s.id === step)?.skip) return <Mark colour={colours.inkSoft}>skipped</Mark>;
+  if (skipped) return <Mark colour={colours.inkSoft}>skipped</Mark>;
   if (status?.state === "failed") return <Mark colour={colours.brick}>▲ needs you</Mark>;
   if (status?.state === "waiting") return <Mark colour={colours.amber}>◷ waiting</Mark>;
   if (status?.findings.some((finding) => finding.severity === "warning"))
     return <Mark colour={colours.amber}>△ look</Mark>;
-  const solid = built.solids[step];
   if (solid && solid.key === status?.key && !solid.valid) return <Mark colour={colours.amber}>△ no solid</Mark>;
   return null;
 }

@@ -4,22 +4,24 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
 import type { LengthUnit } from "../api/types";
 import { Mark } from "../app/Mark";
 import { NameField } from "../app/NameField";
 import { HandOver } from "../handover/HandOver";
 import { clock } from "../model/units";
-import { useFloor } from "./context";
+import { useBuilt, useFloor, useHead } from "./context";
 
 const UNITS: LengthUnit[] = ["mm", "cm", "in"];
 
 /** The line at the top: what this is, whether it is kept, and what concerns the design as a whole. */
-export function TopLine() {
-  const { design, built, saving, undo, redo, change } = useFloor();
+export const TopLine = memo(function TopLine() {
+  const { undo, redo, change } = useFloor();
+  const { design, saving } = useHead();
+  const connected = useBuilt((built) => built.connected);
   const [handing, setHanding] = useState(false);
-  const kept = !built.connected
+  const kept = !connected
     ? "Looking for the server…"
     : saving
       ? "Keeping…"
@@ -65,4 +67,4 @@ export function TopLine() {
       {handing && <HandOver onClose={() => setHanding(false)} />}
     </Box>
   );
-}
+});

@@ -3,15 +3,16 @@ import Button from "@mui/material/Button";
 import Divider from "@mui/material/Divider";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { Edit } from "../api/types";
-import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
+import { sectionIds, sectionSummary, type Stand } from "../model/outline";
 import { drawSection, extent, SHAPES, starter, type ShapeType } from "../model/starters";
 import { lengthNumber, millimetres } from "../model/units";
 import { colours } from "../theme/colours";
-import { useFloor, usePlace } from "./context";
+import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "./context";
 
 type Verb = "Place" | "Draw" | "Shape";
+const VERBS: Verb[] = ["Place", "Draw", "Shape"];
 
 interface Choice {
   title: string;
@@ -20,9 +21,8 @@ interface Choice {
 }
 
 /** The row of verbs: each opens what fits the selection. */
-export function Verbs({ outline }: { outline: DesignOutline }) {
+export const Verbs = memo(function Verbs() {
   const [open, setOpen] = useState<{ verb: Verb; anchor: HTMLElement } | null>(null);
-  const choices = useChoices(outline);
   const close = () => setOpen(null);
   return (
     <Box
@@ -40,7 +40,7 @@ export function Verbs({ outline }: { outline: DesignOutline }) {
         borderRadius: 1,
       }}
     >
-      {(Object.keys(choices) as Verb[]).map((verb) => (
+      {VERBS.map((verb) => (
         <Button
           key={verb}
           color="inherit"
@@ -53,36 +53,41 @@ export function Verbs({ outline }: { outline: DesignOutline }) {
         </Button>
       ))}
       <Menu open={open !== null} anchorEl={open?.anchor ?? null} onClose={close}>
-        {open &&
-          choices[open.verb].map((choice, i) =>
-            choice === null ? (
-              <Divider key={i} />
-            ) : (
-              <MenuItem
-                key={choice.title}
-                disabled={choice.disabled !== undefined}
-                onClick={() => {
-                  close();
-                  void choice.act();
-                }}
-              >
-                {choice.title}
-                {choice.disabled && (
-                  <Box component="span" sx={{ ml: 2, color: colours.inkSoft, fontSize: 13 }}>
-                    {choice.disabled}
-                  </Box>
-                )}
-              </MenuItem>
-            ),
-          )}
+        {open && <Choices verb={open.verb} close={close} />}
       </Menu>
     </Box>
   );
+});
+
+function Choices({ verb, close }: { verb: Verb; close: () => void }) {
+  return useChoices()[verb].map((choice, i) =>
+    choice === null ? (
+      <Divider key={i} />
+    ) : (
+      <MenuItem
+        key={choice.title}
+        disabled={choice.disabled !== undefined}
+        onClick={() => {
+          close();
+          void choice.act();
+        }}
+      >
+        {choice.title}
+        {choice.disabled && (
+          <Box component="span" sx={{ ml: 2, color: colours.inkSoft, fontSize: 13 }}>
+            {choice.disabled}
+          </Box>
+        )}
+      </MenuItem>
+    ),
+  );
 }
 
-function useChoices(outline: DesignOutline): Record<Verb, (Choice | null)[]> {
-  const { design, built, change, place } = useFloor();
-  const { steps, unit } = design.document;
+function useChoices(): Record<Verb, (Choice | null)[]> {
+  const { change, place } = useFloor();
+  const { steps, unit } = useDocument();
+  const outline = useOutline();
+  const statuses = useBuilt((built) => built.steps);
   const selected = usePlace((p) => p.selected);
   const group =
     outline.groups.find((g) => g.body.id === selected || g.stands.some((s) => s.section === selected)) ??
@@ -101,7 +106,7 @@ function useChoices(outline: DesignOutline): Record<Verb, (Choice | null)[]> {
     return (station?.params["plane"] as string | undefined) ?? "top";
   }
   function offsetOf(stand: Stand | undefined): number {
-    const summary = built.steps[stand?.station ?? ""]?.summary;
+    const summary = statuses[stand?.station ?? ""]?.summary;
     return summary?.result === "station" ? summary.offset : 0;
   }
   async function keep(edits: Edit[], kind: string): Promise<void> {
@@ -113,7 +118,7 @@ function useChoices(outline: DesignOutline): Record<Verb, (Choice | null)[]> {
     if (made) place.setState({ selected: made.id });
   }
   const draw = (type: ShapeType, title: string) => {
-    const size = extent(last ? sectionSummary(built.steps[last.section]) : null);
+    const size = extent(last ? sectionSummary(statuses[last.section]) : null);
     const name = `${title} ${stands.length + 1}`;
     if (bareStation) {
       const params = { station: { step: bareStation.id }, shape: starter(type, size.width, size.depth) };

@@ -1,44 +1,62 @@
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
+import type { Built } from "../api/built";
 import type { LiveChannel } from "../api/live";
-import type { Built } from "../api/queries";
-import type { Design, Edit, Finding, Fix, Step } from "../api/types";
+import type { Design, DesignDocument, Edit, Finding, Step, StepStatus } from "../api/types";
+import type { DesignOutline } from "../model/outline";
 import type { Place, PlaceStore } from "../model/place";
 
-/** What every part of the floor can see and do. */
+/** What every part of the floor can do. The same object for as long as the design is open. */
 export interface FloorContext {
-  design: Design;
-  built: Built;
+  id: string;
   place: PlaceStore;
   live: LiveChannel;
   /** Keep a change. Resolves when it is on disk, null when it was refused. */
   change: (edits: Edit[]) => Promise<Design | null>;
   undo: () => void;
   redo: () => void;
+}
+
+/** The design as it is kept, and whether a change is on its way to be. */
+export interface HeadContext {
+  design: Design;
   saving: boolean;
 }
 
 export const Floor = createContext<FloorContext | null>(null);
+export const Head = createContext<HeadContext | null>(null);
+export const Outline = createContext<DesignOutline | null>(null);
 
-export function useFloor(): FloorContext {
-  const found = useContext(Floor);
+function inside<T>(found: T | null): T {
   if (!found) throw new Error("only on the floor");
   return found;
 }
+
+export const useFloor = (): FloorContext => inside(useContext(Floor));
+export const useHead = (): HeadContext => inside(useContext(Head));
+export const useDocument = (): DesignDocument => useHead().design.document;
+export const useOutline = (): DesignOutline => inside(useContext(Outline));
 
 export function usePlace<T>(pick: (place: Place) => T): T {
   return useStore(useFloor().place, pick);
 }
 
-export function useStep(id: string | null): Step | null {
-  const { design } = useFloor();
-  return design.document.steps.find((step) => step.id === id) ?? null;
+/** A part of how the design stands; only a change of that part draws anew. */
+export function useBuilt<T>(pick: (built: Built) => T): T {
+  return useStore(useFloor().live.built, pick);
 }
+
+export function useStatus(step: string | undefined): StepStatus | undefined {
+  return useBuilt((built) => (step === undefined ? undefined : built.steps[step]));
+}
+
+export function useStep(id: string | null): Step | null {
+  return useDocument().steps.find((step) => step.id === id) ?? null;
+}
+
+const NONE: Finding[] = [];
 
 /** Findings of a step; those of the whole design where no step is given. */
 export function useFindings(step: string | null): Finding[] {
-  const { built } = useFloor();
-  return step === null ? built.findings : (built.steps[step]?.findings ?? []);
+  return useBuilt((built) => (step === null ? built.findings : (built.steps[step]?.findings ?? NONE)));
 }
-
-export type { Fix };

@@ -6,25 +6,22 @@ import { queries } from "../api/queries";
 import type { Design, Edit } from "../api/types";
 import { useProblem } from "../app/useProblem";
 import { createPlace } from "../model/place";
-import type { FloorContext } from "./context";
+import { bodyGeometry } from "../scene/bodyGeometry";
+import type { FloorContext, HeadContext } from "./context";
 
-/** Everything the floor needs of one design, which stays the same for the life of the component. Null until its head has come. error: why it can't be opened. */
-export function useDesign(id: string): { floor: FloorContext | null; error: unknown } {
+/** Everything the floor needs of one design, which stays the same for the life of the component. head: null until it has come. error: why it can't be opened. */
+export function useDesign(id: string): { floor: FloorContext; head: HeadContext | null; error: unknown } {
   const cache = useQueryClient();
   const problem = useProblem();
   const head = useQuery(queries.head(id));
-  const { data: built } = useQuery(queries.built(id));
   const place = useMemo(() => createPlace(id), [id]);
-  const [live] = useState(() => new LiveChannel(id, cache));
+  const [live] = useState(() => new LiveChannel(id, cache, (mesh) => void bodyGeometry(mesh).catch(() => undefined)));
   const queue = useRef<Promise<unknown>>(Promise.resolve());
 
   useEffect(() => {
     live.open();
-    return () => {
-      live.close();
-      cache.removeQueries({ queryKey: queries.built(id).queryKey });
-    };
-  }, [live, id, cache]);
+    return () => live.close();
+  }, [live]);
 
   const mutation = useMutation({
     mutationFn: (what: (base: number) => Promise<Design>) => {
@@ -56,7 +53,7 @@ export function useDesign(id: string): { floor: FloorContext | null; error: unkn
   const undo = useCallback(() => void run((base) => api.undo(id, base)), [run, id]);
   const redo = useCallback(() => void run((base) => api.redo(id, base)), [run, id]);
 
-  const floor =
-    head.data && built ? { design: head.data, built, place, live, change, undo, redo, saving: isPending } : null;
-  return { floor, error: head.error };
+  const floor = useMemo(() => ({ id, place, live, change, undo, redo }), [id, place, live, change, undo, redo]);
+  const kept = useMemo(() => (head.data ? { design: head.data, saving: isPending } : null), [head.data, isPending]);
+  return { floor, head: kept, error: head.error };
 }

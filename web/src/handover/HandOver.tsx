@@ -12,7 +12,7 @@ import { api } from "../api/client";
 import { problemOf } from "../api/problems";
 import type { FileFormat } from "../api/types";
 import { saveFile } from "../app/saveFile";
-import { useFloor } from "../floor/context";
+import { useBuilt, useHead } from "../floor/context";
 import { length } from "../model/units";
 import { NumberField } from "../sheet/NumberField";
 import { colours } from "../theme/colours";
@@ -41,12 +41,13 @@ const FORMATS: { format: FileFormat | "json"; title: string; holds: string; mesh
 
 /** Files out: the format, the one setting that matters, and what the file will hold. */
 export function HandOver({ onClose }: { onClose: () => void }) {
-  const { design, built } = useFloor();
+  const { design } = useHead();
+  const statuses = useBuilt((built) => built.steps);
   const { unit, steps } = design.document;
   const [format, setFormat] = useState<FileFormat | "json">("step");
   const [tolerance, setTolerance] = useState(0.05);
   const chosen = FORMATS.find((item) => item.format === format);
-  const bodies = steps.filter((step) => built.steps[step.id]?.mesh);
+  const bodies = steps.filter((step) => statuses[step.id]?.mesh);
   const none = bodies.length === 0 && format !== "json";
   const save = useMutation({
     mutationFn: () => (format === "json" ? api.document(design.id) : api.export(design.id, format, tolerance)),

@@ -1,8 +1,8 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import { useFloor, usePlace } from "../floor/context";
-import type { DesignOutline, Stand } from "../model/outline";
+import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useDocument, useFloor, useOutline, usePlace } from "../floor/context";
+import type { Stand } from "../model/outline";
 import { length, lengthNumber, millimetres } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -17,8 +17,9 @@ const AXIS = 112;
 const HEIGHT = 158;
 
 /** The length of the active body from end to end, its sections standing on it. */
-export function Run({ outline }: { outline: DesignOutline }) {
-  const { design } = useFloor();
+export const Run = memo(function Run() {
+  const { unit } = useDocument();
+  const outline = useOutline();
   const selected = usePlace((p) => p.selected);
   const active =
     outline.groups.find((g) => g.body.id === selected || g.stands.some((s) => s.section === selected)) ??
@@ -26,7 +27,6 @@ export function Run({ outline }: { outline: DesignOutline }) {
   const stands = active?.stands.length ? active.stands : outline.loose;
   const holder = useRef<HTMLDivElement>(null);
   const width = useWidth(holder);
-  const { unit } = design.document;
   const long = stands.length > 1 ? Math.max(...stands.map((s) => s.at)) - Math.min(...stands.map((s) => s.at)) : 0;
 
   return (
@@ -52,7 +52,7 @@ export function Run({ outline }: { outline: DesignOutline }) {
       )}
     </Box>
   );
-}
+});
 
 function useWidth(holder: React.RefObject<HTMLDivElement | null>): number {
   const [width, setWidth] = useState(0);
@@ -67,8 +67,7 @@ function useWidth(holder: React.RefObject<HTMLDivElement | null>): number {
 }
 
 function Strip({ stands, width }: { stands: Stand[]; width: number }) {
-  const { design } = useFloor();
-  const { unit } = design.document;
+  const { unit } = useDocument();
   const { drag, start, move, release, nudge } = useStationDrag();
   const fitting = scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN);
   const [frozen, setFrozen] = useState<Scale | null>(null);
@@ -160,8 +159,8 @@ interface StationProps {
 }
 
 function Station({ stand, at, x, thumb, common, held, onStart, onNudge }: StationProps) {
-  const { design, place } = useFloor();
-  const { unit } = design.document;
+  const { place } = useFloor();
+  const { unit } = useDocument();
   const chosen = usePlace((p) => p.selected === stand.section);
   const pointed = usePlace((p) => p.hovered === stand.section);
   const lit = held || chosen;

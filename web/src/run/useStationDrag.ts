@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Edit } from "../api/types";
-import { useFloor } from "../floor/context";
+import { useFloor, useHead } from "../floor/context";
 import type { Stand } from "../model/outline";
 import { roundStep } from "../model/units";
 import { toMm, type Scale } from "./layout";
@@ -24,7 +24,8 @@ interface Grip {
 
 /** Dragging a station along the Run: the body follows, letting go keeps it, Esc puts it back. */
 export function useStationDrag() {
-  const { design, built, live, change, place } = useFloor();
+  const { live, change, place } = useFloor();
+  const { design } = useHead();
   const [drag, setDrag] = useState<Drag | null>(null);
   const grip = useRef<Grip | null>(null);
   const { unit } = design.document;
@@ -37,7 +38,7 @@ export function useStationDrag() {
   );
 
   const start = (stand: Stand, scale: Scale, x: number) => {
-    const summary = built.steps[stand.station]?.summary;
+    const summary = live.built.getState().steps[stand.station]?.summary;
     const offset = summary?.result === "station" ? summary.offset : stand.at;
     grip.current = {
       stand,
@@ -95,7 +96,7 @@ export function useStationDrag() {
 
   /** Arrow keys on a thumbnail: one round step, ten with Shift. */
   const nudge = (stand: Stand, direction: number, large: boolean) => {
-    const summary = built.steps[stand.station]?.summary;
+    const summary = live.built.getState().steps[stand.station]?.summary;
     if (summary?.result !== "station") return;
     const sign = Math.abs(summary.offset - stand.at) < 1e-9 ? 1 : -1;
     void change(edit(stand, round(summary.offset + sign * direction * roundStep(unit) * (large ? 10 : 1))));

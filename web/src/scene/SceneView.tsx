@@ -1,27 +1,26 @@
-import { useEffect, useRef } from "react";
-import type { PlaceStore } from "../model/place";
+import { memo, useEffect, useRef } from "react";
+import type { Built } from "../api/built";
+import type { DesignDocument } from "../api/types";
+import { useBuilt, useDocument, useFloor, useOutline } from "../floor/context";
+import { sectionSummary, type Stand } from "../model/outline";
 import { bodyGeometry } from "./bodyGeometry";
 import "./scene.css";
 import { Viewport, type StagedBody, type StagedSection } from "./viewport";
 
-export interface SceneBody {
+interface SceneBody {
   id: string;
   mesh: string;
   stale: boolean;
 }
 
-interface Props {
-  bodies: SceneBody[];
-  sections: StagedSection[];
-  place: PlaceStore;
-  onReady: (viewport: Viewport | null) => void;
-}
-
-/** The scene: keeps a viewport and tells it what to show. */
-export function SceneView({ bodies, sections, place, onReady }: Props) {
+/** The scene: keeps a viewport and tells it what to show. Bodies go to it straight from the live channel. */
+export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewport: Viewport | null) => void }) {
+  const { place, live } = useFloor();
+  const document = useDocument();
+  const outline = useOutline();
+  const steps = useBuilt((built) => built.steps);
   const holder = useRef<HTMLDivElement>(null);
   const viewport = useRef<Viewport | null>(null);
-  const shown = useRef(0);
 
   useEffect(() => {
     if (!holder.current) return;
@@ -52,26 +51,55 @@ export function SceneView({ bodies, sections, place, onReady }: Props) {
   }, [place, onReady]);
 
   useEffect(() => {
-    const turn = ++shown.current;
-    const staged = bodies.map(async (body): Promise<StagedBody> => ({
-      id: body.id,
-      stale: body.stale,
-      geometry: await bodyGeometry(body.mesh),
-    }));
-    Promise.all(staged)
-      .then((ready) => {
-        // an answer that comes after a newer one is of no use any more
-        if (turn !== shown.current || !viewport.current) return;
-        const view = place.getState().view;
-        viewport.current.setStage(ready, sections);
-        if (view && holder.current?.dataset["placed"] !== "yes") viewport.current.setView(view);
-        if (holder.current) {
-          holder.current.dataset["placed"] = "yes";
-          holder.current.dataset["meshes"] = bodies.map((body) => body.mesh).join(" ");
-        }
-      })
-      .catch(() => undefined);
-  }, [bodies, sections, place]);
+    const sections = [
+      ...outline.groups.flatMap((group) => group.stands).map((stand) => staged(stand, steps, false)),
+      ...outline.loose.map((stand) => staged(stand, steps, true)),
+    ];
+    viewport.current?.setSections(sections);
+  }, [outline, steps]);
+
+  useEffect(() => {
+    let asked = "";
+    const show = async (bodies: SceneBody[]) => {
+      const key = JSON.stringify(bodies);
+      if (key === asked) return;
+      asked = key;
+      const ready = await Promise.all(
+        bodies.map(async ({ id, stale, mesh }): Promise<StagedBody> => ({
+          id,
+          stale,
+          geometry: await bodyGeometry(mesh),
+        })),
+      );
+      // an answer that comes after a newer one is of no use any more
+      if (asked !== key || !viewport.current || !holder.current) return;
+      viewport.current.setBodies(ready, place.getState().view);
+      holder.current.dataset["meshes"] = bodies.map((body) => body.mesh).join(" ");
+    };
+    const sync = () => void show(bodiesOf(document, live.built.getState())).catch(() => undefined);
+    sync();
+    return live.built.subscribe(sync);
+  }, [document, live, place]);
 
   return <div ref={holder} className="scene" data-testid="scene" />;
+});
+
+function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
+  return document.steps.flatMap((step) => {
+    const status = built.steps[step.id];
+    const mesh = status?.mesh ?? (status?.state === "skipped" ? null : status?.last_good);
+    return mesh ? [{ id: step.id, mesh, stale: status?.mesh === null }] : [];
+  });
+}
+
+function staged(stand: Stand, steps: Built["steps"], loose: boolean): StagedSection {
+  const summary = sectionSummary(steps[stand.section]);
+  const points: number[] = [];
+  if (summary) {
+    const { origin, x, y, outline, closed } = summary;
+    const ring = closed && outline[0] ? [...outline, outline[0]] : outline;
+    for (const [a, b] of ring)
+      for (let i = 0; i < 3; i++) points.push((origin[i] ?? 0) + a * (x[i] ?? 0) + b * (y[i] ?? 0));
+  }
+  return { id: stand.section, number: stand.number, name: stand.name, loose, outline: new Float32Array(points) };
 }

@@ -32,7 +32,13 @@ export interface StagedSection {
 export interface StageListeners {
   pick: (id: string | null) => void;
   hover: (id: string | null) => void;
-  viewed: (view: { position: number[]; target: number[] }) => void;
+  viewed: (view: View) => void;
+}
+
+/** Camera position and target, mm. */
+export interface View {
+  position: number[];
+  target: number[];
 }
 
 const RING = "ring:";
@@ -62,6 +68,7 @@ export class Viewport {
   private hovered: string | null = null;
   private mode: SceneMode = "edges";
   private frame = 0;
+  private framed = false;
   private size = { width: 1, height: 1 };
   private readonly box = new THREE.Box3();
   private pressed: { x: number; y: number } | null = null;
@@ -94,12 +101,22 @@ export class Viewport {
     this.resize();
   }
 
-  setStage(bodies: StagedBody[], sections: StagedSection[]): void {
-    const first = this.box.isEmpty();
+  /** view: where the eye was when the designer left; used for the first bodies only. */
+  setBodies(bodies: StagedBody[], view: View | null): void {
     this.bodies = bodies;
+    this.compose();
+    if (!this.framed && bodies.length) {
+      this.framed = true;
+      if (view) this.setView(view);
+      else this.look("4", false);
+    }
+  }
+
+  setSections(sections: StagedSection[]): void {
+    const first = this.box.isEmpty();
     this.sections = sections;
     this.compose();
-    if (first && !this.box.isEmpty()) this.look("4", false);
+    if (first && !this.framed && !this.box.isEmpty()) this.look("4", false);
   }
 
   setSelected(selected: string | null, hovered: string | null): void {
@@ -129,7 +146,7 @@ export class Viewport {
     this.lookFrom(this.camera.position.clone().sub(this.controls.getTarget(new THREE.Vector3())), true);
   }
 
-  setView(view: { position: number[]; target: number[] }): void {
+  private setView(view: View): void {
     const [px = 0, py = -1, pz = 0] = view.position;
     const [tx = 0, ty = 0, tz = 0] = view.target;
     void this.controls.setLookAt(px, py, pz, tx, ty, tz, false);

@@ -3,9 +3,8 @@ import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
 import type { Step } from "../api/types";
-import { useFloor } from "../floor/context";
+import { useDocument, useFloor, useOutline } from "../floor/context";
 import { NumberMark } from "../floor/NumberMark";
-import type { DesignOutline } from "../model/outline";
 import { lengthNumber } from "../model/units";
 import { numbers } from "../theme/theme";
 
@@ -14,8 +13,10 @@ interface Item {
 }
 
 /** The sections a loft goes through, in order: open one, move it, take it out, put a free one in. */
-export function LoftSections({ step, outline }: { step: Step; outline: DesignOutline }) {
-  const { design, change, place } = useFloor();
+export function LoftSections({ step }: { step: Step }) {
+  const { change, place } = useFloor();
+  const { unit } = useDocument();
+  const outline = useOutline();
   const items = step.params["sections"] as Item[];
   const stands = outline.groups.find((group) => group.body.id === step.id)?.stands ?? [];
   const keep = (next: Item[]) => void change([{ do: "set-param", step: step.id, path: ["sections"], value: next }]);
@@ -41,7 +42,7 @@ export function LoftSections({ step, outline }: { step: Step; outline: DesignOut
             {stand.name}
           </Button>
           <Box component="span" sx={{ ...numbers, fontSize: 13 }}>
-            {lengthNumber(stand.at, design.document.unit)}
+            {lengthNumber(stand.at, unit)}
           </Box>
           <IconButton
             size="small"

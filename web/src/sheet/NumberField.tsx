@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import OutlinedInput from "@mui/material/OutlinedInput";
 import { useId, useState } from "react";
-import { useFloor } from "../floor/context";
+import { useDocument } from "../floor/context";
 import { lengthNumber, roundStep, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -23,7 +23,7 @@ interface Props {
 
 /** A number that can be typed with units, arithmetic and names. Enter keeps it, Esc puts it back, arrows step. */
 export function NumberField({ label, kind, value, worth, onKeep, wrong = false, hideLabel = false }: Props) {
-  const { unit } = useFloor().design.document;
+  const { unit } = useDocument();
   const id = useId();
   const kept = typeof value === "number" ? shown(value, kind, unit) : value;
   const [draft, setDraft] = useState<string | null>(null);

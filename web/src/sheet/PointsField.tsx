@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import type { Step } from "../api/types";
-import { useFloor } from "../floor/context";
+import { useBuilt, useFloor } from "../floor/context";
 import { numbers } from "../theme/theme";
 import { NumberField } from "./NumberField";
 
@@ -10,11 +10,12 @@ type Point = (number | string)[];
 
 /** The points of a spline as a list of numbers: change, add between, remove. */
 export function PointsField({ step, path, points }: { step: Step; path: (string | number)[]; points: Point[] }) {
-  const { built, change } = useFloor();
+  const { change } = useFloor();
+  const values = useBuilt((built) => built.steps[step.id]?.values);
   const keep = (next: Point[]) => change([{ do: "set-param", step: step.id, path, value: next }]);
   const worth = (i: number, k: number): number => {
     const value = points[i]?.[k];
-    return typeof value === "number" ? value : (built.steps[step.id]?.values?.[[...path, i, k].join(".")] ?? 0);
+    return typeof value === "number" ? value : (values?.[[...path, i, k].join(".")] ?? 0);
   };
   const insertAfter = (i: number) => {
     const next = (i + 1) % points.length;

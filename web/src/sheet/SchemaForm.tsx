@@ -6,7 +6,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, type ReactNode } from "react";
 import { queries } from "../api/queries";
 import type { Step } from "../api/types";
-import { useFloor } from "../floor/context";
+import { useBuilt, useDocument, useFloor } from "../floor/context";
 import { sectionSummary } from "../model/outline";
 import { extent, SHAPES, starter, type ShapeType } from "../model/starters";
 import { NumberField } from "./NumberField";
@@ -65,21 +65,23 @@ function useKeep({ step, path }: Field) {
 }
 
 function useIsWrong({ step, path }: Field): boolean {
-  const { built } = useFloor();
   const place = path.join(".");
-  return built.steps[step.id]?.findings.some((f) => f.severity === "error" && f.path?.join(".") === place) ?? false;
+  return useBuilt(
+    (built) =>
+      built.steps[step.id]?.findings.some((f) => f.severity === "error" && f.path?.join(".") === place) ?? false,
+  );
 }
 
 function Quantity(field: Field) {
   const keep = useKeep(field);
   const wrong = useIsWrong(field);
-  const { built } = useFloor();
+  const worth = useBuilt((built) => built.steps[field.step.id]?.values?.[field.path.join(".")]);
   return (
     <NumberField
       label={field.schema.title ?? String(field.path.at(-1))}
       kind={field.schema["x-quantity"] ?? "number"}
       value={field.value as number | string}
-      worth={built.steps[field.step.id]?.values?.[field.path.join(".")]}
+      worth={worth}
       onKeep={keep}
       wrong={wrong}
     />
@@ -87,7 +89,7 @@ function Quantity(field: Field) {
 }
 
 function PairField(field: Field) {
-  const { built } = useFloor();
+  const values = useBuilt((built) => built.steps[field.step.id]?.values);
   const keep = useKeep(field);
   const pair = field.value as (number | string)[];
   return (
@@ -100,7 +102,7 @@ function PairField(field: Field) {
             label={`${field.schema.title} ${i === 0 ? "x" : "y"}`}
             kind={field.schema.prefixItems?.[i]?.["x-quantity"] ?? "length"}
             value={value}
-            worth={built.steps[field.step.id]?.values?.[[...field.path, i].join(".")]}
+            worth={values?.[[...field.path, i].join(".")]}
             onKeep={(typed) => keep(pair.map((old, k) => (k === i ? typed : old)))}
           />
         ))}
@@ -122,10 +124,10 @@ function ChoiceField(field: Field) {
 }
 
 function RefField(field: Field) {
-  const { design, change } = useFloor();
+  const { change } = useFloor();
+  const { steps } = useDocument();
   const { data: kinds } = useQuery(queries.kinds());
   const fitting = new Set(kinds?.filter((kind) => kind.result === field.schema["x-refers"]).map((kind) => kind.name));
-  const steps = design.document.steps;
   const earlier = steps
     .slice(
       0,
@@ -159,13 +161,13 @@ function SwitchField(field: Field) {
 
 /** A choice of kinds, and below it the numbers of the kind chosen. Another kind starts at the size of the one before. */
 function ShapeField(field: Field) {
-  const { built } = useFloor();
+  const { live } = useFloor();
   const keep = useKeep(field);
   const shape = field.value as Record<string, unknown>;
   const type = String(shape["type"]);
   const chosen = resolved({ $ref: field.schema.discriminator?.mapping[type] ?? "" }, field.root);
   const pick = (wanted: string) => {
-    const { width, depth } = extent(sectionSummary(built.steps[field.step.id]));
+    const { width, depth } = extent(sectionSummary(live.built.getState().steps[field.step.id]));
     return keep(starter(wanted as ShapeType, width, depth));
   };
   return (

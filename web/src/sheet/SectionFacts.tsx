@@ -1,21 +1,21 @@
 import type { Step } from "../api/types";
-import { useFloor } from "../floor/context";
+import { useBuilt, useDocument } from "../floor/context";
 import { sectionSummary } from "../model/outline";
 import { area, length } from "../model/units";
 import { Facts } from "./Facts";
 
 /** Area and girth of a section, and how the body meets it. */
 export function SectionFacts({ step }: { step: Step }) {
-  const { design, built } = useFloor();
-  const { unit, steps } = design.document;
-  const summary = sectionSummary(built.steps[step.id]);
+  const { unit, steps } = useDocument();
+  const statuses = useBuilt((built) => built.steps);
+  const summary = sectionSummary(statuses[step.id]);
   if (!summary || summary.shape === "point") return null;
   const facts: [string, string][] = [];
   const surface = area(summary.area, unit);
   if (summary.closed) facts.push(["Area", `${surface.value} ${surface.unit}`]);
   facts.push(["Girth", length(summary.girth, unit)]);
   for (const body of steps) {
-    const shown = built.steps[body.id]?.summary;
+    const shown = statuses[body.id]?.summary;
     const stand = shown?.result === "body" ? shown.run.find((item) => item.section === step.id) : undefined;
     if (stand)
       facts.push(["Met within", stand.deviation < 1e-6 ? "exactly" : `${stand.deviation.toExponential(0)} mm`]);

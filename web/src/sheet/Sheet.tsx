@@ -1,10 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import { memo } from "react";
 import type { Edit, Step } from "../api/types";
 import { NameField } from "../app/NameField";
-import { useFindings, useFloor, usePlace, useStep } from "../floor/context";
-import { stationOf, type DesignOutline } from "../model/outline";
+import { useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
+import { outlineOf, stationOf, type DesignOutline } from "../model/outline";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
 import { LoftSections } from "./LoftSections";
@@ -14,7 +15,7 @@ import { SectionFacts } from "./SectionFacts";
 const TITLES: Record<string, string> = { loft: "Loft", section: "Section", station: "Station" };
 
 /** The selected step: what goes into it, its numbers, and what is to be said of it. */
-export function Sheet({ outline }: { outline: DesignOutline }) {
+export const Sheet = memo(function Sheet() {
   const selected = usePlace((p) => p.selected);
   const step = useStep(selected);
   if (!step) {
@@ -28,11 +29,12 @@ export function Sheet({ outline }: { outline: DesignOutline }) {
       </Box>
     );
   }
-  return <StepSheet key={step.id} step={step} outline={outline} />;
-}
+  return <StepSheet key={step.id} step={step} />;
+});
 
-function StepSheet({ step, outline }: { step: Step; outline: DesignOutline }) {
-  const { change, place } = useFloor();
+function StepSheet({ step }: { step: Step }) {
+  const { change, place, live } = useFloor();
+  const document = useDocument();
   const findings = useFindings(step.id);
   const station = useStep(step.kind === "section" ? stationOf(step) : null);
   return (
@@ -52,7 +54,7 @@ function StepSheet({ step, outline }: { step: Step; outline: DesignOutline }) {
         <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />
       ))}
       {station && <SchemaForm step={station} leave={["plane"]} />}
-      {step.kind === "loft" && <LoftSections step={step} outline={outline} />}
+      {step.kind === "loft" && <LoftSections step={step} />}
       <SchemaForm step={step} leave={["sections"]} />
       {step.kind === "section" && <SectionFacts step={step} />}
       {step.kind === "loft" && <BodyFacts step={step} />}
@@ -64,7 +66,7 @@ function StepSheet({ step, outline }: { step: Step; outline: DesignOutline }) {
           variant="outlined"
           onClick={() => {
             place.setState({ selected: null });
-            void change(removal(step, outline));
+            void change(removal(step, outlineOf(document, live.built.getState().steps)));
           }}
         >
           Remove
@@ -97,9 +99,11 @@ function removal(step: Step, outline: DesignOutline): Edit[] {
 
 /** What needs the designer anywhere in the design. */
 function OpenFindings() {
-  const { design, built, place } = useFloor();
-  const found = design.document.steps.flatMap((step) => {
-    const worst = built.steps[step.id]?.findings.find((finding) => finding.severity === "error");
+  const { place } = useFloor();
+  const { steps } = useDocument();
+  const statuses = useBuilt((built) => built.steps);
+  const found = steps.flatMap((step) => {
+    const worst = statuses[step.id]?.findings.find((finding) => finding.severity === "error");
     return worst ? [{ step, worst }] : [];
   });
   return found.map(({ step, worst }) => (

@@ -16,7 +16,7 @@ from wander.app.engine.mesh_store import MeshStore
 from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone, StepsDone
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import export
-from wander.core.design.reading import read_document
+from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
 from wander.core.document.document import Document, Step
 from wander.core.exchange.glb import write_glb
@@ -58,7 +58,7 @@ class Worker:
         self._pipe.send(answer)
 
     def _build(self, request: BuildRequest) -> list[Any]:
-        document = read_document(request.document)
+        document = read_kept(request.document)
 
         waiting: list[StepDone] = []
 
@@ -114,7 +114,7 @@ class Worker:
         from wander.core.design.bodies import NothingToExport
         from wander.core.solids.errors import KernelError
 
-        document: Document = read_document(request.document)
+        document: Document = read_kept(request.document)
         try:
             return export(document, list(rebuild(document, self._results)), request.file_format, request.tolerance), None
         except (NothingToExport, KernelError) as error:

@@ -14,6 +14,7 @@ from wander.core.document import edits as e
 from wander.core.document.document import Document, NamedDimension, Step
 from wander.core.document.expressions import BadSyntax, Kind, with_default_unit
 from wander.core.steps import REGISTRY
+from wander.core.steps.quantities import Place, with_expressions_changed
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
@@ -150,35 +151,12 @@ def _measured(document: Document, kind_name: str, params: dict[str, Any]) -> dic
     kind = REGISTRY.get(kind_name)
     if kind is None:
         return params
-    schema = kind.schema
-    found = _walk(params, schema, schema.get("$defs", {}), document)
+
+    def kept(text: str, quantity: str, path: Place) -> float | str:
+        measures = {"length": Kind.LENGTH, "angle": Kind.ANGLE}.get(quantity, Kind.NUMBER)
+        value = with_default_unit(text, measures, document.unit)
+        return round(value) if quantity == "count" and isinstance(value, float) and value.is_integer() else value
+
+    found = with_expressions_changed(params, kind.schema, kept)
     assert isinstance(found, dict)
     return found
-
-
-def _walk(value: Any, schema: dict[str, Any], definitions: dict[str, Any], document: Document) -> Any:
-    while "$ref" in schema:
-        schema = definitions.get(schema["$ref"].rsplit("/", 1)[1], {})
-    if isinstance(value, str) and "x-quantity" in schema:
-        kind = {"length": Kind.LENGTH, "angle": Kind.ANGLE}.get(schema["x-quantity"], Kind.NUMBER)
-        kept = with_default_unit(value, kind, document.unit)
-        return round(kept) if schema["x-quantity"] == "count" and isinstance(kept, float) and kept.is_integer() else kept
-    if "oneOf" in schema or "anyOf" in schema:
-        return _walk(value, _branch(value, schema), definitions, document)
-    if isinstance(value, dict):
-        properties = schema.get("properties", {})
-        return {k: _walk(v, properties.get(k, {}), definitions, document) for k, v in value.items()}
-    if isinstance(value, list):
-        first = schema.get("prefixItems")
-        return [_walk(v, first[i] if first and i < len(first) else schema.get("items") or {}, definitions, document) for i, v in enumerate(value)]
-    return value
-
-
-def _branch(value: Any, schema: dict[str, Any]) -> dict[str, Any]:
-    """The member of a union that the value belongs to: by its `type`, or the first that is not null."""
-    mapping = schema.get("discriminator", {}).get("mapping", {})
-    if mapping:
-        chosen = mapping.get(value.get("type")) if isinstance(value, dict) else None
-        return {"$ref": chosen} if chosen else {}
-    options: list[dict[str, Any]] = schema.get("anyOf") or schema.get("oneOf") or []
-    return next((option for option in options if option.get("type") != "null"), {})

@@ -34,6 +34,11 @@ def read_document(data: bytes) -> Document:
     return document
 
 
+def read_kept(data: bytes) -> Document:
+    """A document that was checked when it was written, as the store and the workers hold it: read without checking every step again."""
+    return Document.model_validate(orjson.loads(data))
+
+
 def check_step(step: Step) -> None:
     """Raises UnreadableDocument or ValidationError when the step's kind or the form of its parameters is unknown."""
     kind = REGISTRY.get(step.kind)

@@ -7,7 +7,6 @@ that is known is not computed again.
 from __future__ import annotations
 
 import hashlib
-import math
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
@@ -20,13 +19,14 @@ import orjson
 from pydantic import BaseModel, ValidationError
 
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
+from wander.core.design.step_reading import StepReading, StepReadings
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
 from wander.core.steps import REGISTRY
-from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused, refs_in
+from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
 
 CODE_VERSION = "1"
 """Part of every key: raise it when a build gives another result for the same input."""
@@ -62,10 +62,11 @@ class StepBuilt:
 
 
 class Cache:
-    """Results by key, the least recently used ones dropped first."""
+    """Results by key, the least recently used ones dropped first, and the readings of steps that led to them."""
 
     def __init__(self, most: int = 4000) -> None:
         self._most = most
+        self.readings = StepReadings()
         self._kept: OrderedDict[str, Built | StepRefused] = OrderedDict()
 
     def get(self, key: str) -> Built | StepRefused | None:
@@ -91,66 +92,70 @@ def rebuild(document: Document, cache: Cache, starting: Starting = lambda step, 
     `starting` is told of each step that has to be computed, before its build begins, and may refuse it by raising StepRefused; such a
     refusal is not remembered.
     """
-    done: dict[str, StepBuilt] = {}
-    scope = document.scope()
+    work = _Work(document, document.scope(), _table(document), cache, starting)
     for step in document.steps:
-        outcome = _deal_with(step, document, scope, done, cache, starting)
-        done[step.id] = outcome
+        outcome = _deal_with(step, work)
+        work.done[step.id] = outcome
         yield outcome
 
 
-def _deal_with(step: Step, document: Document, scope: Scope, done: dict[str, StepBuilt], cache: Cache, starting: Starting) -> StepBuilt:
+@dataclass(frozen=True)
+class _Work:
+    """One rebuild under way. dimensions: the table of named dimensions as bytes."""
+
+    document: Document
+    scope: Scope
+    dimensions: bytes
+    cache: Cache
+    starting: Starting
+    done: dict[str, StepBuilt] = field(default_factory=dict)
+
+
+def _table(document: Document) -> bytes:
+    return orjson.dumps([[d.name, d.value, d.kind.value] for d in document.dimensions])
+
+
+def _deal_with(step: Step, work: _Work) -> StepBuilt:
     if step.skip:
         return StepBuilt(step.id, State.SKIPPED)
     kind = REGISTRY.get(step.kind)
     assert kind is not None, "documents are checked when they are read"
     try:
-        params = kind.params.model_validate(step.params, context=scope)
+        reading = work.cache.readings.read(step, kind, work.scope, work.dimensions)
     except ValidationError as error:
         return StepBuilt(step.id, State.FAILED, findings=params_wrong(step, error))
-    refs = list(refs_in(params))
-    astray = [finding for path, ref in refs for finding in _astray(step, list(path), ref, document, done)]
+    astray = [finding for path, ref in reading.refs for finding in _astray(step, list(path), ref, work.document, work.done)]
     if astray:
         return StepBuilt(step.id, State.FAILED, findings=astray)
-    missing = [ref.step for _, ref in refs if done[ref.step].state is not State.READY]
+    missing = [ref.step for _, ref in reading.refs if work.done[ref.step].state is not State.READY]
     if missing:
-        return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, document, done))
-    return _build(step, kind, params, [ref for _, ref in refs], document, done, cache, starting)
+        return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, work.document, work.done))
+    return _build(step, kind, reading, work)
 
 
-def _build(
-    step: Step,
-    kind: StepKind,
-    params: Any,
-    refs: list[Ref],
-    document: Document,
-    done: dict[str, StepBuilt],
-    cache: Cache,
-    starting: Starting,
-) -> StepBuilt:
-    key = _key(step, params, [done[ref.step].key for ref in refs])
-    known = cache.get(key)
+def _build(step: Step, kind: StepKind, reading: StepReading, work: _Work) -> StepBuilt:
+    key = _key(reading, [work.done[ref.step].key for _, ref in reading.refs])
+    known = work.cache.get(key)
     spent = 0.0
     if known is None:
         try:
-            starting(step, key)
+            work.starting(step, key)
         except StepRefused as refused:
             return StepBuilt(step.id, State.FAILED, findings=refused.findings)
         begun = time.perf_counter()
-        known = _call(step, kind, params, document, done)
+        known = _call(step, kind, reading.params, work)
         spent = (time.perf_counter() - begun) * 1e3
-        cache.put(key, known)
+        work.cache.put(key, known)
     if isinstance(known, StepRefused):
         return StepBuilt(step.id, State.FAILED, ms=spent, findings=known.findings)
-    values = dict(_values(step.params, params.model_dump(mode="json"), kind.schema))
-    return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result, values)
+    return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result, reading.values)
 
 
-def _call(step: Step, kind: StepKind, params: Any, document: Document, done: dict[str, StepBuilt]) -> Built | StepRefused:
+def _call(step: Step, kind: StepKind, params: Any, work: _Work) -> Built | StepRefused:
     inputs = Inputs(
         step=step,
-        steps={s.id: s for s in document.steps},
-        results={step_id: built.result for step_id, built in done.items() if built.state is State.READY},
+        steps={s.id: s for s in work.document.steps},
+        results={step_id: built.result for step_id, built in work.done.items() if built.state is State.READY},
     )
     try:
         return kind.build(params, inputs)
@@ -158,23 +163,11 @@ def _call(step: Step, kind: StepKind, params: Any, document: Document, done: dic
         return refused
 
 
-def _values(raw: Any, worked_out: Any, schema: dict[str, Any], path: str = "") -> Iterator[tuple[str, float]]:
-    """Pairs of path and value for every number that is written as an expression."""
-    if isinstance(raw, dict):
-        for name, value in raw.items():
-            inner = schema.get("properties", {}).get(name, {}) if not path else {}
-            yield from _values(value, worked_out[name], inner, f"{path}.{name}" if path else name)
-    elif isinstance(raw, list):
-        for i, value in enumerate(raw):
-            yield from _values(value, worked_out[i], {}, f"{path}.{i}")
-    elif isinstance(raw, str) and isinstance(worked_out, int | float):
-        yield path, math.degrees(worked_out) if schema.get("x-quantity") == "angle" else worked_out
-
-
-def _key(step: Step, params: BaseModel, inputs: list[str]) -> str:
-    """The step's own texts are part of it, since findings quote them."""
-    told = [CODE_VERSION, step.id, step.kind, step.name, step.params, params.model_dump(mode="json"), inputs]
-    return hashlib.sha256(orjson.dumps(told, option=orjson.OPT_SORT_KEYS)).hexdigest()[:32]
+def _key(reading: StepReading, inputs: list[str]) -> str:
+    told = hashlib.sha256(CODE_VERSION.encode() + reading.digest)
+    for key in inputs:
+        told.update(key.encode())
+    return told.hexdigest()[:32]
 
 
 def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, done: dict[str, StepBuilt]) -> list[Finding]:

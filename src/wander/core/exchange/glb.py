@@ -14,7 +14,7 @@ import orjson
 
 from wander.core.shaping.display import DisplayMesh
 
-FLOAT, UINT32 = 5126, 5125
+FLOAT, UINT16, UINT32 = 5126, 5123, 5125
 VERTICES, ELEMENTS = 34962, 34963
 TRIANGLES, LINES = 4, 1
 _TO_METRES_Y_UP = [0.001, 0, 0, 0, 0, 0, -0.001, 0, 0, 0.001, 0, 0, 0, 0, 0, 1]
@@ -29,7 +29,7 @@ class _Buffer:
 
     def add(self, array: npt.NDArray[Any], kind: str, target: int, *, bounds: bool = False) -> int:
         data = np.ascontiguousarray(array)
-        component = FLOAT if data.dtype == np.float32 else UINT32
+        component = {"float32": FLOAT, "uint16": UINT16, "uint32": UINT32}[data.dtype.name]
         self.views.append({"buffer": 0, "byteOffset": self.size, "byteLength": data.nbytes, "target": target})
         accessor: dict[str, Any] = {
             "bufferView": len(self.views) - 1,
@@ -40,8 +40,9 @@ class _Buffer:
         if bounds:
             accessor["min"], accessor["max"] = data.min(axis=0).tolist(), data.max(axis=0).tolist()
         self.accessors.append(accessor)
-        self.parts.append(data.tobytes())
-        self.size += data.nbytes
+        padding = -data.nbytes % 4
+        self.parts.append(data.tobytes() + b"\0" * padding)
+        self.size += data.nbytes + padding
         return len(self.accessors) - 1
 
 
@@ -59,7 +60,7 @@ def write_glb(mesh: DisplayMesh, name: str, *, lines: bool = True) -> bytes:
                 "NORMAL": buffer.add(_unit(mesh.normals), "VEC3", VERTICES),
                 "_FACE": buffer.add(mesh.face_of.astype(np.float32), "SCALAR", VERTICES),
             },
-            "indices": buffer.add(mesh.triangles.ravel().astype(np.uint32), "SCALAR", ELEMENTS),
+            "indices": buffer.add(_indices(mesh.triangles, len(mesh.positions)), "SCALAR", ELEMENTS),
             "material": 0,
             "extras": {"faces": list(mesh.face_names)},
         }
@@ -72,7 +73,7 @@ def write_glb(mesh: DisplayMesh, name: str, *, lines: bool = True) -> bytes:
                     "POSITION": buffer.add(mesh.line_positions.astype(np.float32), "VEC3", VERTICES, bounds=True),
                     "_LINE": buffer.add(mesh.line_of.astype(np.float32), "SCALAR", VERTICES),
                 },
-                "indices": buffer.add(mesh.lines.ravel().astype(np.uint32), "SCALAR", ELEMENTS),
+                "indices": buffer.add(_indices(mesh.lines, len(mesh.line_positions)), "SCALAR", ELEMENTS),
                 "material": 0,
                 "extras": {"lines": list(mesh.line_names)},
             }
@@ -89,6 +90,11 @@ def write_glb(mesh: DisplayMesh, name: str, *, lines: bool = True) -> bytes:
         "accessors": buffer.accessors,
     }
     return _container(orjson.dumps(header), b"".join(buffer.parts))
+
+
+def _indices(numbers: npt.NDArray[np.uint32], vertices: int) -> npt.NDArray[Any]:
+    """Half as long where they fit; the largest number of sixteen bits is not for use."""
+    return numbers.ravel().astype(np.uint16 if vertices < 65535 else np.uint32)
 
 
 def _unit(normals: npt.NDArray[np.float64]) -> npt.NDArray[np.float32]:

@@ -11,7 +11,6 @@ from enum import Enum
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput

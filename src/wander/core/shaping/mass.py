@@ -116,10 +116,11 @@ def _climb(surface: Surface, u: Floats, v: Floats) -> Floats:
         ]
         gained = False
         start_u, start_v = u, v
-        for step_u, step_v in steps:
-            a = np.clip(start_u + step_u, *surface.u.domain)
-            b = np.clip(start_v + step_v, *surface.v.domain)
-            there = values(a, b, [(0, 0)])[0]
+        tried_u = np.clip(np.concatenate([start_u + step for step, _ in steps]), *surface.u.domain)
+        tried_v = np.clip(np.concatenate([start_v + step for _, step in steps]), *surface.v.domain)
+        found = surface.at(tried_u, tried_v, [(0, 0)])[0].reshape(3, 6, 3)
+        for a, b, places in zip(tried_u.reshape(3, 6), tried_v.reshape(3, 6), found, strict=True):
+            there = sign * places[np.arange(6), axis]
             better = there > best + 1e-13 * np.abs(best)
             u, v, best = np.where(better, a, u), np.where(better, b, v), np.where(better, there, best)
             gained |= bool(better.any())

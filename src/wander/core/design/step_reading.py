@@ -1,0 +1,71 @@
+"""A step's parameters as a build needs them: numbers worked out, references found, and remembered as long as nothing in them changes."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from collections import OrderedDict
+from dataclasses import dataclass
+from typing import Any
+
+import orjson
+
+from wander.core.document.document import Step
+from wander.core.document.expressions import Scope
+from wander.core.document.fields import Ref
+from wander.core.steps.quantities import Place, with_expressions_changed
+from wander.core.steps.registry import StepKind, refs_in
+
+_MOST = 4000
+
+
+@dataclass(frozen=True)
+class StepReading:
+    """params: validated, in mm and radians. refs: paths and references. digest: of everything of the step's own that a result depends on.
+
+    values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts.
+    """
+
+    params: Any
+    refs: list[tuple[Place, Ref]]
+    digest: bytes
+    values: dict[str, float]
+
+
+class StepReadings:
+    """Readings by content. Steps that hold no expression are read once, whatever becomes of the named dimensions."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[tuple[bytes, bytes], StepReading] = OrderedDict()
+
+    def read(self, step: Step, kind: StepKind, scope: Scope, dimensions: bytes) -> StepReading:
+        """dimensions: the table that `scope` was made of, as bytes. Raises ValidationError, which is not remembered."""
+        # the step's own texts are part of it, since findings quote them
+        own = orjson.dumps([step.id, step.kind, step.name, step.params])
+        for table in (b"", dimensions):
+            known = self._kept.get((own, table))
+            if known is not None:
+                self._kept.move_to_end((own, table))
+                return known
+        fresh = _read(step, kind, scope, own)
+        self._kept[own, dimensions if fresh.values else b""] = fresh
+        if len(self._kept) > _MOST:
+            self._kept.popitem(last=False)
+        return fresh
+
+
+def _read(step: Step, kind: StepKind, scope: Scope, own: bytes) -> StepReading:
+    params = kind.params.model_validate(step.params, context=scope)
+    worked_out = params.model_dump(mode="json")
+    values: dict[str, float] = {}
+
+    def note(text: str, quantity: str, path: Place) -> str:
+        found: Any = worked_out
+        for part in path:
+            found = found[part]
+        values[".".join(str(part) for part in path)] = math.degrees(found) if quantity == "angle" else found
+        return text
+
+    with_expressions_changed(step.params, kind.schema, note)
+    digest = hashlib.sha256(own + orjson.dumps(worked_out, option=orjson.OPT_SORT_KEYS)).digest()
+    return StepReading(params, list(refs_in(params)), digest, values)

@@ -1,0 +1,43 @@
+"""Where the numbers stand in a step's raw parameters: a walk along the schema of its kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+Place = tuple[str | int, ...]
+Change = Callable[[str, str, Place], Any]
+"""What becomes of a text in a number field: the text, what it measures ('length', 'angle', 'count', 'number'), and its path."""
+
+
+def with_expressions_changed(params: Any, schema: dict[str, Any], change: Change) -> Any:
+    """A copy of the parameters in which every text that stands where a number may stand has been passed through `change`."""
+    return _walk(params, schema, schema.get("$defs", {}), change, ())
+
+
+def _walk(value: Any, schema: dict[str, Any], definitions: dict[str, Any], change: Change, path: Place) -> Any:
+    while "$ref" in schema:
+        schema = definitions.get(schema["$ref"].rsplit("/", 1)[1], {})
+    if isinstance(value, str) and "x-quantity" in schema:
+        return change(value, schema["x-quantity"], path)
+    if "oneOf" in schema or "anyOf" in schema:
+        return _walk(value, _branch(value, schema), definitions, change, path)
+    if isinstance(value, dict):
+        properties = schema.get("properties", {})
+        return {k: _walk(v, properties.get(k, {}), definitions, change, (*path, k)) for k, v in value.items()}
+    if isinstance(value, list):
+        first = schema.get("prefixItems")
+        return [
+            _walk(v, first[i] if first and i < len(first) else schema.get("items") or {}, definitions, change, (*path, i)) for i, v in enumerate(value)
+        ]
+    return value
+
+
+def _branch(value: Any, schema: dict[str, Any]) -> dict[str, Any]:
+    """The member of a union that the value belongs to: by its `type`, or the first that is not null."""
+    mapping = schema.get("discriminator", {}).get("mapping", {})
+    if mapping:
+        chosen = mapping.get(value.get("type")) if isinstance(value, dict) else None
+        return {"$ref": chosen} if chosen else {}
+    options: list[dict[str, Any]] = schema.get("anyOf") or schema.get("oneOf") or []
+    return next((option for option in options if option.get("type") != "null"), {})
