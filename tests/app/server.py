@@ -96,12 +96,18 @@ class Listener:
     def __init__(self, connection: ClientConnection) -> None:
         self._connection = connection
         self._complete = False
+        self.handed: dict[str, bytes] = {}
+        """Meshes that came along by themselves, by key."""
 
     def until(self, wanted: Callable[[dict[str, Any]], bool]) -> dict[str, Any]:
         """The next event that is wanted; everything before it is dropped."""
         deadline = time.monotonic() + PATIENCE
         while True:
-            event: dict[str, Any] = json.loads(self._connection.recv(timeout=deadline - time.monotonic()))
+            message = self._connection.recv(timeout=deadline - time.monotonic())
+            if isinstance(message, bytes):
+                self.handed[message[:32].decode()] = message[32:]
+                continue
+            event: dict[str, Any] = json.loads(message)
             self._complete = event["type"] in ("done", "snapshot") and event.get("complete", True)
             if wanted(event):
                 return event

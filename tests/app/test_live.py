@@ -147,3 +147,11 @@ def test_strangers_and_unknown_designs_get_no_channel(server: Server, tarn: str)
         connect(f"{address}/{tarn}/live", origin="http://evil.example")
     with pytest.raises((InvalidStatus, ConnectionClosed)), connect(f"{address}/nothing/live") as socket:
         socket.recv(timeout=5)
+
+
+def test_the_mesh_of_a_preview_comes_along_by_itself(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        live.send(preview(1, 1, set_offset("station-7", 119.75)))
+        mesh = live.step("loft-13", preview=1)["mesh"]
+        assert live.handed[mesh] == server.client.get(f"/api/meshes/{mesh}").content

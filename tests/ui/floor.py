@@ -82,6 +82,11 @@ class Floor:
         self.page.get_by_role("button", name="Draw").click()
         self.page.get_by_role("menuitem", name=shape, exact=True).click()
 
+    def settled(self) -> float:
+        """The volume once everything that is kept is on screen, mm3."""
+        expect(self.page.get_by_label("Measures")).to_have_attribute("data-shown", str(self.revision))
+        return self.volume
+
     def until_volume(self, fits: Callable[[float], bool]) -> float:
         wait_until(lambda: fits(self.volume))
         return self.volume

@@ -9,6 +9,7 @@ from contextlib import contextmanager
 
 from wander.app.engine.live import LiveEvent
 
+FEW_WAITING = 12
 MOST_WAITING = 2000
 """A listener that falls further behind is dropped; it comes back and gets a snapshot."""
 
@@ -16,7 +17,7 @@ MOST_WAITING = 2000
 class Hub:
     def __init__(self) -> None:
         self._loop: asyncio.AbstractEventLoop | None = None
-        self._queues: dict[str, set[asyncio.Queue[str | None]]] = defaultdict(set)
+        self._queues: dict[str, set[asyncio.Queue[str | bytes | None]]] = defaultdict(set)
 
     def attach(self, loop: asyncio.AbstractEventLoop) -> None:
         self._loop = loop
@@ -24,21 +25,25 @@ class Hub:
     def tell(self, design: str, event: LiveEvent) -> None:
         if self._loop is None or not self._queues.get(design):
             return
-        text = event.model_dump_json()
-        self._loop.call_soon_threadsafe(self._spread, design, text)
+        self._loop.call_soon_threadsafe(self._spread, design, event.model_dump_json())
 
-    def _spread(self, design: str, text: str) -> None:
+    def hand(self, design: str, data: bytes) -> None:
+        """Give listeners something that they could also ask for; who is behind already does without."""
+        if self._loop is not None and self._queues.get(design):
+            self._loop.call_soon_threadsafe(self._spread, design, data)
+
+    def _spread(self, design: str, message: str | bytes) -> None:
         for queue in list(self._queues.get(design, ())):
             if queue.qsize() >= MOST_WAITING:
                 self._queues[design].discard(queue)
                 queue.put_nowait(None)
-            else:
-                queue.put_nowait(text)
+            elif isinstance(message, str) or queue.qsize() <= FEW_WAITING:
+                queue.put_nowait(message)
 
     @contextmanager
-    def listening(self, design: str) -> Iterator[asyncio.Queue[str | None]]:
-        """A queue of events as JSON; None means: fallen behind, come again."""
-        queue: asyncio.Queue[str | None] = asyncio.Queue()
+    def listening(self, design: str) -> Iterator[asyncio.Queue[str | bytes | None]]:
+        """A queue of events as JSON, and of meshes as bytes; None means: fallen behind, come again."""
+        queue: asyncio.Queue[str | bytes | None] = asyncio.Queue()
         self._queues[design].add(queue)
         try:
             yield queue

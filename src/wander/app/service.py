@@ -10,7 +10,7 @@ from pathlib import Path
 import orjson
 
 from wander.app.engine.engine import Engine
-from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot
+from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepUpdate
 from wander.app.engine.mesh_store import MeshStore
 from wander.app.hub import Hub
 from wander.app.settings import Settings
@@ -125,6 +125,11 @@ class Service:
         self.engine.build(head.design, head.document, head.revision, head.data)
 
     def _tell(self, design: str, event: LiveEvent) -> None:
+        if isinstance(event, StepUpdate) and event.preview is not None and event.step.mesh is not None:
+            # a drag should not wait for one more question and answer
+            mesh = self.meshes.read(event.step.mesh)
+            if mesh is not None:
+                self.hub.hand(design, event.step.mesh.encode() + mesh)
         self.hub.tell(design, event)
         if isinstance(event, BuildDone) and event.preview is None:
             self._later.submit(self._remember, design)

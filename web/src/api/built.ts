@@ -5,8 +5,11 @@ export interface Built {
   steps: Readonly<Record<string, StepStatus>>;
   solids: Readonly<Record<string, SolidState>>;
   findings: Finding[];
-  working: string | null;
+  /** The step that takes long, and the moment (of performance.now) at which it began. */
+  working: { step: string; since: number } | null;
   complete: boolean;
+  /** The revision that all of it belongs to, with a tilde behind it while a preview is shown. */
+  shown: string;
   connected: boolean;
 }
 
@@ -16,5 +19,6 @@ export const NOTHING_BUILT: Built = {
   findings: [],
   working: null,
   complete: false,
+  shown: "",
   connected: false,
 };

@@ -5,6 +5,8 @@ import { queries } from "./queries";
 import type { Design, Edit, LiveEvent, PreviewRequest } from "./types";
 
 const PATIENCE = 400;
+/** Length of a mesh's key, which stands before its data. */
+const KEY = 32;
 /** What is told within so many ms of each other reaches the screen in one go. */
 const GATHER = 60;
 
@@ -27,8 +29,8 @@ export class LiveChannel {
   constructor(
     private readonly design: string,
     private readonly cache: QueryClient,
-    /** Told of every mesh as soon as it is known, before anything is drawn. */
-    private readonly coming: (mesh: string) => void,
+    /** Told of every mesh as soon as it is known, before anything is drawn; with its data where they came along. */
+    private readonly coming: (mesh: string, data?: ArrayBuffer) => void,
   ) {}
 
   open(): void {
@@ -57,7 +59,11 @@ export class LiveChannel {
       this.attempts = 0;
       this.underWay = null;
     };
-    socket.onmessage = (message) => this.hear(JSON.parse(String(message.data)) as LiveEvent);
+    socket.binaryType = "arraybuffer";
+    socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+      if (typeof data === "string") this.hear(JSON.parse(data) as LiveEvent);
+      else this.coming(new TextDecoder().decode(data.slice(0, KEY)), data.slice(KEY));
+    };
     socket.onclose = () => {
       if (this.closed) return;
       this.change((built) => ({ ...built, connected: false }));
@@ -89,6 +95,7 @@ export class LiveChannel {
           solids: Object.fromEntries(event.solids.map((solid) => [solid.step, solid])),
           findings: event.findings,
           complete: event.complete,
+          shown: event.complete ? String(event.revision) : "",
           connected: true,
         }));
         break;
@@ -102,7 +109,11 @@ export class LiveChannel {
         });
         break;
       case "working":
-        this.changeSoon((built) => ({ ...built, working: event.step, complete: false }));
+        this.changeSoon((built) => ({
+          ...built,
+          working: { step: event.step, since: performance.now() - event.seconds * 1000 },
+          complete: false,
+        }));
         break;
       case "done":
         if (event.preview !== null && event.preview === this.underWay?.number) this.underWay = null;
@@ -110,6 +121,7 @@ export class LiveChannel {
           ...built,
           working: null,
           complete: true,
+          shown: `${event.revision}${event.preview === null ? "" : "~"}`,
           findings: event.preview === null ? event.findings : built.findings,
         }));
         this.pump();

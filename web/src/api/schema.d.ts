@@ -1008,7 +1008,10 @@ export interface components {
              */
             names: string[];
         };
-        /** WorkingOn */
+        /**
+         * WorkingOn
+         * @description A step has been computed for so long that it is worth saying.
+         */
         WorkingOn: {
             /**
              * Type
@@ -1022,6 +1025,8 @@ export interface components {
             preview: number | null;
             /** Step */
             step: string;
+            /** Seconds */
+            seconds: number;
         };
     };
     responses: never;

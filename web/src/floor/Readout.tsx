@@ -8,6 +8,7 @@ import { useBuilt, useDocument } from "./context";
 export function Readout() {
   const { unit, steps } = useDocument();
   const statuses = useBuilt((built) => built.steps);
+  const shown = useBuilt((built) => built.shown);
   const bodies = steps.flatMap((step) => {
     const status = statuses[step.id];
     return status?.summary?.result === "body" ? [{ step, summary: status.summary }] : [];
@@ -20,6 +21,7 @@ export function Readout() {
     <Box
       role="status"
       aria-label="Measures"
+      data-shown={shown}
       sx={{
         position: "absolute",
         bottom: 14,

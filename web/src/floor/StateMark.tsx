@@ -11,7 +11,7 @@ export function StateMark({ step }: { step: string }) {
   const status = useStatus(step);
   const skipped = useStep(step)?.skip;
   const solid = useBuilt((built) => built.solids[step]);
-  const working = useWorkingFor(useBuilt((built) => built.working === step));
+  const working = useSecondsSince(useBuilt((built) => (built.working?.step === step ? built.working.since : null)));
   if (working !== null) {
     return (
       <Mark colour={colours.estuary}>
@@ -36,22 +36,15 @@ export function StateMark({ step }: { step: string }) {
   return null;
 }
 
-/** Seconds that work has gone on, once it is worth showing; null before. */
-function useWorkingFor(active: boolean): number | null {
-  const [seconds, setSeconds] = useState<number | null>(null);
+/** Seconds since a moment of performance.now, counting on; null where there is none. */
+function useSecondsSince(moment: number | null): number | null {
+  const [now, setNow] = useState(() => performance.now());
   useEffect(() => {
-    if (!active) return;
-    const begun = performance.now();
-    const tick = setInterval(() => {
-      const spent = (performance.now() - begun) / 1000;
-      if (spent >= 0.5) setSeconds(spent);
-    }, 100);
-    return () => {
-      clearInterval(tick);
-      setSeconds(null);
-    };
-  }, [active]);
-  return active ? seconds : null;
+    if (moment === null) return;
+    const tick = setInterval(() => setNow(performance.now()), 100);
+    return () => clearInterval(tick);
+  }, [moment]);
+  return moment === null ? null : Math.max(0, now - moment) / 1000;
 }
 
 function Mark({ colour, children }: { colour: string; children: React.ReactNode }) {

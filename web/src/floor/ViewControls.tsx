@@ -45,13 +45,13 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
       </ButtonGroup>
       <ButtonGroup size="small" aria-label="Seen from">
         {(Object.keys(VIEWS) as ViewKey[]).map((key) => (
-          <Tooltip key={key} title={`Key ${key}`}>
+          <Tooltip key={key} title={`Key ${key}`} describeChild>
             <Button variant="outlined" onClick={() => viewport?.look(key)}>
               {VIEWS[key].name}
             </Button>
           </Tooltip>
         ))}
-        <Tooltip title="Key 0">
+        <Tooltip title="Key 0" describeChild>
           <Button variant="outlined" onClick={() => viewport?.fit()}>
             Fit
           </Button>

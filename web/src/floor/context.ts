@@ -11,8 +11,8 @@ export interface FloorContext {
   id: string;
   place: PlaceStore;
   live: LiveChannel;
-  /** Keep a change. Resolves when it is on disk, null when it was refused. */
-  change: (edits: Edit[]) => Promise<Design | null>;
+  /** Keep a change. Resolves when it is on disk, null when it was refused. A change that depends on how things are is made when its turn comes. */
+  change: (edits: Edit[] | ((now: DesignDocument) => Edit[])) => Promise<Design | null>;
   undo: () => void;
   redo: () => void;
 }

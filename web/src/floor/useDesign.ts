@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api } from "../api/client";
 import { LiveChannel } from "../api/live";
 import { queries } from "../api/queries";
-import type { Design, Edit } from "../api/types";
+import type { Design, DesignDocument, Edit } from "../api/types";
 import { useProblem } from "../app/useProblem";
 import { createPlace } from "../model/place";
 import { bodyGeometry } from "../scene/bodyGeometry";
@@ -15,7 +15,9 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   const problem = useProblem();
   const head = useQuery(queries.head(id));
   const place = useMemo(() => createPlace(id), [id]);
-  const [live] = useState(() => new LiveChannel(id, cache, (mesh) => void bodyGeometry(mesh).catch(() => undefined)));
+  const [live] = useState(
+    () => new LiveChannel(id, cache, (mesh, data) => void bodyGeometry(mesh, data).catch(() => undefined)),
+  );
   const queue = useRef<Promise<unknown>>(Promise.resolve());
 
   useEffect(() => {
@@ -24,11 +26,12 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   }, [live]);
 
   const mutation = useMutation({
-    mutationFn: (what: (base: number) => Promise<Design>) => {
+    mutationFn: (what: (now: Design) => Promise<Design>) => {
       // one after the other: each change is made on the revision that the one before it gave
       const turn = queue.current.then(() => {
-        const base = cache.getQueryData<Design>(queries.head(id).queryKey)?.revision ?? 0;
-        return what(base);
+        const now = cache.getQueryData<Design>(queries.head(id).queryKey);
+        if (!now) throw new Error("a change before the design has come");
+        return what(now);
       });
       queue.current = turn.catch(() => undefined);
       return turn;
@@ -38,7 +41,7 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   const { mutateAsync, isPending } = mutation;
 
   const run = useCallback(
-    async (what: (base: number) => Promise<Design>): Promise<Design | null> => {
+    async (what: (now: Design) => Promise<Design>): Promise<Design | null> => {
       try {
         return await mutateAsync(what);
       } catch (error) {
@@ -49,9 +52,13 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     },
     [mutateAsync, problem, cache, id],
   );
-  const change = useCallback((edits: Edit[]) => run((base) => api.edit(id, base, edits)), [run, id]);
-  const undo = useCallback(() => void run((base) => api.undo(id, base)), [run, id]);
-  const redo = useCallback(() => void run((base) => api.redo(id, base)), [run, id]);
+  const change = useCallback(
+    (edits: Edit[] | ((now: DesignDocument) => Edit[])) =>
+      run(({ revision, document }) => api.edit(id, revision, typeof edits === "function" ? edits(document) : edits)),
+    [run, id],
+  );
+  const undo = useCallback(() => void run(({ revision }) => api.undo(id, revision)), [run, id]);
+  const redo = useCallback(() => void run(({ revision }) => api.redo(id, revision)), [run, id]);
 
   const floor = useMemo(() => ({ id, place, live, change, undo, redo }), [id, place, live, change, undo, redo]);
   const kept = useMemo(() => (head.data ? { design: head.data, saving: isPending } : null), [head.data, isPending]);

@@ -39,11 +39,7 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
         "&:hover": { borderColor: colours.estuary },
       }}
     >
-      <Link
-        to={`/design/${card.id}`}
-        aria-label={`Open ${card.name}`}
-        style={{ color: "inherit", textDecoration: "none", display: "block" }}
-      >
+      <Link to={`/design/${card.id}`} style={{ color: "inherit", textDecoration: "none", display: "block" }}>
         <Box
           sx={{
             height: 196,

@@ -99,7 +99,12 @@ export function useStationDrag() {
     const summary = live.built.getState().steps[stand.station]?.summary;
     if (summary?.result !== "station") return;
     const sign = Math.abs(summary.offset - stand.at) < 1e-9 ? 1 : -1;
-    void change(edit(stand, round(summary.offset + sign * direction * roundStep(unit) * (large ? 10 : 1))));
+    const way = sign * direction * roundStep(unit) * (large ? 10 : 1);
+    // keys may repeat faster than changes are kept: each goes on from where the one before it ends
+    void change((now) => {
+      const kept = now.steps.find((step) => step.id === stand.station)?.params["offset"];
+      return edit(stand, round((typeof kept === "number" ? kept : summary.offset) + way));
+    });
   };
 
   return { drag, start, move, release, nudge };

@@ -17,15 +17,15 @@ const MOST_KEPT = 24;
 const loader = new GLTFLoader();
 const kept = new Map<string, Promise<BodyGeometry>>();
 
-/** The geometry of a mesh key, in mm with z up. What a key stands for never changes, so it is fetched once. */
-export function bodyGeometry(key: string): Promise<BodyGeometry> {
+/** The geometry of a mesh key, in mm with z up. What a key stands for never changes, so it is fetched once, or not at all where `data` came by itself. */
+export function bodyGeometry(key: string, data?: ArrayBuffer): Promise<BodyGeometry> {
   const known = kept.get(key);
   if (known) {
     kept.delete(key);
     kept.set(key, known);
     return known;
   }
-  const fetched = api.mesh(key).then(read);
+  const fetched = data ? read(data) : api.mesh(key).then(read);
   kept.set(key, fetched);
   fetched.catch(() => kept.delete(key));
   if (kept.size > MOST_KEPT) {

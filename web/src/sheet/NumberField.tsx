@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import OutlinedInput from "@mui/material/OutlinedInput";
-import { useId, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import { lengthNumber, roundStep, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
@@ -28,6 +28,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
   const kept = typeof value === "number" ? shown(value, kind, unit) : value;
   const [draft, setDraft] = useState<string | null>(null);
   const [refused, setRefused] = useState(false);
+  const stepped = useRef<number | null>(null);
   const text = draft ?? kept;
 
   const putBack = () => {
@@ -41,10 +42,18 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
     else putBack();
   };
   const stepBy = (direction: number, large: boolean) => {
-    const now = typeof value === "number" ? value : worth;
+    // keys may repeat faster than changes are kept: each goes on from where the one before it ends
+    const now = stepped.current ?? (typeof value === "number" ? value : worth);
     if (now === undefined) return;
     const size = kind === "length" ? roundStep(unit) * 2 : 1;
-    void onKeep(round(now + direction * size * (large ? 10 : 1)));
+    const next = round(now + direction * size * (large ? 10 : 1));
+    stepped.current = next;
+    setDraft(shown(next, kind, unit));
+    void onKeep(next).then(() => {
+      if (stepped.current !== next) return;
+      stepped.current = null;
+      setDraft(null);
+    });
   };
   const suffix = { length: unit, angle: "deg", count: "", number: "" }[kind];
   const isExpression = typeof value === "string";
@@ -69,7 +78,10 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
         fullWidth
         error={refused || wrong}
         value={text}
-        onChange={(event) => setDraft(event.target.value)}
+        onChange={(event) => {
+          stepped.current = null;
+          setDraft(event.target.value);
+        }}
         onBlur={() => void keep()}
         onFocus={(event) => event.target.select()}
         onKeyDown={(event) => {
@@ -77,7 +89,10 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
           else if (event.key === "Escape") {
             event.stopPropagation();
             putBack();
-          } else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && text === kept) {
+          } else if (
+            (event.key === "ArrowUp" || event.key === "ArrowDown") &&
+            (text === kept || stepped.current !== null)
+          ) {
             event.preventDefault();
             stepBy(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
           }

@@ -19,7 +19,11 @@ router = APIRouter(prefix="/api/designs", tags=["live"])
 
 @router.websocket("/{design}/live")
 async def live(socket: WebSocket, design: str) -> None:
-    """Down: everything that happens to the design. Up: previews, numbered, the newest of which wins."""
+    """Down: everything that happens to the design. Up: previews, numbered, the newest of which wins.
+
+    Messages down are JSON, but for the meshes of previews: 32 characters of key and the GLB that belongs to it, just before the step that
+    speaks of it. What is not handed over this way can be had by its key.
+    """
     service: Service = socket.app.state.service
     try:
         head = await asyncio.to_thread(service.head, design)
@@ -40,9 +44,12 @@ async def live(socket: WebSocket, design: str) -> None:
                 await task
 
 
-async def _down(socket: WebSocket, queue: asyncio.Queue[str | None]) -> None:
-    while (text := await queue.get()) is not None:
-        await socket.send_text(text)
+async def _down(socket: WebSocket, queue: asyncio.Queue[str | bytes | None]) -> None:
+    while (message := await queue.get()) is not None:
+        if isinstance(message, bytes):
+            await socket.send_bytes(message)
+        else:
+            await socket.send_text(message)
     await socket.close(1013, "You have fallen behind; come again.")
 
 

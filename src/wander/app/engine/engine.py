@@ -13,9 +13,9 @@ from collections.abc import Callable
 from concurrent.futures import Future
 from dataclasses import dataclass, field
 
-from wander.app.engine.lane import Lane, Lost, WorkerSetup
+from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
 from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepStatus, StepUpdate, WorkingOn
-from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone, StepsDone
+from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone
 from wander.app.settings import Settings
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import FileFormat
@@ -136,20 +136,23 @@ class Engine:
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
         lane.submit(slot, request, self._settings.step_seconds)
 
-    def _heard(self, request: Request, answer: Answer | Lost) -> None:
+    def _heard(self, request: Request, answer: Answer | Slow | Lost) -> None:
         match answer:
-            case StepsDone() if isinstance(request, BuildRequest):
-                for done in answer.steps:
-                    self._step_done(self._jobs[request.job], done)
             case Started() if isinstance(request, BuildRequest):
-                job = self._jobs[answer.job]
-                self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step))
+                self._steps_done(request, answer.done)
+            case Slow() if isinstance(request, BuildRequest):
+                job = self._jobs[request.job]
+                self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))
             case SolidDone():
                 self._solid_done(answer)
             case Finished():
                 self._finished(request, answer)
             case Lost():
                 self._lost(answer)
+
+    def _steps_done(self, request: BuildRequest, done: list[StepDone]) -> None:
+        for step in done:
+            self._step_done(self._jobs[request.job], step)
 
     def _step_done(self, job: _Job, done: StepDone) -> None:
         status = StepStatus(
@@ -211,6 +214,7 @@ class Engine:
             else:
                 future.set_exception(ExportFailed(done.error or "the file could not be written"))
         if isinstance(request, BuildRequest):
+            self._steps_done(request, done.done)
             job = self._jobs.pop(request.job)
             known = self.designs.get(job.design)
             if job.preview is None and known is not None and known.revision == job.revision:

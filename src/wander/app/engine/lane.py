@@ -19,6 +19,8 @@ from typing import Any
 from wander.app.engine.messages import Answer, Finished, Request, Started
 
 log = logging.getLogger(__name__)
+WORTH_A_WORD = 0.4
+"""Seconds after which a step that is still being computed is said to be."""
 CONTEXT = multiprocessing.get_context("forkserver")
 CONTEXT.set_forkserver_preload(["wander.app.engine.worker"])
 
@@ -40,13 +42,21 @@ class Lost:
     why: str
 
 
+@dataclass(frozen=True)
+class Slow:
+    """A step takes long enough to be worth a word; seconds: so far."""
+
+    step: str
+    seconds: float
+
+
 class Lane:
     """Requests wait under a slot; a newer one in the same slot replaces the older, which is then never begun.
 
-    listen is called from the lane's own thread with every answer, and with Lost when a worker went down.
+    listen is called from the lane's own thread with every answer, with Slow when a step takes long, and with Lost when a worker went down.
     """
 
-    def __init__(self, name: str, setup: WorkerSetup, listen: Callable[[Request, Answer | Lost], None]) -> None:
+    def __init__(self, name: str, setup: WorkerSetup, listen: Callable[[Request, Answer | Slow | Lost], None]) -> None:
         self._name = name
         self._setup = setup
         self._listen = listen
@@ -109,11 +119,12 @@ class Lane:
         assert pipe is not None
         try:
             pipe.send(request)
-            deadline = time.monotonic() + seconds
+            heard = time.monotonic()
+            told_slow = False
             while True:
-                if pipe.poll(min(0.1, max(deadline - time.monotonic(), 0.0))):
+                if pipe.poll(min(0.1, max(heard + seconds - time.monotonic(), 0.0))):
                     answer: Answer = pipe.recv()
-                    deadline = time.monotonic() + seconds
+                    heard, told_slow = time.monotonic(), False
                     if isinstance(answer, Started):
                         started = answer
                     self._tell(request, answer)
@@ -122,9 +133,12 @@ class Lane:
                 elif self._stop_why is not None or self._closing:
                     self._lose(request, started, self._stop_why or "the server is closing")
                     return
-                elif time.monotonic() >= deadline:
+                elif time.monotonic() >= heard + seconds:
                     self._lose(request, started, f"it took longer than {seconds:g} s")
                     return
+                elif started is not None and not told_slow and time.monotonic() >= heard + WORTH_A_WORD:
+                    told_slow = True
+                    self._tell(request, Slow(started.step, time.monotonic() - heard))
         except (EOFError, OSError):
             self._lose(request, started, self._cause_of_death())
 
@@ -141,7 +155,7 @@ class Lane:
             self._start_worker()
         self._tell(request, Lost(request, started, why))
 
-    def _tell(self, request: Request, answer: Answer | Lost) -> None:
+    def _tell(self, request: Request, answer: Answer | Slow | Lost) -> None:
         try:
             self._listen(request, answer)
         except Exception:

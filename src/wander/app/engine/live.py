@@ -41,10 +41,13 @@ class StepUpdate(BaseModel):
 
 
 class WorkingOn(BaseModel):
+    """A step has been computed for so long that it is worth saying."""
+
     type: Literal["working"] = "working"
     revision: int
     preview: int | None
     step: str
+    seconds: float
 
 
 class BuildDone(BaseModel):

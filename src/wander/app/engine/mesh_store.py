@@ -23,6 +23,13 @@ class MeshStore:
     def has(self, key: str) -> bool:
         return self.path(key).is_file()
 
+    def read(self, key: str) -> bytes | None:
+        """The mesh; None where the cache has been emptied in the meantime."""
+        try:
+            return self.path(key).read_bytes()
+        except FileNotFoundError:
+            return None
+
     def put(self, key: str, data: bytes) -> None:
         """Written beside and moved into place, so that nobody ever reads half a mesh."""
         partial = self.folder / f"{key}.{os.getpid()}.part"

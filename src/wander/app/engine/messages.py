@@ -44,15 +44,6 @@ Request = BuildRequest | SolidRequest | ExportRequest
 
 
 @dataclass(frozen=True)
-class Started:
-    """A step's computation begins; if nothing more is heard of the worker, it is the one to blame."""
-
-    job: int
-    step: str
-    key: str
-
-
-@dataclass(frozen=True)
 class StepDone:
     """How one step came out. mesh: key of its display mesh, if it has one. body: pickled, for the kernel, when it is new."""
 
@@ -68,18 +59,25 @@ class StepDone:
 
 
 @dataclass(frozen=True)
-class StepsDone:
-    """What has been dealt with since the last of these."""
+class Started:
+    """A step's computation begins; if nothing more is heard of the worker, it is the one to blame. done: what was dealt with before it."""
 
-    steps: list[StepDone]
+    job: int
+    step: str
+    key: str
+    done: list[StepDone] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
 class Finished:
-    """The job is done. data: the file of an export. findings: of the design as a whole. error: why an export gave nothing."""
+    """The job is done. done: the last steps of a build. data: the file of an export. error: why an export gave nothing.
+
+    findings: of the design as a whole.
+    """
 
     job: int
     ms: float
+    done: list[StepDone] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     data: bytes | None = None
     error: str | None = None
@@ -97,4 +95,4 @@ class SolidDone:
     problem: str | None
 
 
-Answer = Started | StepsDone | Finished | SolidDone
+Answer = Started | Finished | SolidDone

@@ -10,15 +10,15 @@ import signal
 import time
 from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any
 
 from wander.app.engine.mesh_store import MeshStore
-from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone, StepsDone
+from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import export
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
 from wander.core.document.document import Document, Step
+from wander.core.document.findings import Finding
 from wander.core.exchange.glb import write_glb
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import display_mesh
@@ -43,8 +43,8 @@ class Worker:
             begun = time.perf_counter()
             match request:
                 case BuildRequest():
-                    findings = self._build(request)
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, findings))
+                    done, findings = self._build(request)
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, done, findings))
                 case SolidRequest():
                     self._send(Started(request.job, request.step, request.key))
                     self._send(self._solid(request))
@@ -57,21 +57,17 @@ class Worker:
     def _send(self, answer: Answer) -> None:
         self._pipe.send(answer)
 
-    def _build(self, request: BuildRequest) -> list[Any]:
+    def _build(self, request: BuildRequest) -> tuple[list[StepDone], list[Finding]]:
+        """Steps dealt with since the last word to the server, and findings of the design as a whole."""
         document = read_kept(request.document)
 
-        waiting: list[StepDone] = []
-
-        def flush() -> None:
-            if waiting:
-                self._send(StepsDone(list(waiting)))
-                waiting.clear()
+        untold: list[StepDone] = []
 
         def starting(step: Step, key: str) -> None:
             if key in request.avoid:
                 raise StepRefused([gave_up(step, request.avoid[key])])
-            flush()
-            self._send(Started(request.job, step.id, key))
+            self._send(Started(request.job, step.id, key, list(untold)))
+            untold.clear()
             if self._faults:
                 _fault(step.name)
 
@@ -85,9 +81,8 @@ class Worker:
                 os._exit(3)
             if built is None:
                 break
-            waiting.append(self._told(request, built, names))
-        flush()
-        return design_findings(document)
+            untold.append(self._told(request, built, names))
+        return untold, design_findings(document)
 
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str]) -> StepDone:
         mesh = body = None

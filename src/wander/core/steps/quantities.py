@@ -26,10 +26,8 @@ def _walk(value: Any, schema: dict[str, Any], definitions: dict[str, Any], chang
         properties = schema.get("properties", {})
         return {k: _walk(v, properties.get(k, {}), definitions, change, (*path, k)) for k, v in value.items()}
     if isinstance(value, list):
-        first = schema.get("prefixItems")
-        return [
-            _walk(v, first[i] if first and i < len(first) else schema.get("items") or {}, definitions, change, (*path, i)) for i, v in enumerate(value)
-        ]
+        first, rest = schema.get("prefixItems") or [], schema.get("items") or {}
+        return [_walk(v, first[i] if i < len(first) else rest, definitions, change, (*path, i)) for i, v in enumerate(value)]
     return value
 
 
