@@ -50,11 +50,11 @@ def test_the_rack_shows_every_design_with_its_picture_and_numbers(page: Page, se
 def test_a_design_leaves_the_rack_and_can_be_put_back(page: Page, server: Server) -> None:
     server.client.post("/api/designs", json={"name": "Short-lived"})
     page.goto(server.url)
-    page.get_by_label("Take Short-lived off the rack").click()
+    page.get_by_label("Remove Short-lived from the rack").click()
     expect(page.get_by_role("heading", name="Short-lived")).to_have_count(0)
     page.get_by_role("button", name="Put it back").click()
     expect(page.get_by_role("heading", name="Short-lived")).to_have_count(1)
-    page.get_by_label("Take Short-lived off the rack").click()
+    page.get_by_label("Remove Short-lived from the rack").click()
     wait_until(lambda: "Short-lived" not in server.designs())
 
 

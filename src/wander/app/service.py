@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import replace
 from importlib.resources import files
 from pathlib import Path
 
@@ -36,8 +37,13 @@ class Service:
         self._later.shutdown()
         self.store.close()
 
-    def cards(self) -> list[Card]:
-        return self.store.cards()
+    def cards(self) -> list[tuple[Card, bool]]:
+        """All designs with what is known of them now, and whether they are being built."""
+        found = []
+        for card in self.store.cards():
+            known = self.engine.designs.get(card.design)
+            found.append((replace(card, shown=self._shown(card.design) or card.shown), known is not None and not known.complete))
+        return found
 
     def create(self, name: str) -> Head:
         return self._begun(self.store.create(Document(name=name)))
@@ -135,18 +141,24 @@ class Service:
             self._later.submit(self._remember, design)
 
     def _remember(self, design: str) -> None:
-        """What the rack shows of a design: its last body."""
+        """What the rack shows of a design, kept for the next time the server starts."""
+        shown = self._shown(design)
+        if shown is not None:
+            self.store.remember_shown(design, shown)
+
+    def _shown(self, design: str) -> str | None:
+        """The last body of a design that is built: JSON of its mesh, volume and size. None where nothing is known."""
         known = self.engine.designs.get(design)
-        if known is None:
-            return
-        shown = [s for s in known.steps.values() if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
-        if shown:
-            summary = shown[-1].summary
-            assert summary is not None
-            assert summary.result == "body"
-            size = [high - low for low, high in zip(summary.low, summary.high, strict=True)]
-            told = {"mesh": shown[-1].mesh, "volume": summary.volume, "size": size}
-            self.store.remember_shown(design, orjson.dumps(told).decode())
+        if known is None or not known.complete:
+            return None
+        bodies = [s for s in known.steps.values() if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
+        if not bodies:
+            return None
+        summary = bodies[-1].summary
+        assert summary is not None
+        assert summary.result == "body"
+        size = [high - low for low, high in zip(summary.low, summary.high, strict=True)]
+        return orjson.dumps({"mesh": bodies[-1].mesh, "volume": summary.volume, "size": size}).decode()
 
 
 def revised(head: Head) -> Revised:

@@ -2,7 +2,13 @@ import { queryOptions } from "@tanstack/react-query";
 import { api } from "./client";
 
 export const queries = {
-  rack: () => queryOptions({ queryKey: ["rack"], queryFn: api.rack }),
+  rack: () =>
+    queryOptions({
+      queryKey: ["rack"],
+      queryFn: api.rack,
+      // bodies that are being built come by themselves
+      refetchInterval: ({ state }) => (state.data?.some((card) => card.building) ? 400 : false),
+    }),
   kinds: () => queryOptions({ queryKey: ["kinds"], queryFn: api.kinds, staleTime: Infinity }),
   head: (design: string) =>
     queryOptions({ queryKey: ["head", design], queryFn: () => api.read(design), staleTime: Infinity }),

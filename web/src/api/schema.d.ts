@@ -323,6 +323,8 @@ export interface components {
             /** Revision */
             revision: number;
             shown: components["schemas"]["Shown"] | null;
+            /** Building */
+            building: boolean;
         };
         /**
          * DesignOut

@@ -52,7 +52,7 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
             <img src={image} alt="" style={{ width: "100%", height: "100%", objectFit: "contain" }} />
           ) : (
             <Typography color="text.secondary" variant="body2">
-              {card.shown ? "" : "No body yet"}
+              {card.building ? "Building…" : card.shown ? "" : "No body yet"}
             </Typography>
           )}
         </Box>
@@ -75,7 +75,7 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
         variant="text"
         color="inherit"
         onClick={onRemove}
-        aria-label={`Take ${card.name} off the rack`}
+        aria-label={`Remove ${card.name} from the rack`}
         sx={{ position: "absolute", right: 6, bottom: 6, color: colours.inkSoft }}
       >
         Remove

@@ -89,7 +89,7 @@ export class Viewport {
     this.controls.draggingSmoothTime = 0.04;
     this.controls.addEventListener("update", () => this.invalidate());
     this.controls.addEventListener("control", () => this.invalidate());
-    this.controls.addEventListener("rest", () => this.tellView());
+    this.controls.addEventListener("sleep", () => this.tellView());
     this.tags = new Tags(container, listeners.pick, listeners.hover);
     this.tripod = new Tripod(container);
     this.shadow.visible = false;

@@ -19,7 +19,7 @@ router = APIRouter(prefix="/api/designs", tags=["designs"])
 @router.get("")
 def rack(service: Using) -> list[CardOut]:
     """All designs, the one changed last first."""
-    return [CardOut.of(card) for card in service.cards()]
+    return [CardOut.of(card, building) for card, building in service.cards()]
 
 
 @router.post("", status_code=201)

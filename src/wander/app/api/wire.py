@@ -26,11 +26,12 @@ class CardOut(BaseModel):
     changed: float = Field(description="Seconds since 1970.")
     revision: int
     shown: Shown | None
+    building: bool
 
     @classmethod
-    def of(cls, card: Card) -> CardOut:
+    def of(cls, card: Card, building: bool) -> CardOut:
         shown = Shown.model_validate(orjson.loads(card.shown)) if card.shown else None
-        return cls(id=card.design, name=card.name, changed=card.changed, revision=card.revision, shown=shown)
+        return cls(id=card.design, name=card.name, changed=card.changed, revision=card.revision, shown=shown, building=building)
 
 
 class DesignOut(BaseModel):
