@@ -17,8 +17,7 @@ export function SectionFacts({ step }: { step: Step }) {
   for (const body of steps) {
     const shown = statuses[body.id]?.summary;
     const stand = shown?.result === "body" ? shown.run.find((item) => item.section === step.id) : undefined;
-    if (stand)
-      facts.push(["Met within", stand.deviation < 1e-6 ? "exactly" : `${stand.deviation.toFixed(4)} mm`]);
+    if (stand) facts.push(["Met within", stand.deviation < 1e-6 ? "exactly" : `${stand.deviation.toFixed(4)} mm`]);
   }
   return <Facts facts={facts} />;
 }
