@@ -69,6 +69,7 @@ export class Viewport {
   private mode: SceneMode = "edges";
   private frame = 0;
   private framed = false;
+  private moving = false;
   private size = { width: 1, height: 1 };
   private readonly box = new THREE.Box3();
   private pressed: { x: number; y: number } | null = null;
@@ -89,7 +90,6 @@ export class Viewport {
     this.controls.draggingSmoothTime = 0.04;
     this.controls.addEventListener("update", () => this.invalidate());
     this.controls.addEventListener("control", () => this.invalidate());
-    this.controls.addEventListener("sleep", () => this.tellView());
     this.tags = new Tags(container, listeners.pick, listeners.hover);
     this.tripod = new Tripod(container);
     this.shadow.visible = false;
@@ -271,6 +271,8 @@ export class Viewport {
     this.tags.place(this.camera, this.size.width, this.size.height);
     this.tripod.turn(this.camera);
     if (moving) this.invalidate();
+    else if (this.moving) this.tellView();
+    this.moving = moving;
   };
 
   private readonly press = (event: PointerEvent): void => {

@@ -20,6 +20,8 @@ class End(Enum):
 
     NATURAL = "natural"
     """No curvature at the end: a batten let go."""
+    GIVEN = "given"
+    """The first derivative is given: a batten held in a direction."""
     PERIODIC = "periodic"
     """Closed with two continuous derivatives."""
 
@@ -35,16 +37,19 @@ def spread_parameters(points: Floats, exponent: float = 0.5) -> Floats:
     return np.concatenate([[0.0], np.cumsum(chords)]) / chords.sum()
 
 
-def cubic_system(parameters: Floats, end: End) -> tuple[SplineSpace, Floats]:
-    """The cubic space with a knot at each parameter (m,), and the matrix (m + 2, m + 2) of values, then end conditions."""
+def cubic_system(parameters: Floats, start: End, end: End | None = None) -> tuple[SplineSpace, Floats]:
+    """The cubic space with a knot at each parameter (m,), and the matrix (m + 2, m + 2) of values, then end conditions.
+
+    end: as at the start where it is left out. Their right hand sides are zero, or the derivative where it is given.
+    """
     space = SplineSpace.from_breaks(3, parameters)
     ends = parameters[[0, -1]]
-    second = space.matrix(ends, 2)
-    if end is End.NATURAL:
-        conditions = second
-    else:
-        first = space.matrix(ends, 1)
+    first, second = space.matrix(ends, 1), space.matrix(ends, 2)
+    if start is End.PERIODIC:
         conditions = np.stack([first[0] - first[1], second[0] - second[1]])
+    else:
+        both = (start, start if end is None else end)
+        conditions = np.stack([(second if kind is End.NATURAL else first)[i] for i, kind in enumerate(both)])
     return space, np.concatenate([space.matrix(parameters), conditions])
 
 

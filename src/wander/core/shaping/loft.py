@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
+from itertools import pairwise
 
 import numpy as np
 
@@ -21,7 +22,9 @@ from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
-from wander.core.shaping.panels import Panel, panels
+from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
+from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
+from wander.core.shaping.panels import Panel, following_row, follows, panels
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Shell
 
@@ -39,7 +42,8 @@ class LoftReport:
 
     starts: chosen start of each section in its own parameter, None for a point. turned: sections that ran the other way and were
     turned. wring: degrees between neighbours, (k - 1,), zero next to a point. deviation: largest distance of the skin from each
-    section, mm (k,). exact: no section was refitted. folds: places where the skin turns back on itself, (f, 3).
+    section, mm (k,). exact: no section was refitted. law_deviation: distance from the exact outcome of the laws, mm. folds: places where the
+    skin turns back on itself, (f, 3).
     """
 
     starts: tuple[float | None, ...]
@@ -47,46 +51,81 @@ class LoftReport:
     wring: Floats
     deviation: Floats
     exact: bool
+    law_deviation: float
     folds: Floats
+
+
+@dataclass(frozen=True)
+class Plain:
+    """The skin before any law acts on it: what sections are cut from. strips: panels with a row for each section. places: parameters (k,)."""
+
+    strips: tuple[Panel, ...]
+    places: Floats
+    faces: tuple[NamedFace, ...]
+    followers: tuple[bool, ...]
 
 
 @dataclass(frozen=True)
 class Lofted:
     shell: Shell
     report: LoftReport
+    plain: Plain
 
 
 def loft(
-    sections: Sequence[PlacedSection], names: Sequence[str], *, name: str, between: Between = Between.SMOOTH, tolerances: Tolerances = DEFAULT
+    sections: Sequence[PlacedSection],
+    names: Sequence[str],
+    *,
+    name: str,
+    between: Between = Between.SMOOTH,
+    ends: tuple[EndShape, EndShape] = (FREE, FREE),
+    laws: Laws | None = None,
+    tolerances: Tolerances = DEFAULT,
 ) -> Lofted:
     """The closed skin through sections (k >= 2), the first and last of which may be points.
 
-    names: of the sections; name: of the body, the first part of every face name. Raises BadInput when the sections can't carry a
-    body: fewer than two, a point between others, no distance between them.
+    names: of the sections; name: of the body, the first part of every face name. ends: of a smooth skin; a straight one is straight to
+    its ends. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
     placed = [_forward(s) if back else s for s, back in zip(sections, turned, strict=True)]
+    leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
+    loops = [placed[i].in_space() for i in leading]
+    starts = choose_starts(loops, [placed[i].start for i in leading])
+    led = panels(loops, starts, tolerances)
+    following = [s.share is not None and follows(s, led) for s in placed]
+    if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
+        # the skin has other corners by now than when they were cut: they have to lead like any other section
+        free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(placed, following, strict=True)]
+        return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances)
+    strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
+    v = _parameters(strips, placed)
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
-    loops = [placed[i].in_space() for i in ringed]
-    starts = choose_starts(loops, [placed[i].start for i in ringed])
-    strips = [_with_points(panel, placed, ringed) for panel in panels(loops, starts, tolerances)]
-    rows = np.concatenate([strip.rows for strip in strips], axis=1)
-    v = spread_parameters(rows, exponent=1.0)
-    faces = _faces(strips, v, between, name)
-    shell = Shell(tuple(faces), _caps(strips, placed, name), _rings(strips, ringed, names))
+    travel_axis = _axis(placed)
+    faces = _faces(strips, v, between, name, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
+    plain = Plain(tuple(strips), v, tuple(faces), tuple(following))
+    rows, miss = [strip.rows for strip in strips], 0.0
+    if laws is not None and not laws.idle:
+        bones = _skeleton(placed, v, between, travel_axis, laws)
+        faces, miss = lawed(faces, laws, bones, tolerances)
+        rows = [moved(laws, bones, v, row.transpose(1, 0, 2)).transpose(1, 0, 2) for row in rows]
+        faces = _meeting(faces, rows, between)
+    outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
+    shell = Shell(tuple(faces), _caps(outlines, placed, name), _rings(outlines, ringed, names))
     chosen: list[float | None] = [None] * len(placed)
-    for i, start in zip(ringed, starts, strict=True):
+    for i, start in zip(leading, starts, strict=True):
         chosen[i] = start
     report = LoftReport(
         starts=tuple(chosen),
         turned=tuple(turned),
-        wring=_wring(strips, ringed, placed),
+        wring=_wring(outlines, ringed, placed),
         deviation=np.max([strip.deviation for strip in strips], axis=0),
         exact=all(strip.exact for strip in strips),
+        law_deviation=miss,
         folds=_folds(faces),
     )
-    return Lofted(shell, report)
+    return Lofted(shell, report, plain)
 
 
 def _check(sections: Sequence[PlacedSection]) -> None:
@@ -94,8 +133,10 @@ def _check(sections: Sequence[PlacedSection]) -> None:
         raise BadInput(f"a loft needs at least 2 sections, got {len(sections)}")
     if any(s.is_point for s in sections[1:-1]):
         raise BadInput("a point can only be the first or the last section")
-    if all(s.is_point for s in sections):
-        raise BadInput("a loft needs at least one section with an outline")
+    if all(s.is_point or s.share is not None for s in sections):
+        raise BadInput("a loft needs at least one section with an outline of its own")
+    if sections[0].share is not None or sections[-1].share is not None:
+        raise BadInput("a section that was cut from the body can't stand at its end")
 
 
 def _forward(section: PlacedSection) -> PlacedSection:
@@ -105,31 +146,123 @@ def _forward(section: PlacedSection) -> PlacedSection:
     return replace(section, loop=section.loop.reversed(), start=start)
 
 
-def _with_points(panel: Panel, sections: Sequence[PlacedSection], ringed: Sequence[int]) -> Panel:
-    """The panel with a row of equal control points for each section that is a point."""
-    if len(ringed) == len(sections):
+def _all_rows(panel: Panel, number: int, sections: Sequence[PlacedSection], leading: Sequence[int]) -> Panel:
+    """The panel with a row for every section: of equal control points for a point, of the cut itself for one that follows."""
+    if len(leading) == len(sections):
         return panel
     rows = np.empty((len(sections), panel.space.count, 3))
     deviation = np.zeros(len(sections))
-    rows[ringed], deviation[ringed] = panel.rows, panel.deviation
+    rows[leading], deviation[leading] = panel.rows, panel.deviation
     for i, section in enumerate(sections):
         if section.is_point:
             rows[i] = section.center
+        elif section.share is not None:
+            rows[i], deviation[i] = following_row(section.in_space(), number, panel)
     return replace(panel, rows=rows, deviation=deviation)
 
 
-def _faces(strips: Sequence[Panel], v: Floats, between: Between, name: str) -> list[NamedFace]:
+def _parameters(strips: Sequence[Panel], sections: Sequence[PlacedSection]) -> Floats:
+    """By chord length between the sections that lead; those that follow take their share of the way between them."""
+    leads = [i for i, s in enumerate(sections) if s.share is None]
+    rows = np.concatenate([strip.rows[leads] for strip in strips], axis=1)
+    v = np.empty(len(sections))
+    v[leads] = spread_parameters(rows, exponent=1.0)
+    for before, after in pairwise(leads):
+        for i in range(before + 1, after):
+            share = sections[i].share
+            assert share is not None
+            v[i] = v[before] + share * (v[after] - v[before])
+    if np.any(np.diff(v) < 1e-6):
+        at = int(np.argmin(np.diff(v)))
+        raise BadInput(f"sections {at + 1} and {at + 2} stand at the same place along the body")
+    return v
+
+
+def _axis(sections: Sequence[PlacedSection]) -> Floats:
+    """Unit direction in which the length is counted: square to the first station, towards the last."""
+    normal = sections[0].frame.z
+    return normal * (1.0 if float((sections[-1].center - sections[0].center) @ normal) >= 0 else -1.0)
+
+
+def _skeleton(sections: Sequence[PlacedSection], v: Floats, between: Between, axis: Floats, laws: Laws) -> Skeleton:
+    """Sections that follow have no say in it, so that cutting one changes nothing."""
+    leads = [i for i, s in enumerate(sections) if s.share is None]
+    if between is Between.SMOOTH and len(leads) > 2:
+        space, matrix = cubic_system(v[leads], End.NATURAL)
+        to_controls: Floats = np.linalg.inv(matrix)[:, : len(leads)]
+    else:
+        space, to_controls = SplineSpace.from_breaks(1, v[leads]), np.eye(len(leads))
+    along = travel(np.array([sections[i].center for i in leads]))
+    facing = [1.0 if float(sections[i].frame.z @ d) >= 0 else -1.0 for i, d in zip(leads, along, strict=True)]
+    return skeleton(
+        space,
+        to_controls,
+        origins=np.stack([sections[i].frame.origin for i in leads]),
+        centers=np.stack([sections[i].center for i in leads]),
+        across=np.stack([sections[i].frame.x for i in leads]),
+        normals=np.stack([f * sections[i].frame.z for i, f in zip(leads, facing, strict=True)]),
+        axis=axis,
+        laws=laws,
+    )
+
+
+def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats], between: Between) -> list[NamedFace]:
+    """The faces with their ends set to the outlines to the last bit, so that neighbouring faces and caps share their edges."""
+    bays = len(faces) // len(rows)
+    found = []
+    for number, face in enumerate(faces):
+        strip, bay = divmod(number, bays)
+        first, last = (bay, bay + 1) if bays > 1 else (0, -1)
+        points = face.surface.points.copy()
+        points[:, 0], points[:, -1] = rows[strip][first], rows[strip][last]
+        found.append(replace(face, surface=replace(face.surface, points=points)))
+    return found
+
+
+def _end_rows(strips: Sequence[Panel], sections: Sequence[PlacedSection], v: Floats, ends: tuple[EndShape, EndShape]) -> dict[int, list[Floats]]:
+    """For each end (0 or -1) at which something is asked of the skin: first derivatives along it, a row (n, 3) for each strip."""
+    leads = [i for i, s in enumerate(sections) if s.share is None]
+    found = {}
+    for index, neighbour, end in ((0, leads[1], ends[0]), (-1, leads[-2], ends[1])):
+        section = sections[index]
+        if end.kind is EndKind.FREE or section.is_point != (end.kind is EndKind.DOMED):
+            continue
+        inwards = sections[neighbour].center - section.center
+        normal = section.frame.z if float(section.frame.z @ inwards) >= 0 else -section.frame.z
+        step = float(v[neighbour] - v[index])
+        reach = float(np.mean(np.concatenate([lengths(strip.rows[neighbour] - strip.rows[index]) for strip in strips])))
+        mitres = _mitres(strips, index, normal if index == 0 else -normal)
+        found[index] = [
+            derivative(end, EndPlace(strip.space, strip.rows[index], strip.rows[neighbour], step, normal, reach, None if strip.closed else pair))
+            for strip, pair in zip(strips, mitres, strict=True)
+        ]
+    return found
+
+
+def _mitres(strips: Sequence[Panel], index: int, travel_there: Floats) -> list[tuple[Floats, Floats]]:
+    """For each strip, how the corners at its two sides move when the outline grows."""
+    first = [strip.space.evaluate(strip.rows[index], np.array([0.0]), 1)[0] for strip in strips]
+    last = [strip.space.evaluate(strip.rows[index], np.array([1.0]), 1)[0] for strip in strips]
+    if any(np.linalg.norm(t) < 1e-12 for t in (*first, *last)):
+        return [(np.zeros(3), np.zeros(3))] * len(strips)
+    corners = [mitre(last[i - 1], first[i], travel_there) for i in range(len(strips))]
+    return [(corners[i], corners[(i + 1) % len(strips)]) for i in range(len(strips))]
+
+
+def _faces(strips: Sequence[Panel], v: Floats, between: Between, name: str, held: dict[int, list[Floats]]) -> list[NamedFace]:
     """Side faces, `side.1` onwards round the body from the start; straight bays are numbered along it: `side.1.2`."""
     faces = []
     bays = len(v) - 1
-    smooth = between is Between.SMOOTH and bays > 1
+    smooth = between is Between.SMOOTH and (bays > 1 or bool(held))
     if smooth:
-        space, matrix = cubic_system(v, End.NATURAL)
-        to_controls = np.linalg.inv(matrix)[:, : len(v)]
+        space, matrix = cubic_system(v, *(End.GIVEN if index in held else End.NATURAL for index in (0, -1)))
+        inverse = np.linalg.inv(matrix)
     for number, strip in enumerate(strips, start=1):
         label = f"{name}/side.{number}"
         if smooth:
-            points = np.einsum("mk,knd->nmd", to_controls, strip.rows, optimize=True)
+            points = np.einsum("mk,knd->nmd", inverse[:, : len(v)], strip.rows, optimize=True)
+            for index, rows in held.items():
+                points += inverse[:, len(v) + (index != 0)][None, :, None] * rows[number - 1][:, None]
             # the ends are met to the last bit, so that neighbouring faces and caps share their edges
             points[:, 0], points[:, -1] = strip.rows[0], strip.rows[-1]
             faces.append(NamedFace(label, Surface(strip.space, space, points), strip.closed))

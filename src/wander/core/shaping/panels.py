@@ -18,6 +18,7 @@ from wander.core.geometry.space import SplineSpace, common_space
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.matching import Mark, Track, follow
+from wander.core.shaping.section import PlacedSection
 
 MOST_SPANS = 512
 """A refit stops dividing here; what it still misses is reported."""
@@ -83,6 +84,23 @@ def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerance
         shares = _shares(track.positions, extent, joints)
         found.append(_panel(loops, (track.positions + origin) % 1.0, extent, shares, tolerances, closed=False))
     return found
+
+
+def follows(section: PlacedSection, led: Sequence[Panel]) -> bool:
+    """Whether a section that was cut from a skin has a corner for each corner that the panels have now."""
+    assert section.loop is not None
+    return len(section.loop.corners) == (0 if led[0].closed else len(led))
+
+
+def following_row(loop: Loop, number: int, panel: Panel) -> tuple[Floats, float]:
+    """Control points (n, 3) of a cut section in panel `number`, whose corners are its own, and how far they miss it, mm."""
+    if panel.closed:
+        piece = _Piece(loop, 0.0, 1.0, None)
+    else:
+        bounds = [*loop.corners, loop.corners[0] + 1.0]
+        piece = _Piece(loop, bounds[number], bounds[number + 1] - bounds[number], None)
+    rows, misses = _represent([piece], panel.space, _inside(panel.space.breaks, (0.13, 0.5, 0.87)))
+    return rows[0], float(misses.max())
 
 
 def _corner_marks(loop: Loop, start: float) -> list[Mark]:

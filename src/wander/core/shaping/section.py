@@ -17,13 +17,15 @@ class PlacedSection:
     """A closed outline, or a single point, on a station.
 
     loop: in the plane of the frame; None when the section is a point. point: (2,) in the plane, used when loop is None.
-    start: the designer's own start in [0, 1), or None to let the loft choose.
+    start: the designer's own start in [0, 1), or None to let the loft choose. share: of a section that was cut from the skin, its place
+    between the sections before and after it that were not, as a share of the parameter: it follows the others and leads none.
     """
 
     frame: Frame
     loop: Loop | None
     point: Floats | None = None
     start: float | None = None
+    share: float | None = None
 
     @property
     def is_point(self) -> bool:

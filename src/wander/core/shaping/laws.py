@@ -1,0 +1,192 @@
+"""Twist and scale along the length, acting on top of a finished skin.
+
+At every place along the body the skin is turned and scaled about a centre, in the plane of the stations there. Each of these maps is affine, so
+it acts on the control points across the skin; along the skin the outcome is a polynomial again where scale laws meet a straight run of
+stations, and is fitted to a tolerance otherwise.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import Enum
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.law import Law
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.shell import NamedFace
+
+MOST_SPANS = 256
+
+
+class About(Enum):
+    """The centre that the skin is turned and scaled about."""
+
+    SECTION = "section"
+    """The centre of the section, wherever it goes."""
+    RIDING = "riding"
+    """A point that has the same place on every station."""
+    SPINE = "spine"
+    """The straight line from the centre of the first section to that of the last."""
+
+
+@dataclass(frozen=True)
+class Laws:
+    """twist in radians, width and height as factors. riding: its point on the stations, mm (2,)."""
+
+    twist: Law | None = None
+    width: Law | None = None
+    height: Law | None = None
+    about: About = About.SECTION
+    riding: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def idle(self) -> bool:
+        return self.twist is None and self.width is None and self.height is None
+
+    @property
+    def all(self) -> list[Law]:
+        return [law for law in (self.twist, self.width, self.height) if law is not None]
+
+
+@dataclass(frozen=True)
+class Skeleton:
+    """What a skin is turned and scaled about, as splines along it.
+
+    space: along the body. share: (n,) place from end to end; centers: (n, 3); across: (n, 3) the stations' own x; travel: (n, 3).
+    """
+
+    space: SplineSpace
+    share: Floats
+    centers: Floats
+    across: Floats
+    travel: Floats
+
+    def at(self, v: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+        """Share (m,), centre (m, 3) and two unit axes in the plane of the body there (m, 3), at parameters (m,)."""
+        share = self.space.evaluate(self.share, v)
+        normal = self.space.evaluate(self.travel, v)
+        normal = normal / lengths(normal)[:, None]
+        x = self.space.evaluate(self.across, v)
+        x = x - np.einsum("ij,ij->i", x, normal)[:, None] * normal
+        x = x / lengths(x)[:, None]
+        return share, self.space.evaluate(self.centers, v), x, cross(normal, x)
+
+    @property
+    def is_straight(self) -> bool:
+        """Parallel stations, and the share of the length the same as the parameter: laws then meet the skin exactly."""
+        level = np.ptp(self.across, axis=0).max() < 1e-12 and np.ptp(self.travel, axis=0).max() < 1e-12
+        return bool(level and np.abs(self.share - self.space.greville).max() < 1e-12)
+
+
+def skeleton(
+    space: SplineSpace, to_controls: Floats, origins: Floats, centers: Floats, across: Floats, normals: Floats, axis: Floats, laws: Laws
+) -> Skeleton:
+    """From what stands at the stations (k, 3): origins and x axes of their frames, centres of the sections, normals along the travel.
+
+    to_controls: (n, k), the interpolation along the body. axis: unit direction in which the length is counted (3,).
+    """
+    along = origins @ axis
+    share = (along - along[0]) / (along[-1] - along[0])
+    if laws.about is About.RIDING:
+        centers = origins + laws.riding[0] * across + laws.riding[1] * cross(normals, across)
+    elif laws.about is About.SPINE:
+        line = centers[-1] - centers[0]
+        reach = np.einsum("ij,ij->i", origins - centers[0], normals) / (normals @ line)
+        centers = centers[0] + reach[:, None] * line
+    carried = [across[0]]
+    for normal in normals[1:]:
+        flat = carried[-1] - (carried[-1] @ normal) * normal
+        carried.append(flat / np.linalg.norm(flat))
+    return Skeleton(space, to_controls @ share, to_controls @ centers, to_controls @ np.array(carried), to_controls @ normals)
+
+
+def moved(laws: Laws, bones: Skeleton, v: Floats, points: Floats) -> Floats:
+    """Points (n, m, 3) that stand at parameters v (m,), where the laws take them."""
+    share, center, x, y = bones.at(v)
+    turn = laws.twist(share) if laws.twist is not None else np.zeros(len(v))
+    width = laws.width(share) if laws.width is not None else np.ones(len(v))
+    height = laws.height(share) if laws.height is not None else np.ones(len(v))
+    offset = points - center
+    a, b = np.einsum("nmk,mk->nm", offset, x), np.einsum("nmk,mk->nm", offset, y)
+    c, s = np.cos(turn), np.sin(turn)
+    turned_a, turned_b = width * a * c - height * b * s, width * a * s + height * b * c
+    return points + (turned_a - a)[..., None] * x + (turned_b - b)[..., None] * y
+
+
+def lawed(faces: Sequence[NamedFace], laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
+    """The faces where the laws take them, and the largest distance (mm) from the exact outcome, zero where it is met exactly."""
+    found = [_lawed(face.surface, laws, bones, tolerances) for face in faces]
+    return [replace(face, surface=surface) for face, (surface, _) in zip(faces, found, strict=True)], max(miss for _, miss in found)
+
+
+def _lawed(surface: Surface, laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[Surface, float]:
+    space = _exact_space(surface.v, laws) if laws.twist is None and bones.is_straight else None
+    breaks, least = _breaks(surface.v, laws, bones)
+    while True:
+        target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
+        found = Surface(surface.u, target, _along(surface, laws, bones, target.greville, target))
+        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array([0.21, 0.5, 0.79])).ravel()
+        true = moved(laws, bones, between, surface.v.evaluate(surface.points.transpose(1, 0, 2), between).transpose(1, 0, 2))
+        misses = lengths(target.evaluate(found.points.transpose(1, 0, 2), between).transpose(1, 0, 2) - true).max(axis=0)
+        worst = float(misses.max())
+        bad = np.flatnonzero(misses.reshape(-1, 3).max(axis=1) > tolerances.fit)
+        if space is not None:
+            if worst <= tolerances.exact:
+                return found, 0.0
+            space = None
+        elif len(bad) == 0 or len(breaks) + len(bad) > MOST_SPANS:
+            return found, worst
+        else:
+            breaks = np.sort(np.concatenate([breaks, (breaks[bad] + breaks[bad + 1]) / 2]))
+
+
+def _along(surface: Surface, laws: Laws, bones: Skeleton, v: Floats, target: SplineSpace) -> Floats:
+    plain = surface.v.evaluate(surface.points.transpose(1, 0, 2), v)
+    values = moved(laws, bones, v, plain.transpose(1, 0, 2))
+    return target.interpolate(values.transpose(1, 0, 2)).transpose(1, 0, 2)
+
+
+def _exact_space(v: SplineSpace, laws: Laws) -> SplineSpace | None:
+    """The space that holds the product of a skin and its scale laws, where its degree stays in bounds."""
+    low, high = v.domain
+    degree = v.degree + max(law.space.degree for law in laws.all)
+    if degree > 5:
+        return None
+    smooth: dict[float, int] = {float(b): int(c) for b, c in zip(v.breaks[1:-1], v.degree - v.multiplicities[1:-1], strict=True)}
+    for law in laws.all:
+        for b, c in zip(law.space.breaks[1:-1], law.continuity, strict=True):
+            if low < b < high:
+                smooth[float(b)] = min(int(c), smooth.get(float(b), degree))
+    breaks = sorted(smooth)
+    return SplineSpace.from_breaks(degree, [low, *breaks, high], [degree - smooth[b] for b in breaks])
+
+
+def _breaks(v: SplineSpace, laws: Laws, bones: Skeleton) -> tuple[Floats, dict[float, int]]:
+    """Where a fit has to break, and how many derivatives are continuous there."""
+    low, high = v.domain
+    least = {float(b): 2 for b in v.breaks[1:-1]}
+    for law in laws.all:
+        for share, continuity in zip(law.space.breaks[1:-1], law.continuity, strict=True):
+            place = _place_of(share, bones)
+            if low + 1e-9 < place < high - 1e-9:
+                near = next((b for b in least if abs(b - place) < 1e-9), place)
+                least[near] = min(int(continuity), least.get(near, 4))
+    return np.array([low, *sorted(least), high]), least
+
+
+def _place_of(share: float, bones: Skeleton) -> float:
+    """The parameter at a share of the length: shares rise along a body whose stations are in order."""
+    low, high = bones.space.domain
+    for _ in range(60):
+        middle = (low + high) / 2
+        if float(bones.space.evaluate(bones.share, np.array([middle]))[0]) < share:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2
