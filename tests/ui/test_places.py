@@ -97,7 +97,7 @@ def test_views_by_number_keys(floor: Floor, key: str, axis: int, sign: int) -> N
 
 def test_the_view_and_the_way_of_drawing_survive_a_reload(floor: Floor) -> None:
     floor.page.keyboard.press("2")
-    wait_until(lambda: len(view(floor)) == 3 and view(floor)[0] > 300 and abs(view(floor)[1]) < 1e-6)
+    wait_until(lambda: len(view(floor)) == 3 and view(floor)[0] > 300 and abs(view(floor)[1]) < 1.0)
     floor.page.get_by_role("button", name="Wire").click()
     before = view(floor)
     floor.page.reload()

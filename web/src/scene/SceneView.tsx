@@ -24,11 +24,15 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 
   useEffect(() => {
     if (!holder.current) return;
-    const made = new Viewport(holder.current, {
-      pick: (id) => place.setState({ selected: id }),
-      hover: (id) => place.setState({ hovered: id }),
-      viewed: (view) => place.setState({ view }),
-    });
+    const made = new Viewport(
+      holder.current,
+      {
+        pick: (id) => place.setState({ selected: id }),
+        hover: (id) => place.setState({ hovered: id }),
+        viewed: (view) => place.setState({ view }),
+      },
+      place.getState().view,
+    );
     viewport.current = made;
     const apply = () => {
       const { selected, hovered, lit } = place.getState();
@@ -73,13 +77,13 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       );
       // an answer that comes after a newer one is of no use any more
       if (asked !== key || !viewport.current || !holder.current) return;
-      viewport.current.setBodies(ready, place.getState().view);
+      viewport.current.setBodies(ready);
       holder.current.dataset["meshes"] = bodies.map((body) => body.mesh).join(" ");
     };
     const sync = () => void show(bodiesOf(document, live.built.getState())).catch(() => undefined);
     sync();
     return live.built.subscribe(sync);
-  }, [document, live, place]);
+  }, [document, live]);
 
   return <div ref={holder} className="scene" data-testid="scene" />;
 });

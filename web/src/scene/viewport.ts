@@ -77,6 +77,8 @@ export class Viewport {
   constructor(
     private readonly container: HTMLElement,
     private readonly listeners: StageListeners,
+    /** Where the eye was when the designer left. */
+    view: View | null,
   ) {
     const canvas = this.renderer.domElement;
     canvas.setAttribute("role", "img");
@@ -99,16 +101,16 @@ export class Viewport {
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(container);
     this.resize();
+    this.framed = view !== null;
+    if (view) this.setView(view);
   }
 
-  /** view: where the eye was when the designer left; used for the first bodies only. */
-  setBodies(bodies: StagedBody[], view: View | null): void {
+  setBodies(bodies: StagedBody[]): void {
     this.bodies = bodies;
     this.compose();
     if (!this.framed && bodies.length) {
       this.framed = true;
-      if (view) this.setView(view);
-      else this.look("4", false);
+      this.look("4", false);
     }
   }
 

@@ -189,7 +189,7 @@ def _skeleton(sections: Sequence[PlacedSection], v: Floats, between: Between, ax
     leads = [i for i, s in enumerate(sections) if s.share is None]
     if between is Between.SMOOTH and len(leads) > 2:
         space, matrix = cubic_system(v[leads], End.NATURAL)
-        to_controls: Floats = np.linalg.inv(matrix)[:, : len(leads)]
+        to_controls = np.asarray(np.linalg.inv(matrix), dtype=np.float64)[:, : len(leads)]
     else:
         space, to_controls = SplineSpace.from_breaks(1, v[leads]), np.eye(len(leads))
     along = travel(np.array([sections[i].center for i in leads]))
