@@ -7,20 +7,24 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 import orjson
+from pydantic import TypeAdapter
 
 from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepUpdate
 from wander.app.engine.mesh_store import MeshStore
 from wander.app.hub import Hub
 from wander.app.settings import Settings
-from wander.app.store.store import Card, Head, Store
+from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import FileFormat
 from wander.core.design.reading import read_document, write_document
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit
+
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 
 class Service:
@@ -94,6 +98,33 @@ class Service:
         if head.revision == base:
             document = apply_edits(head.document, edits)
             self.engine.preview(design, document, base, number, write_document(document))
+
+    def versions(self, design: str) -> list[NamedVersion]:
+        self.store.head(design)
+        return self.store.versions(design)
+
+    def name_version(self, design: str, revision: int, name: str) -> NamedVersion:
+        """Raises UnknownDesign, UnknownRevision."""
+        return self.store.name_version(design, revision, name)
+
+    def open_revision(self, design: str, base: int, revision: int) -> Head:
+        """Go on from an old revision: it becomes the newest one, so that nothing is lost. Raises UnknownRevision, StaleBase."""
+        document = self.store.document_at(design, revision)
+        return self._begun(self.store.commit(design, base, document))
+
+    def bodies_at(self, design: str, revision: int) -> list[dict[str, Any]]:
+        """The bodies of an old revision: step, name, mesh and summary of each. Raises UnknownRevision."""
+        document = self.store.document_at(design, revision)
+        found: list[dict[str, Any]] = orjson.loads(self.engine.bodies(design, write_document(document)).result())
+        return found
+
+    def cut(self, design: str, base: int, step: str, at: float) -> Head:
+        """Add the section of a body at a place along its Run, as one change. Raises CutRefused, StaleBase, UnknownDesign."""
+        head = self.store.head(design)
+        if head.revision != base:
+            raise StaleBase(head.revision)
+        found = orjson.loads(self.engine.cut(design, head.data, step, at).result())
+        return self.edit(design, base, [_EDIT.validate_python(edit) for edit in found])
 
     def export(self, design: str, file_format: FileFormat, tolerance: float) -> tuple[str, Future[bytes]]:
         """The design's name and the file to come."""

@@ -120,7 +120,7 @@ def check(file: File, as_json: AsJson = False) -> None:
         step = document.step(item.step)
         assert step is not None
         try:
-            exact = exact_body(item.body)
+            exact = exact_body(item.body.shell)
             solids.append({"step": item.step, "valid": True, "volume": exact.volume, "faces": sorted(exact.names)})
         except KernelError as error:
             findings.append(kernel_refused(step, error))

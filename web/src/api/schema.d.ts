@@ -140,6 +140,107 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Versions
+         * @description Revisions that were given a name, the newest first.
+         */
+        get: operations["versions_api_designs__design__versions_get"];
+        put?: never;
+        /** Name Version */
+        post: operations["name_version_api_designs__design__versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Version
+         * @description Take the name away; the revision stays.
+         */
+        delete: operations["forget_version_api_designs__design__versions__number__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/revisions/{revision}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Revision
+         * @description Go on from an old revision.
+         */
+        post: operations["open_revision_api_designs__design__revisions__revision__open_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/revisions/{revision}/bodies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bodies At
+         * @description The bodies of an old revision, to be compared with those of another.
+         */
+        get: operations["bodies_at_api_designs__design__revisions__revision__bodies_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut
+         * @description Cut the section that a body has at a place along its Run, and add it there: the body stays as it is.
+         */
+        post: operations["cut_api_designs__design__cuts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/stop": {
         parameters: {
             query?: never;
@@ -309,6 +410,78 @@ export interface components {
             /** Added */
             added: number;
         };
+        /**
+         * BodyAt
+         * @description A body of some revision.
+         */
+        BodyAt: {
+            /** Step */
+            step: string;
+            /** Name */
+            name: string;
+            /** Mesh */
+            mesh: string;
+            summary: components["schemas"]["BodySummary"];
+        };
+        /**
+         * BodySummary
+         * @description volume mm3, area mm2, center and box in mm. axis: direction of the Run; stations stand along it.
+         */
+        BodySummary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            result: "body";
+            /** Volume */
+            volume: number;
+            /** Area */
+            area: number;
+            /** Center */
+            center: [
+                number,
+                number,
+                number
+            ];
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /** Axis */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /** Run */
+            run: components["schemas"]["RunStation"][];
+            lanes: components["schemas"]["RunLanes"];
+            /** Exact */
+            exact: boolean;
+            /** Folds */
+            folds: number;
+        };
+        /**
+         * BuildUpTo
+         * @description Builds up to a step and leaves what comes after it; to the end where none is given.
+         */
+        BuildUpTo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "build-up-to";
+            /** Step */
+            step: string | null;
+        };
         /** CardOut */
         CardOut: {
             /** Id */
@@ -325,6 +498,18 @@ export interface components {
             shown: components["schemas"]["Shown"] | null;
             /** Building */
             building: boolean;
+        };
+        /**
+         * CutIn
+         * @description at: mm along the Run of the body that `step` makes.
+         */
+        CutIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Step */
+            step: string;
+            /** At */
+            at: number;
         };
         /**
          * DesignOut
@@ -369,6 +554,11 @@ export interface components {
              */
             steps: components["schemas"]["Step"][];
             /**
+             * Until
+             * @description The last step that is built; all of them where it is left out.
+             */
+            until?: string | null;
+            /**
              * Next
              * @description The number that the next new step gets in its id.
              * @default 1
@@ -383,7 +573,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * FileFormat
@@ -451,6 +641,13 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewVersion */
+        NewVersion: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+        };
         /** OnRevision */
         OnRevision: {
             /** Base Revision */
@@ -476,7 +673,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
             /** Current */
             current?: number | null;
             /** Index */
@@ -516,6 +713,21 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * RenameDimension
+         * @description Gives a named dimension another name, wherever it is used.
+         */
+        RenameDimension: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "rename-dimension";
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+        };
         /** RenameStep */
         RenameStep: {
             /**
@@ -527,6 +739,44 @@ export interface components {
             step: string;
             /** Name */
             name: string;
+        };
+        /**
+         * RunLanes
+         * @description What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
+         */
+        RunLanes: {
+            /** At */
+            at: number[];
+            /** Area */
+            area: (number | null)[];
+            /** Curvature */
+            curvature: (number | null)[][];
+            /** Twist */
+            twist: number[];
+            /** Width */
+            width: number[];
+            /** Height */
+            height: number[];
+        };
+        /**
+         * RunStation
+         * @description A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
+         *
+         *     rate: mm along the body for each mm of the station's offset.
+         */
+        RunStation: {
+            /** Section */
+            section: string;
+            /** Station */
+            station: string;
+            /** At */
+            at: number;
+            /** Rate */
+            rate: number;
+            /** Wring */
+            wring: number;
+            /** Deviation */
+            deviation: number;
         };
         /**
          * SetDimension
@@ -620,50 +870,19 @@ export interface components {
              */
             skip: boolean;
         };
-        /**
-         * BodySummary
-         * @description volume mm3, area mm2, center and box in mm. axis: direction of the Run; stations stand along it.
-         */
-        BodySummary: {
+        /** VersionOut */
+        VersionOut: {
+            /** Number */
+            number: number;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Created
+             * @description Seconds since 1970.
              */
-            result: "body";
-            /** Volume */
-            volume: number;
-            /** Area */
-            area: number;
-            /** Center */
-            center: [
-                number,
-                number,
-                number
-            ];
-            /** Low */
-            low: [
-                number,
-                number,
-                number
-            ];
-            /** High */
-            high: [
-                number,
-                number,
-                number
-            ];
-            /** Axis */
-            axis: [
-                number,
-                number,
-                number
-            ];
-            /** Run */
-            run: components["schemas"]["RunStation"][];
-            /** Exact */
-            exact: boolean;
-            /** Folds */
-            folds: number;
+            created: number;
         };
         /** BuildDone */
         BuildDone: {
@@ -716,7 +935,7 @@ export interface components {
             /** Label */
             label: string;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * PreviewIn
@@ -733,7 +952,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** PreviewRefused */
         PreviewRefused: {
@@ -771,22 +990,6 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
-        };
-        /**
-         * RunStation
-         * @description A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
-         */
-        RunStation: {
-            /** Section */
-            section: string;
-            /** Station */
-            station: string;
-            /** At */
-            at: number;
-            /** Wring */
-            wring: number;
-            /** Deviation */
-            deviation: number;
         };
         /**
          * SectionSummary
@@ -883,7 +1086,7 @@ export interface components {
         };
         /**
          * StationSummary
-         * @description The plane: origin in mm, unit axes.
+         * @description The plane: origin in mm, unit axes. offset: along its normal, mm, from where it was placed.
          */
         StationSummary: {
             /**
@@ -925,7 +1128,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "ready" | "waiting" | "failed" | "skipped" | "working";
+            state: "ready" | "waiting" | "failed" | "skipped" | "beyond" | "working";
             /**
              * Key
              * @default
@@ -1305,6 +1508,205 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OnRevision"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions_api_designs__design__versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    name_version_api_designs__design__versions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_version_api_designs__design__versions__number__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_revision_api_designs__design__revisions__revision__open_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnRevision"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bodies_at_api_designs__design__revisions__revision__bodies_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyAt"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cut_api_designs__design__cuts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
             };
         };
         responses: {

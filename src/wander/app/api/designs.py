@@ -10,7 +10,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Request, Response
 
 from wander.app.api.using import Using
-from wander.app.api.wire import Added, CardOut, DesignOut, Edits, NewDesign, OnRevision
+from wander.app.api.wire import Added, BodyAt, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut
 from wander.core.design.bodies import MEDIA_TYPES, FileFormat
 
 router = APIRouter(prefix="/api/designs", tags=["designs"])
@@ -65,6 +65,41 @@ def undo(design: str, on: OnRevision, service: Using) -> DesignOut:
 @router.post("/{design}/redo")
 def redo(design: str, on: OnRevision, service: Using) -> DesignOut:
     return DesignOut.of(service.redo(design, on.base_revision))
+
+
+@router.get("/{design}/versions")
+def versions(design: str, service: Using) -> list[VersionOut]:
+    """Revisions that were given a name, the newest first."""
+    return [VersionOut.of(version) for version in service.versions(design)]
+
+
+@router.post("/{design}/versions", status_code=201)
+def name_version(design: str, new: NewVersion, service: Using) -> VersionOut:
+    return VersionOut.of(service.name_version(design, new.revision, new.name))
+
+
+@router.delete("/{design}/versions/{number}", status_code=204)
+def forget_version(design: str, number: int, service: Using) -> None:
+    """Take the name away; the revision stays."""
+    service.store.forget_version(design, number)
+
+
+@router.post("/{design}/revisions/{revision}/open")
+def open_revision(design: str, revision: int, on: OnRevision, service: Using) -> DesignOut:
+    """Go on from an old revision."""
+    return DesignOut.of(service.open_revision(design, on.base_revision, revision))
+
+
+@router.get("/{design}/revisions/{revision}/bodies")
+def bodies_at(design: str, revision: int, service: Using) -> list[BodyAt]:
+    """The bodies of an old revision, to be compared with those of another."""
+    return [BodyAt.model_validate(body) for body in service.bodies_at(design, revision)]
+
+
+@router.post("/{design}/cuts")
+def cut(design: str, wanted: CutIn, service: Using) -> DesignOut:
+    """Cut the section that a body has at a place along its Run, and add it there: the body stays as it is."""
+    return DesignOut.of(service.cut(design, wanted.base_revision, wanted.step, wanted.at))
 
 
 @router.post("/{design}/stop", status_code=204)

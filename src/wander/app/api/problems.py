@@ -18,8 +18,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from wander.app.engine.engine import ExportFailed
-from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign
+from wander.app.engine.engine import CutRefused, ExportFailed
+from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
 from wander.core.design.errors import EditRefused, UnreadableDocument
 
 Code = Literal[
@@ -32,6 +32,8 @@ Code = Literal[
     "unreadable-document",
     "invalid-request",
     "export-failed",
+    "cut-refused",
+    "unknown-revision",
     "too-large",
     "not-for-you",
     "token-needed",
@@ -92,6 +94,14 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(ExportFailed)
     async def export_failed(request: Request, error: ExportFailed) -> JSONResponse:
         return respond(422, "export-failed", "The file could not be made", f"{str(error)[0].upper()}{str(error)[1:]}.")
+
+    @app.exception_handler(UnknownRevision)
+    async def unknown_revision(request: Request, error: UnknownRevision) -> JSONResponse:
+        return respond(404, "unknown-revision", "No such version", f"This design has no revision or version {error}.")
+
+    @app.exception_handler(CutRefused)
+    async def cut_refused(request: Request, error: CutRefused) -> JSONResponse:
+        return respond(422, "cut-refused", "No section can be cut here", f"{str(error)[0].upper()}{str(error)[1:]}.")
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:

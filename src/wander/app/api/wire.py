@@ -7,9 +7,10 @@ from typing import Any, Literal
 import orjson
 from pydantic import BaseModel, ConfigDict, Field
 
-from wander.app.store.store import Card, Head
+from wander.app.store.store import Card, Head, NamedVersion
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit
+from wander.core.steps.loft import BodySummary
 
 
 class Shown(BaseModel):
@@ -69,6 +70,39 @@ class Edits(_In):
 
     base_revision: int
     edits: list[Edit] = Field(min_length=1, max_length=1000)
+
+
+class NewVersion(_In):
+    revision: int
+    name: str = Field(min_length=1, max_length=80)
+
+
+class VersionOut(BaseModel):
+    number: int
+    revision: int
+    name: str
+    created: float = Field(description="Seconds since 1970.")
+
+    @classmethod
+    def of(cls, version: NamedVersion) -> VersionOut:
+        return cls(number=version.number, revision=version.revision, name=version.name, created=version.created)
+
+
+class BodyAt(BaseModel):
+    """A body of some revision."""
+
+    step: str
+    name: str
+    mesh: str
+    summary: BodySummary
+
+
+class CutIn(_In):
+    """at: mm along the Run of the body that `step` makes."""
+
+    base_revision: int
+    step: str
+    at: float
 
 
 class OnRevision(_In):

@@ -15,7 +15,20 @@ from dataclasses import dataclass, field
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
 from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepStatus, StepUpdate, WorkingOn
-from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.messages import (
+    Answer,
+    BodiesRequest,
+    BuildRequest,
+    CutRequest,
+    ExportRequest,
+    Finished,
+    Question,
+    Request,
+    SolidDone,
+    SolidRequest,
+    Started,
+    StepDone,
+)
 from wander.app.settings import Settings
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import FileFormat
@@ -27,6 +40,14 @@ Tell = Callable[[str, LiveEvent], None]
 
 class ExportFailed(RuntimeError):
     """The file could not be made; the message says why in the designer's words."""
+
+
+class CutRefused(RuntimeError):
+    """No section can be cut there; the message says why and what would help."""
+
+
+def _failure(request: Question, why: str) -> Exception:
+    return CutRefused(why) if isinstance(request, CutRequest) else ExportFailed(why)
 
 
 @dataclass
@@ -59,7 +80,7 @@ class Engine:
         self._tell = tell
         self._numbers = itertools.count(1)
         self._jobs: dict[int, _Job] = {}
-        self._exports: dict[int, Future[bytes]] = {}
+        self._answers: dict[int, Future[bytes]] = {}
         self._avoid: dict[str, str] = {}
         self._known_solids: dict[str, SolidState] = {}
         self._bodies: dict[str, bytes] = {}
@@ -95,9 +116,28 @@ class Engine:
         """The file, or ExportFailed."""
         number = next(self._numbers)
         future: Future[bytes] = Future()
-        self._exports[number] = future
+        self._answers[number] = future
         self._kernel_lane.submit(f"export-{number}", ExportRequest(number, body, file_format, tolerance), self._settings.export_seconds)
         return future
+
+    def bodies(self, design: str, body: bytes) -> Future[bytes]:
+        """The bodies of a document that is not the current one, as JSON. body: the document as bytes."""
+        number = next(self._numbers)
+        future: Future[bytes] = Future()
+        self._answers[number] = future
+        self._lane_of(design).submit(f"bodies-{number}", BodiesRequest(number, design, body), self._settings.step_seconds)
+        return future
+
+    def cut(self, design: str, body: bytes, step: str, at: float) -> Future[bytes]:
+        """Edits as JSON that add the section of a body at a place along its Run, or CutRefused. body: the document as bytes."""
+        number = next(self._numbers)
+        future: Future[bytes] = Future()
+        self._answers[number] = future
+        self._lane_of(design).submit(f"cut-{number}", CutRequest(number, design, body, step, at), self._settings.step_seconds)
+        return future
+
+    def _lane_of(self, design: str) -> Lane:
+        return self._shape_lanes[zlib.crc32(design.encode()) % len(self._shape_lanes)]
 
     def stop(self, design: str) -> bool:
         """End the work on a design's current step. False when none is going on."""
@@ -132,9 +172,8 @@ class Engine:
         number = next(self._numbers)
         self._jobs[number] = job
         request = BuildRequest(number, job.design, body, job.preview is not None, dict(self._avoid))
-        lane = self._shape_lanes[zlib.crc32(job.design.encode()) % len(self._shape_lanes)]
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
-        lane.submit(slot, request, self._settings.step_seconds)
+        self._lane_of(job.design).submit(slot, request, self._settings.step_seconds)
 
     def _heard(self, request: Request, answer: Answer | Slow | Lost) -> None:
         match answer:
@@ -207,12 +246,12 @@ class Engine:
         self._tell(design, state)
 
     def _finished(self, request: Request, done: Finished) -> None:
-        if isinstance(request, ExportRequest):
-            future = self._exports.pop(request.job)
+        if isinstance(request, Question):
+            future = self._answers.pop(request.job)
             if done.data is not None:
                 future.set_result(done.data)
             else:
-                future.set_exception(ExportFailed(done.error or "the file could not be written"))
+                future.set_exception(_failure(request, done.error or "the file could not be written"))
         if isinstance(request, BuildRequest):
             self._steps_done(request, done.done)
             job = self._jobs.pop(request.job)
@@ -228,8 +267,8 @@ class Engine:
 
     def _lost(self, lost: Lost) -> None:
         request = lost.request
-        if isinstance(request, ExportRequest):
-            self._exports.pop(request.job).set_exception(ExportFailed(f"the kernel gave up on it: {lost.why}"))
+        if isinstance(request, Question):
+            self._answers.pop(request.job).set_exception(_failure(request, f"the work on it was given up: {lost.why}"))
         elif isinstance(request, SolidRequest):
             self._solid_done(SolidDone(request.job, request.design, request.step, request.key, None, f"the kernel gave up: {lost.why}"))
         else:

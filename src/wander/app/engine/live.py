@@ -21,7 +21,7 @@ class StepStatus(BaseModel):
     """
 
     id: str
-    state: Literal["ready", "waiting", "failed", "skipped", "working"]
+    state: Literal["ready", "waiting", "failed", "skipped", "beyond", "working"]
     key: str = ""
     ms: float = 0.0
     mesh: str | None = None

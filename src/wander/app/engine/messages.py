@@ -23,7 +23,7 @@ class BuildRequest:
 
 @dataclass(frozen=True)
 class SolidRequest:
-    """Make the kernel's solid of a body. body: pickled."""
+    """Make the kernel's solid of a body. body: its skin, pickled."""
 
     job: int
     design: str
@@ -40,7 +40,29 @@ class ExportRequest:
     tolerance: float
 
 
-Request = BuildRequest | SolidRequest | ExportRequest
+@dataclass(frozen=True)
+class CutRequest:
+    """Find the edits that add the section of a body at a place along its Run, mm."""
+
+    job: int
+    design: str
+    document: bytes
+    step: str
+    at: float
+
+
+@dataclass(frozen=True)
+class BodiesRequest:
+    """Build a design that is not the current one, and say what its bodies are."""
+
+    job: int
+    design: str
+    document: bytes
+
+
+Question = ExportRequest | CutRequest | BodiesRequest
+"""What is answered once, with bytes or the reason why there are none."""
+Request = BuildRequest | SolidRequest | Question
 
 
 @dataclass(frozen=True)
@@ -70,7 +92,7 @@ class Started:
 
 @dataclass(frozen=True)
 class Finished:
-    """The job is done. done: the last steps of a build. data: the file of an export. error: why an export gave nothing.
+    """The job is done. done: the last steps of a build. data: the file of an export, or edits as JSON. error: why there is none.
 
     findings: of the design as a whole.
     """

@@ -11,10 +11,25 @@ import time
 from multiprocessing.connection import Connection
 from pathlib import Path
 
+import orjson
+
 from wander.app.engine.mesh_store import MeshStore
-from wander.app.engine.messages import Answer, BuildRequest, ExportRequest, Finished, Request, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.messages import (
+    Answer,
+    BodiesRequest,
+    BuildRequest,
+    CutRequest,
+    ExportRequest,
+    Finished,
+    Request,
+    SolidDone,
+    SolidRequest,
+    Started,
+    StepDone,
+)
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import export
+from wander.core.design.cutting import CannotCut, cut_edits
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
 from wander.core.document.document import Document, Step
@@ -22,7 +37,7 @@ from wander.core.document.findings import Finding
 from wander.core.exchange.glb import write_glb
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import display_mesh
-from wander.core.steps.loft import Body
+from wander.core.steps.body import Body
 from wander.core.steps.registry import StepRefused
 
 
@@ -53,6 +68,39 @@ class Worker:
                     self._send(Started(request.job, "", f"export-{request.job}"))
                     data, error = self._export(request)
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
+
+                case CutRequest():
+                    self._send(Started(request.job, request.step, f"cut-{request.job}"))
+                    data, error = self._cut(request)
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
+
+                case BodiesRequest():
+                    self._send(Started(request.job, "", f"bodies-{request.job}"))
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=self._bodies(request)))
+
+    def _bodies(self, request: BodiesRequest) -> bytes:
+        document = read_kept(request.document)
+        names = {step.id: step.name for step in document.steps}
+        found = []
+        for built in rebuild(document, self._results):
+            if isinstance(built.result, Body) and built.summary is not None:
+                mesh = self._mesh(built, names)
+                found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
+        return orjson.dumps(found)
+
+    def _mesh(self, built: StepBuilt, names: dict[str, str]) -> str:
+        """The key of a body's mesh, which is made where it is not in the cache."""
+        if not self._meshes.has(built.key):
+            self._meshes.put(built.key, write_glb(display_mesh(built.result.shell, DEFAULT.display), names[built.step]))
+        return built.key
+
+    def _cut(self, request: CutRequest) -> tuple[bytes | None, str | None]:
+        document = read_kept(request.document)
+        try:
+            edits = cut_edits(document, list(rebuild(document, self._results)), request.step, request.at)
+        except CannotCut as error:
+            return None, str(error)
+        return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
 
     def _send(self, answer: Answer) -> None:
         self._pipe.send(answer)
@@ -87,11 +135,9 @@ class Worker:
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str]) -> StepDone:
         mesh = body = None
         if isinstance(built.result, Body):
-            mesh = built.key
-            if not self._meshes.has(mesh):
-                self._meshes.put(mesh, write_glb(display_mesh(built.result.shell, DEFAULT.display), names[built.step]))
+            mesh = self._mesh(built, names)
             if not request.preview and built.key not in self._told_bodies:
-                body = pickle.dumps(built.result)
+                body = pickle.dumps(built.result.shell)
                 self._told_bodies.add(built.key)
         return StepDone(built.step, built.state.value, built.key, built.ms, built.summary, built.findings, mesh, body, built.values)
 

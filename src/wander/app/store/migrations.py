@@ -19,7 +19,15 @@ def _first_tables(database: SqliteDatabase) -> None:
     )
 
 
-MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables]
+def _named_versions(database: SqliteDatabase) -> None:
+    database.execute_sql(
+        "CREATE TABLE version (id INTEGER NOT NULL PRIMARY KEY, design_id VARCHAR(16) NOT NULL REFERENCES design (id) ON DELETE CASCADE, "
+        "number INTEGER NOT NULL, name VARCHAR(80) NOT NULL, created REAL NOT NULL)"
+    )
+    database.execute_sql("CREATE INDEX version_design ON version (design_id)")
+
+
+MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions]
 
 
 class NewerDatabase(RuntimeError):

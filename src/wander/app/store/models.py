@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from peewee import BlobField, CharField, CompositeKey, FloatField, ForeignKeyField, IntegerField, Model, SqliteDatabase, TextField
+from peewee import AutoField, BlobField, CharField, CompositeKey, FloatField, ForeignKeyField, IntegerField, Model, SqliteDatabase, TextField
 
 DATABASE = SqliteDatabase(None)
 """Opened by `Store`; one process serves one database."""
@@ -36,3 +36,13 @@ class Revision(Table):
 
     class Meta:
         primary_key = CompositeKey("design", "number")
+
+
+class Version(Table):
+    """A revision that was given a name."""
+
+    id = AutoField()
+    design = ForeignKeyField(Design, backref="versions", on_delete="CASCADE")
+    number = IntegerField()
+    name = CharField(max_length=80)
+    created = FloatField()

@@ -13,13 +13,17 @@ from pathlib import Path
 from peewee import fn
 
 from wander.app.store.migrations import migrate
-from wander.app.store.models import DATABASE, Design, Revision
+from wander.app.store.models import DATABASE, Design, Revision, Version
 from wander.core.design.reading import read_document, write_document
 from wander.core.document.document import Document
 
 
 class UnknownDesign(LookupError):
     """There is no design with this id."""
+
+
+class UnknownRevision(LookupError):
+    """The design has no revision or version with this number."""
 
 
 class StaleBase(RuntimeError):
@@ -57,6 +61,16 @@ class Card:
     changed: float
     revision: int
     shown: str
+
+
+@dataclass(frozen=True)
+class NamedVersion:
+    """A revision that was given a name."""
+
+    number: int
+    revision: int
+    name: str
+    created: float
 
 
 class Store:
@@ -158,6 +172,34 @@ class Store:
             Design.update(head=target, name=name, changed=time.time()).where(Design.id == design).execute()
         with self._writing, DATABASE.connection_context():
             return self._read(design)
+
+    def name_version(self, design: str, revision: int, name: str) -> NamedVersion:
+        """Give a revision a name. Raises UnknownDesign, UnknownRevision."""
+        self.document_at(design, revision)
+        with self._write():
+            made = Version.create(design=design, number=revision, name=name, created=time.time())
+            return NamedVersion(made.id, revision, name, made.created)
+
+    def versions(self, design: str) -> list[NamedVersion]:
+        """All named versions of a design, the newest first."""
+        with DATABASE.connection_context():
+            rows = Version.select().where(Version.design == design).order_by(Version.created.desc())
+            return [NamedVersion(v.id, v.number, v.name, v.created) for v in rows]
+
+    def forget_version(self, design: str, number: int) -> None:
+        """Take a name away; the revision stays. Raises UnknownRevision."""
+        with self._write():
+            if not Version.delete().where((Version.design == design) & (Version.id == number)).execute():
+                raise UnknownRevision(number)
+
+    def document_at(self, design: str, revision: int) -> Document:
+        """The document as it was at a revision. Raises UnknownDesign, UnknownRevision."""
+        self.head(design)
+        with DATABASE.connection_context():
+            row = Revision.get_or_none((Revision.design == design) & (Revision.number == revision))
+        if row is None:
+            raise UnknownRevision(revision)
+        return read_document(bytes(row.document))
 
     def remember_shown(self, design: str, shown: str) -> None:
         """Keep what the rack shows; a design that is gone by now is no error."""

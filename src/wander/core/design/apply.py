@@ -12,7 +12,7 @@ from wander.core.design.errors import EditRefused, UnreadableDocument
 from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
 from wander.core.document.document import Document, NamedDimension, Step
-from wander.core.document.expressions import BadSyntax, Kind, with_default_unit
+from wander.core.document.expressions import BadSyntax, Kind, renamed, with_default_unit
 from wander.core.steps import REGISTRY
 from wander.core.steps.quantities import Place, with_expressions_changed
 
@@ -38,6 +38,10 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
             return _with(document, unit=edit.unit)
         case e.SetDimension():
             return _set_dimension(document, edit)
+        case e.RenameDimension():
+            return _rename_dimension(document, edit)
+        case e.BuildUpTo():
+            return _with(document, until=_find(document, edit.step, aliases).id if edit.step is not None else None)
         case e.RemoveDimension():
             return _with(document, dimensions=tuple(d for d in document.dimensions if d.name != edit.name))
         case e.AddStep():
@@ -54,7 +58,8 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
             return _with(document, steps=_placed(rest, step, edit.before, aliases))
         case e.RemoveStep():
             step = _find(document, edit.step, aliases)
-            return _with(document, steps=tuple(s for s in document.steps if s.id != step.id))
+            until = None if document.until == step.id else document.until
+            return _with(document, steps=tuple(s for s in document.steps if s.id != step.id), until=until)
 
 
 def _with(document: Document, **changes: Any) -> Document:
@@ -102,6 +107,27 @@ def _set_dimension(document: Document, edit: e.SetDimension) -> Document:
     if any(d.name == edit.name for d in document.dimensions):
         return _with(document, dimensions=tuple(new if d.name == edit.name else d for d in document.dimensions))
     return _with(document, dimensions=(*document.dimensions, new))
+
+
+def _rename_dimension(document: Document, edit: e.RenameDimension) -> Document:
+    names = [d.name for d in document.dimensions]
+    if edit.name not in names:
+        raise LookupError(f"there is no dimension “{edit.name}” in this design")
+    if edit.to != edit.name and edit.to in names:
+        raise LookupError(f"there is a dimension “{edit.to}” already")
+
+    def follow(text: str, quantity: str = "", path: Place = ()) -> str:
+        return renamed(text, edit.name, edit.to)
+
+    def of_dimension(d: NamedDimension) -> NamedDimension:
+        value = follow(d.value) if isinstance(d.value, str) else d.value
+        return NamedDimension(name=edit.to if d.name == edit.name else d.name, value=value, kind=d.kind)
+
+    def of_step(step: Step) -> Step:
+        kind = REGISTRY.get(step.kind)
+        return step if kind is None else step.model_copy(update={"params": with_expressions_changed(step.params, kind.schema, follow)})
+
+    return _with(document, dimensions=tuple(map(of_dimension, document.dimensions)), steps=tuple(map(of_step, document.steps)))
 
 
 def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) -> Document:

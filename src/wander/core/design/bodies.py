@@ -13,7 +13,7 @@ from wander.core.document.document import Document
 from wander.core.exchange.glb import write_glb
 from wander.core.exchange.stl import write_stl
 from wander.core.shaping.display import DisplayMesh, display_mesh
-from wander.core.steps.loft import Body
+from wander.core.steps.body import Body
 
 
 class FileFormat(Enum):
@@ -59,7 +59,7 @@ def export(document: Document, built: Sequence[StepBuilt], file_format: FileForm
         from wander.core.design.exact import exact_body
         from wander.core.solids.step_file import write_step
 
-        return write_step([(item.name, exact_body(item.body).shape) for item in found])
+        return write_step([(item.name, exact_body(item.body.shell).shape) for item in found])
     mesh = merged([display_mesh(item.body.shell, tolerance) for item in found])
     return write_stl(mesh) if file_format is FileFormat.STL else write_glb(mesh, document.name, lines=False)
 

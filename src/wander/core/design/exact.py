@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
+from wander.core.shaping.shell import Shell
 from wander.core.solids.assemble import Solid, assemble
 from wander.core.solids.errors import KernelError
-from wander.core.steps.loft import Body
 
 
-def exact_body(body: Body) -> Solid:
+def exact_body(shell: Shell) -> Solid:
     """One valid closed solid whose volume agrees with the skin. Raises KernelError."""
-    return assemble(body.shell)
+    return assemble(shell)
 
 
 def kernel_refused(step: Step, error: KernelError) -> Finding:

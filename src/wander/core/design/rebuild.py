@@ -42,6 +42,8 @@ class State(Enum):
     """It needs a step that could not be built."""
     FAILED = "failed"
     SKIPPED = "skipped"
+    BEYOND = "beyond"
+    """It comes after the step that the design is built up to."""
 
 
 @dataclass(frozen=True)
@@ -93,10 +95,12 @@ def rebuild(document: Document, cache: Cache, starting: Starting = lambda step, 
     refusal is not remembered.
     """
     work = _Work(document, document.scope(), _table(document), cache, starting)
+    beyond = False
     for step in document.steps:
-        outcome = _deal_with(step, work)
+        outcome = StepBuilt(step.id, State.BEYOND) if beyond else _deal_with(step, work)
         work.done[step.id] = outcome
         yield outcome
+        beyond = beyond or step.id == document.until
 
 
 @dataclass(frozen=True)

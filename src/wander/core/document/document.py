@@ -63,6 +63,7 @@ class Document(Model):
     unit: LengthUnit = Field(default=LengthUnit.MM, strict=False)
     dimensions: tuple[NamedDimension, ...] = Field(default=(), strict=False, max_length=500)
     steps: tuple[Step, ...] = Field(default=(), strict=False, max_length=2000)
+    until: str | None = Field(default=None, description="The last step that is built; all of them where it is left out.")
     next: int = Field(default=1, ge=1, description="The number that the next new step gets in its id.")
 
     @model_validator(mode="after")

@@ -40,6 +40,21 @@ class RemoveDimension(Model):
     name: str = Field(max_length=40)
 
 
+class RenameDimension(Model):
+    """Gives a named dimension another name, wherever it is used."""
+
+    do: Literal["rename-dimension"]
+    name: str = Field(max_length=40)
+    to: str = Field(max_length=40)
+
+
+class BuildUpTo(Model):
+    """Builds up to a step and leaves what comes after it; to the end where none is given."""
+
+    do: Literal["build-up-to"]
+    step: str | None
+
+
 class AddStep(Model):
     """Adds a step at the end, or before another one."""
 
@@ -86,6 +101,17 @@ class RemoveStep(Model):
 
 
 Edit = Annotated[
-    RenameDesign | SetUnit | SetDimension | RemoveDimension | AddStep | SetParam | RenameStep | SkipStep | MoveStep | RemoveStep,
+    RenameDesign
+    | SetUnit
+    | SetDimension
+    | RenameDimension
+    | RemoveDimension
+    | BuildUpTo
+    | AddStep
+    | SetParam
+    | RenameStep
+    | SkipStep
+    | MoveStep
+    | RemoveStep,
     Field(discriminator="do"),
 ]

@@ -47,6 +47,9 @@ Share = Annotated[float, _number(Kind.NUMBER), _schema(Kind.NUMBER)]
 Place = Annotated[tuple[Length, Length], Field(strict=False)]
 """Two lengths in the plane of a station."""
 
+Spot = Annotated[tuple[Length, Length, Length], Field(strict=False)]
+"""Three lengths in space."""
+
 
 def _whole(value: Any, info: ValidationInfo) -> Any:
     if isinstance(value, str) and isinstance(info.context, Scope):
@@ -76,6 +79,13 @@ class Ref(Model):
 class StationRef(Ref):
     model_config = ConfigDict(json_schema_extra={"x-refers": "station"})
     refers: ClassVar[str] = "station"
+
+
+class BodyRef(Ref):
+    """part: name of a face, where one is meant."""
+
+    model_config = ConfigDict(json_schema_extra={"x-refers": "body"})
+    refers: ClassVar[str] = "body"
 
 
 class SectionRef(Ref):

@@ -6,6 +6,7 @@ remembered: dragging a station asks for the same outline again and again.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 from itertools import pairwise
 from math import cos, pi, sin
@@ -16,12 +17,13 @@ from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import join
+from wander.core.geometry.curve_edits import continuity_at_seam, join
 from wander.core.geometry.errors import BadInput
-from wander.core.geometry.interpolate import closed_through
+from wander.core.geometry.interpolate import End, closed_through, cubic_through
 from wander.core.geometry.quadrature import length
 from wander.core.geometry.space import SplineSpace
 
+_FOIL_STEPS = 48
 LINE = SplineSpace.from_breaks(1, [0.0, 1.0])
 
 
@@ -120,6 +122,44 @@ def slot(length: float, width: float) -> Loop:
     if length <= width * (1 + 1e-9):
         raise ShapeError(f"a slot is longer than it is wide: {length:g} mm over {width:g} mm leaves no straight", "length")
     return rounded_rectangle(length, width, width / 2)
+
+
+def foil(chord: float, thickness: float, camber: float, crest: float) -> Loop:
+    """A foil of the four-digit family, nose towards -x, about the quarter point of its chord; sharp at the trailing edge.
+
+    chord: mm. thickness, camber: greatest, as shares of the chord. crest: where the camber is greatest, as a share of the chord.
+    Source: Jacobs, Ward & Pinkerton 1933, with the last coefficient that closes the trailing edge.
+    """
+    _positive(chord=chord, thickness=thickness)
+    if thickness > 0.6:
+        raise ShapeError(f"a foil this thick ({thickness:g} of its chord) is no foil any more", "thickness", 0.6)
+    if abs(camber) > 0.3:
+        raise ShapeError("a foil's camber is at most 0.3 of its chord", "camber", 0.3)
+    if not 0.1 <= crest <= 0.9:
+        raise ShapeError("the crest of a foil's camber lies between 0.1 and 0.9 of its chord", "crest", min(max(crest, 0.1), 0.9))
+    # run by the angle of a circle over the chord: close together at the nose, where the outline turns fast
+    turn = np.linspace(0.0, 2 * pi, 2 * _FOIL_STEPS + 1)
+    x = (1 + np.cos(turn)) / 2
+    side = np.where(turn <= pi, 1.0, -1.0)
+    half = 5 * thickness * (0.2969 * np.sqrt(x) - 0.1260 * x - 0.3516 * x**2 + 0.2843 * x**3 - 0.1036 * x**4)
+    ahead = x < crest
+    line = np.where(ahead, camber / crest**2 * (2 * crest * x - x**2), camber / (1 - crest) ** 2 * (1 - 2 * crest + 2 * crest * x - x**2))
+    slope = np.where(ahead, 2 * camber / crest**2 * (crest - x), 2 * camber / (1 - crest) ** 2 * (crest - x))
+    tilt = np.arctan(slope)
+    points = chord * np.column_stack([x - side * half * np.sin(tilt) - 0.25, line + side * half * np.cos(tilt)])
+    points[-1] = points[0]
+    return Loop(cubic_through(points, turn / (2 * pi), End.NATURAL), corners=(0.0,), seam=0)
+
+
+def traced(degree: int, knots: Floats, points: Floats, corners: Sequence[float]) -> Loop:
+    """A closed outline given as a B-spline over [0, 1], as it was taken from a body."""
+    try:
+        curve = Curve.checked(degree, knots, points)
+    except BadInput as error:
+        raise ShapeError(f"this outline can't be read: {error}", "points") from error
+    if curve.domain != (0.0, 1.0) or np.linalg.norm(curve.points[0] - curve.points[-1]) > 1e-6:
+        raise ShapeError("an outline taken from a body closes and runs from 0 to 1", "points")
+    return Loop(curve, tuple(corners), seam=0 if corners else max(continuity_at_seam(curve, 1e-5), 1))
 
 
 def spline(points: Floats) -> Loop:

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.errors import BadInput
 from wander.core.geometry.vectors import cross
 
 
@@ -35,6 +36,26 @@ class Frame:
     def moved(self, distance: float) -> Frame:
         """The parallel frame, `distance` mm along its normal."""
         return Frame(self.origin + distance * self.z, self.x, self.y)
+
+
+def facing(origin: Floats, normal: Floats, x: Floats) -> Frame:
+    """The frame at a point with the given normal and, as near as can be, the given x; neither needs unit length. Raises BadInput."""
+    size = float(np.linalg.norm(normal))
+    flat = x - (x @ normal) / max(size, 1e-300) ** 2 * normal
+    if size < 1e-9 or np.linalg.norm(flat) < 1e-9:
+        raise BadInput("these directions make no plane: the points lie on one line, or on each other")
+    z, across = normal / size, flat / np.linalg.norm(flat)
+    return Frame(np.asarray(origin, dtype=np.float64), across, cross(z, across))
+
+
+def turned_about(frame: Frame, point: Floats, direction: Floats, angle: float) -> Frame:
+    """The frame turned about a line by radians, by the right-hand rule (Rodrigues)."""
+    k = direction / np.linalg.norm(direction)
+
+    def turn(v: Floats) -> Floats:
+        return v * np.cos(angle) + cross(k, v) * np.sin(angle) + k * float(k @ v) * (1 - np.cos(angle))
+
+    return Frame(point + turn(frame.origin - point), turn(frame.x), turn(frame.y))
 
 
 _X, _Y, _Z = np.eye(3)

@@ -131,11 +131,11 @@ def _lawed(surface: Surface, laws: Laws, bones: Skeleton, tolerances: Tolerances
     while True:
         target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
         found = Surface(surface.u, target, _along(surface, laws, bones, target.greville, target))
-        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array([0.21, 0.5, 0.79])).ravel()
+        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array([0.06, 0.28, 0.5, 0.72, 0.94])).ravel()
         true = moved(laws, bones, between, surface.v.evaluate(surface.points.transpose(1, 0, 2), between).transpose(1, 0, 2))
         misses = lengths(target.evaluate(found.points.transpose(1, 0, 2), between).transpose(1, 0, 2) - true).max(axis=0)
         worst = float(misses.max())
-        bad = np.flatnonzero(misses.reshape(-1, 3).max(axis=1) > tolerances.fit)
+        bad = np.flatnonzero(misses.reshape(-1, 5).max(axis=1) > tolerances.fit)
         if space is not None:
             if worst <= tolerances.exact:
                 return found, 0.0

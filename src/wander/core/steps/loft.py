@@ -2,47 +2,100 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from wander.core.checks.sections import Entry, check_sections, turned_over
-from wander.core.document.fields import Model, SectionRef, Share
+from wander.core.document.fields import Angle, Model, Place, SectionRef, Share
 from wander.core.document.findings import Finding, Severity, Where
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
-from wander.core.shaping.loft import Between, LoftReport, loft
+from wander.core.geometry.law import Law
+from wander.core.shaping.ends import EndKind, EndShape
+from wander.core.shaping.lanes import Lanes, lanes
+from wander.core.shaping.laws import About, Laws
+from wander.core.shaping.loft import Between, Lofted, LoftReport, loft
 from wander.core.shaping.mass import MassProperties, mass_properties
 from wander.core.shaping.section import PlacedSection
-from wander.core.shaping.shell import Shell
+from wander.core.steps.body import Body
+from wander.core.steps.laws import ScaleLaw, TwistLaw
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
 from wander.core.steps.section import Drawn
 from wander.core.steps.station import Vector, vector
 
+READINGS = 49
+FLOWS = 12
+
 
 class LoftSection(Model):
-    """One section of the loft. start: the designer's own start on the outline, 0 to 1 from its first point."""
+    """One section of the loft. start: the designer's own start on the outline, 0 to 1 from its first point.
+
+    share: of a section that was cut from the body, its place between the sections round it that were not.
+    """
 
     section: SectionRef = Field(title="Section")
     start: Share | None = Field(default=None, title="Start")
+    share: float | None = Field(default=None, ge=0, le=1)
+
+
+class EndParams(Model):
+    """How the body begins or ends. fullness: how far that reaches into it."""
+
+    shape: Literal["free", "square", "angle", "domed"] = "free"
+    angle: Angle = Field(default=0.0, title="Leaning outwards by")
+    fullness: Share = Field(default=1.0, title="Fullness")
+
+    def end(self) -> EndShape:
+        return EndShape(EndKind(self.shape), self.angle, self.fullness)
 
 
 class LoftParams(Model):
-    """A closed body through sections in their order."""
+    """A closed body through sections in their order, turned and scaled along its length."""
 
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
+    start: EndParams = Field(default_factory=EndParams)
+    end: EndParams = Field(default_factory=EndParams)
+    twist: TwistLaw | None = None
+    width: ScaleLaw | None = None
+    height: ScaleLaw | None = None
+    together: bool = Field(default=True, title="Width and height together")
+    about: Literal["section", "riding", "spine"] = Field(default="section", title="Turned and scaled about")
+    riding: Place = Field(default=(0.0, 0.0), title="Riding point")
+
+    def laws(self) -> Laws:
+        def made(law: TwistLaw | ScaleLaw | None) -> Law | None:
+            return None if law is None else law.law()
+
+        width = made(self.width)
+        return Laws(made(self.twist), width, width if self.together else made(self.height), About(self.about), self.riding)
 
 
 class RunStation(Model):
-    """A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees."""
+    """A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
+
+    rate: mm along the body for each mm of the station's offset.
+    """
 
     section: str
     station: str
     at: float
+    rate: float
     wring: float
     deviation: float
+
+
+class RunLanes(Model):
+    """What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors."""
+
+    at: list[float]
+    area: list[float | None]
+    curvature: list[list[float | None]]
+    twist: list[float]
+    width: list[float]
+    height: list[float]
 
 
 class BodySummary(Model):
@@ -56,16 +109,9 @@ class BodySummary(Model):
     high: Vector
     axis: Vector
     run: list[RunStation]
+    lanes: RunLanes
     exact: bool
     folds: int
-
-
-@dataclass(frozen=True)
-class Body:
-    """A body before the kernel has seen it."""
-
-    shell: Shell
-    mass: MassProperties
 
 
 def build(params: LoftParams, inputs: Inputs) -> Built:
@@ -77,32 +123,42 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused(wrong)
     placed = [entry.placed for entry in entries if entry.placed is not None]
     try:
+        laws = params.laws()
         lofted = loft(
             placed,
             [entry.section.id for entry in entries],
             name=inputs.step.id,
             between=Between(params.between),
+            ends=(params.start.end(), params.end.end()),
+            laws=laws,
             tolerances=inputs.tolerances,
         )
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     mass = mass_properties(lofted.shell)
     findings = turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
-    return Built(Body(lofted.shell, mass), _summary(entries, placed, lofted.report, mass), findings)
+    axis = _axis(placed)
+    body = Body(lofted.shell, mass, axis, lofted.plain)
+    return Built(body, _summary(entries, axis, lofted, laws, mass), findings)
 
 
 def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     drawn: Drawn = inputs.result(item.section)
     placed = drawn.placed
-    if placed is not None and item.start is not None:
-        placed = PlacedSection(placed.frame, placed.loop, placed.point, item.start % 1.0)
+    if placed is not None:
+        start = item.start % 1.0 if item.start is not None else None
+        # once it is drawn anew, a section that was cut leads like any other
+        placed = PlacedSection(placed.frame, placed.loop, placed.point, start, item.share if drawn.traced else None)
     return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap)
 
 
-def _summary(entries: list[Entry], placed: list[PlacedSection], report: LoftReport, mass: MassProperties) -> BodySummary:
-    centers = np.array([section.center for section in placed])
+def _axis(placed: list[PlacedSection]) -> Floats:
     normal = placed[0].frame.z
-    axis = normal if float((centers[-1] - centers[0]) @ normal) >= 0 else -normal
+    return normal * (1.0 if float((placed[-1].center - placed[0].center) @ normal) >= 0 else -1.0)
+
+
+def _summary(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws, mass: MassProperties) -> BodySummary:
+    report = lofted.report
     wring = [0.0, *report.wring.tolist()]
     return BodySummary(
         volume=mass.volume,
@@ -112,12 +168,44 @@ def _summary(entries: list[Entry], placed: list[PlacedSection], report: LoftRepo
         high=vector(mass.high),
         axis=vector(axis),
         run=[
-            RunStation(section=e.section.id, station=e.station.id, at=float(e.frame.origin @ axis), wring=w, deviation=float(d))
+            RunStation(
+                section=e.section.id,
+                station=e.station.id,
+                at=float(e.frame.origin @ axis),
+                rate=float(e.frame.z @ axis),
+                wring=w,
+                deviation=float(d),
+            )
             for e, w, d in zip(entries, wring, report.deviation, strict=True)
         ],
+        lanes=_lanes(entries, axis, lofted, laws),
         exact=report.exact,
         folds=len(report.folds),
     )
+
+
+def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws) -> RunLanes:
+    low, high = (float(entries[i].frame.origin @ axis) for i in (0, -1))
+    share = np.linspace(0.0, 1.0, READINGS)
+    places = low + (high - low) * np.clip(share, 1e-9, 1 - 1e-9)
+    read: Lanes = lanes(lofted.shell.faces, axis, places, FLOWS)
+
+    def values(law: Law | None, otherwise: float) -> list[float]:
+        return (law(share) if law is not None else np.full(READINGS, otherwise)).tolist()
+
+    return RunLanes(
+        at=places.tolist(),
+        area=_readable(read.area),
+        curvature=[_readable(line) for line in read.curvature],
+        twist=np.degrees(values(laws.twist, 0.0)).tolist(),
+        width=values(laws.width, 1.0),
+        height=values(laws.height, 1.0),
+    )
+
+
+def _readable(values: Floats) -> list[float | None]:
+    """JSON knows no nan."""
+    return [float(f"{v:.9g}") if np.isfinite(v) else None for v in values]
 
 
 def _too_few(inputs: Inputs, count: int) -> Finding:
@@ -154,6 +242,16 @@ def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
                 title=f"Sections met within {max(worst, 1e-6):.1g} mm",
                 detail="The sections have too little in common for one exact skin, so they were refitted. "
                 + ("That is further off than it should be: fewer points in the splines would help." if loose else "That is inside the tolerance."),
+            )
+        )
+    if report.law_deviation > inputs.tolerances.promised:
+        found.append(
+            Finding(
+                code="law-missed",
+                severity=Severity.WARNING,
+                step=inputs.step.id,
+                title=f"Twist and scale are met within {report.law_deviation:.1g} mm",
+                detail="They change faster than the skin can follow to its tolerance. Points further apart on their lanes would help.",
             )
         )
     if len(report.folds):

@@ -18,7 +18,7 @@ from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
-from wander.core.steps.shapes import Point, Shape, Spline
+from wander.core.steps.shapes import Point, Shape, Spline, Traced
 from wander.core.steps.station import Vector, vector
 
 OUTLINE_POINTS = 96
@@ -50,12 +50,16 @@ class SectionSummary(Model):
 
 @dataclass(frozen=True)
 class Drawn:
-    """A section as later steps use it: placed, or still open between the two ends in `gap`, points in space."""
+    """A section as later steps use it: placed, or still open between the two ends in `gap`, points in space.
+
+    traced: just as it was cut from a body.
+    """
 
     station: str
     frame: Frame
     placed: PlacedSection | None
     gap: Floats | None = None
+    traced: bool = False
 
 
 def build(params: SectionParams, inputs: Inputs) -> Built:
@@ -73,7 +77,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     girth = length(loop.curve)
     outline = loop.curve(np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, loop.corners))
     summary = _summary(params, frame, outline, abs(loop.area), girth)
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary)
+    traced = isinstance(params.shape, Traced)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced), summary)
 
 
 def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:

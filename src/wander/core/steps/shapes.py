@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from wander.core.document.fields import Count, Length, Model, Place
+from wander.core.document.fields import Count, Length, Model, Place, Share
 from wander.core.drawing import shapes
 from wander.core.drawing.loop import Loop
 
@@ -77,10 +77,36 @@ class Spline(Model):
         return shapes.spline(np.array(self.points))
 
 
+class Foil(Model):
+    """A foil of the four-digit family, from its formula."""
+
+    type: Literal["foil"]
+    chord: Length = Field(title="Chord")
+    thickness: Share = Field(title="Thickness, of the chord")
+    camber: Share = Field(default=0.0, title="Camber, of the chord")
+    crest: Share = Field(default=0.4, title="Crest, of the chord")
+
+    def loop(self) -> Loop:
+        return shapes.foil(self.chord, self.thickness, self.camber, self.crest)
+
+
+class Traced(Model):
+    """An outline that was cut from a body, exactly: a closed B-spline over [0, 1] in mm."""
+
+    type: Literal["traced"]
+    degree: int = Field(ge=1, le=5)
+    knots: list[float] = Field(max_length=4000)
+    points: list[Annotated[tuple[float, float], Field(strict=False)]] = Field(max_length=4000)
+    corners: list[float] = Field(default=[], max_length=400)
+
+    def loop(self) -> Loop:
+        return shapes.traced(self.degree, np.array(self.knots), np.array(self.points), self.corners)
+
+
 class Point(Model):
     """No outline: the body comes to a sharp tip here."""
 
     type: Literal["point"]
 
 
-Shape = Annotated[Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Spline | Point, Field(discriminator="type")]
+Shape = Annotated[Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | Point, Field(discriminator="type")]

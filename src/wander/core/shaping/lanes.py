@@ -1,0 +1,125 @@
+"""What is read along a body: the area of its section from end to end, and the curvature along its flow lines, from the surfaces themselves."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.quadrature import gauss_points
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.shell import NamedFace
+
+GAUSS = 5
+Bools = npt.NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Lanes:
+    """at: (m,) mm along the axis. area: (m,) mm2, nan where the plane there leaves the skin through an end.
+
+    flows: (f,) shares of the way round at which flow lines run. curvature: (f, m) 1/mm along each of them, positive where the body bulges.
+    """
+
+    at: Floats
+    area: Floats
+    flows: Floats
+    curvature: Floats
+
+
+def lanes(faces: Sequence[NamedFace], axis: Floats, places: Floats, flows: int) -> Lanes:
+    """Read at `places` (m,), mm along the unit vector `axis` (3,), with so many flow lines evenly round the body."""
+    area = np.zeros(len(places))
+    covered = np.zeros(len(places), dtype=int)
+    strips = strips_of(faces)
+    for number, strip in enumerate(strips):
+        for surface in strip:
+            inside, part = _area(surface, axis, places)
+            fresh = inside & (covered == number)  # a place where two bays meet lies in both
+            area[fresh] += part[fresh]
+            covered[fresh] += 1
+    shares = np.arange(flows) / flows
+    curvature = np.stack([_curvature(strips, share, axis, places) for share in shares])
+    return Lanes(places, np.where(covered == len(strips), np.abs(area), np.nan), shares, curvature)
+
+
+def strips_of(faces: Sequence[NamedFace]) -> list[list[Surface]]:
+    """Faces grouped by the strip round the body that they belong to, each from start to end."""
+    strips: dict[str, list[Surface]] = {}
+    for face in faces:
+        label = face.name.rsplit("/", 1)[1]
+        strips.setdefault(".".join(label.split(".")[:2]), []).append(face.surface)
+    return list(strips.values())
+
+
+def height_on(surface: Surface, axis: Floats, u: Floats, places: Floats) -> tuple[Floats, Bools]:
+    """Parameters v (m, k) at which flow lines u (k,) reach the places (m,) along the axis, and whether they do (m,).
+
+    Newton, kept in bounds by the bracket that bisection would use: heights rise along the body.
+    """
+    low, high = surface.v.domain
+    flat = surface.points @ axis
+    if np.ptp(flat, axis=0).max() < 1e-9:
+        # every station parallel: the height does not depend on the flow line
+        flat, u = flat[:1], u[:1]
+        along = flat
+    else:
+        along = surface.u.evaluate(flat, u)
+    ends = along[:, [0, -1]]
+    reached: Bools = np.all((places[:, None] >= ends[:, 0] - 1e-9) & (places[:, None] <= ends[:, 1] + 1e-9), axis=1)
+    columns = np.ascontiguousarray(along.T)
+    span = np.where(ends[:, 1] > ends[:, 0], ends[:, 1] - ends[:, 0], 1.0)
+    v = low + (high - low) * np.clip((places[:, None] - ends[:, 0]) / span, 0, 1)
+    least, most = np.full_like(v, low), np.full_like(v, high)
+    pick = np.arange(len(u))
+    for _ in range(40):
+        flat_v = v.ravel()
+        value = surface.v.evaluate(columns, flat_v).reshape(*v.shape, -1)[:, pick, pick] if len(u) > 1 else surface.v.evaluate(columns, flat_v)
+        slope = surface.v.evaluate(columns, flat_v, 1).reshape(*v.shape, -1)[:, pick, pick] if len(u) > 1 else surface.v.evaluate(columns, flat_v, 1)
+        miss = value.reshape(v.shape) - places[:, None]
+        least, most = np.where(miss < 0, v, least), np.where(miss > 0, v, most)
+        step = np.where(slope.reshape(v.shape) > 1e-12, miss / np.where(slope.reshape(v.shape) > 1e-12, slope.reshape(v.shape), 1.0), np.inf)
+        tried = v - step
+        moved = np.where((tried > least) & (tried < most), tried, (least + most) / 2)
+        settled = np.abs(miss) < 1e-10
+        v = np.where(settled, v, moved)
+        if settled[reached].all():
+            break
+    return v, reached
+
+
+def _area(surface: Surface, axis: Floats, places: Floats) -> tuple[Bools, Floats]:
+    """Share of each plane section's area under this face, by Green's theorem about the axis through the origin: (m,)."""
+    u, w = gauss_points(surface.u.breaks, GAUSS)
+    v, reached = height_on(surface, axis, u, places)
+    if v.shape[1] == 1:
+        flat_v = v[:, 0]
+        q, d = surface.grid(u, flat_v), surface.grid(u, flat_v, 1, 0)
+        return reached, np.einsum("k,kmi,i->m", w, cross(q, d), axis) / 2
+    pairs_u, pairs_v = np.tile(u, len(places)), v.ravel()
+    q, su, sv = (part.reshape(len(places), len(u), 3) for part in surface.at(pairs_u, pairs_v, [(0, 0), (1, 0), (0, 1)]))
+    rise = sv @ axis
+    d = su - ((su @ axis) / np.where(np.abs(rise) > 1e-12, rise, 1.0))[..., None] * sv
+    return reached, np.einsum("k,mki,i->m", w, cross(q, d), axis) / 2
+
+
+def _curvature(strips: Sequence[Sequence[Surface]], share: float, axis: Floats, places: Floats) -> Floats:
+    """Normal curvature along one flow line at the places: (m,), nan where the line does not reach."""
+    number = min(int(share * len(strips)), len(strips) - 1)
+    found = np.full(len(places), np.nan)
+    for surface in strips[number]:
+        low, high = surface.u.domain
+        u = np.array([low + (high - low) * (share * len(strips) - number)])
+        v, reached = height_on(surface, axis, u, places)
+        flat_v = v[:, 0]
+        su, sv, svv = (surface.grid(u, flat_v, *order)[0] for order in ((1, 0), (0, 1), (0, 2)))
+        normal = cross(su, sv)
+        size, speed = lengths(normal), lengths(sv)
+        good = reached & (size > 1e-9) & (speed > 1e-9)
+        bend = -np.einsum("mi,mi->m", svv, normal) / np.where(size > 1e-9, size, 1.0) / np.where(speed > 1e-9, speed, 1.0) ** 2
+        found = np.where(good & np.isnan(found), bend, found)
+    return found
