@@ -7,7 +7,6 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
 
 import orjson
 from pydantic import TypeAdapter
@@ -112,11 +111,9 @@ class Service:
         document = self.store.document_at(design, revision)
         return self._begun(self.store.commit(design, base, document))
 
-    def bodies_at(self, design: str, revision: int) -> list[dict[str, Any]]:
-        """The bodies of an old revision: step, name, mesh and summary of each. Raises UnknownRevision."""
-        document = self.store.document_at(design, revision)
-        found: list[dict[str, Any]] = orjson.loads(self.engine.bodies(design, write_document(document)).result())
-        return found
+    def bodies_at(self, design: str, revision: int) -> bytes:
+        """The bodies of an old revision as JSON: step, name, mesh and summary of each. Raises UnknownRevision."""
+        return self.engine.bodies(design, write_document(self.store.document_at(design, revision))).result()
 
     def cut(self, design: str, base: int, step: str, at: float) -> Head:
         """Add the section of a body at a place along its Run, as one change. Raises CutRefused, StaleBase, UnknownDesign."""

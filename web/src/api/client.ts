@@ -1,7 +1,7 @@
 import createClient from "openapi-fetch";
 import { Refused } from "./problems";
 import type { paths } from "./schema";
-import type { Card, Design, Edit, FileFormat, Problem, StepKind } from "./types";
+import type { BodyAt, Card, Design, Edit, FileFormat, Problem, StepKind, Version } from "./types";
 
 const http = createClient<paths>({ baseUrl: "" });
 
@@ -12,7 +12,7 @@ async function orRefused<T>(call: Promise<{ data?: unknown; error?: Problem; res
   return data as T;
 }
 
-const at = (design: string) => ({ params: { path: { design } } });
+const here = (design: string) => ({ params: { path: { design } } });
 
 export const api = {
   rack: (): Promise<Card[]> => orRefused(http.GET("/api/designs")),
@@ -21,15 +21,33 @@ export const api = {
   loadDemo: (): Promise<{ added: number }> => orRefused(http.POST("/api/designs/demo")),
   openFile: (file: Blob): Promise<Design> =>
     orRefused(http.POST("/api/designs/file", { body: file as never, bodySerializer: (body) => body })),
-  read: (design: string): Promise<Design> => orRefused(http.GET("/api/designs/{design}", at(design))),
-  remove: (design: string): Promise<void> => orRefused(http.DELETE("/api/designs/{design}", at(design))),
+  read: (design: string): Promise<Design> => orRefused(http.GET("/api/designs/{design}", here(design))),
+  remove: (design: string): Promise<void> => orRefused(http.DELETE("/api/designs/{design}", here(design))),
   edit: (design: string, base_revision: number, edits: Edit[]): Promise<Design> =>
-    orRefused(http.POST("/api/designs/{design}/edits", { ...at(design), body: { base_revision, edits } })),
+    orRefused(http.POST("/api/designs/{design}/edits", { ...here(design), body: { base_revision, edits } })),
   undo: (design: string, base_revision: number): Promise<Design> =>
-    orRefused(http.POST("/api/designs/{design}/undo", { ...at(design), body: { base_revision } })),
+    orRefused(http.POST("/api/designs/{design}/undo", { ...here(design), body: { base_revision } })),
   redo: (design: string, base_revision: number): Promise<Design> =>
-    orRefused(http.POST("/api/designs/{design}/redo", { ...at(design), body: { base_revision } })),
-  stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", at(design))),
+    orRefused(http.POST("/api/designs/{design}/redo", { ...here(design), body: { base_revision } })),
+  cut: (design: string, base_revision: number, step: string, at: number): Promise<Design> =>
+    orRefused(http.POST("/api/designs/{design}/cuts", { ...here(design), body: { base_revision, step, at } })),
+  versions: (design: string): Promise<Version[]> => orRefused(http.GET("/api/designs/{design}/versions", here(design))),
+  nameVersion: (design: string, revision: number, name: string): Promise<Version> =>
+    orRefused(http.POST("/api/designs/{design}/versions", { ...here(design), body: { revision, name } })),
+  forgetVersion: (design: string, number: number): Promise<void> =>
+    orRefused(http.DELETE("/api/designs/{design}/versions/{number}", { params: { path: { design, number } } })),
+  openRevision: (design: string, base_revision: number, revision: number): Promise<Design> =>
+    orRefused(
+      http.POST("/api/designs/{design}/revisions/{revision}/open", {
+        params: { path: { design, revision } },
+        body: { base_revision },
+      }),
+    ),
+  bodiesAt: (design: string, revision: number): Promise<BodyAt[]> =>
+    orRefused(
+      http.GET("/api/designs/{design}/revisions/{revision}/bodies", { params: { path: { design, revision } } }),
+    ),
+  stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   document: (design: string) => download(`/api/designs/${design}/document`),
   export: (design: string, format: FileFormat, tolerance: number) =>
     download(`/api/designs/${design}/export?format=${format}&tolerance=${tolerance}`),

@@ -26,5 +26,7 @@ export type LiveEvent =
   | Schemas["Snapshot"]
   | Schemas["PreviewRefused"];
 export type PreviewRequest = Schemas["PreviewIn"];
+export type Version = Schemas["VersionOut"];
+export type BodyAt = Schemas["BodyAt"];
 export type LengthUnit = DesignDocument["unit"];
 export type FileFormat = "step" | "stl" | "glb";

@@ -1,6 +1,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
+import { NameField } from "../app/NameField";
 import { FindingCard } from "../sheet/FindingCard";
 import { NumberField } from "../sheet/NumberField";
 import { useDocument, useFindings, useFloor } from "./context";
@@ -27,13 +29,30 @@ export function Dimensions() {
         </Button>
       </Box>
       {dimensions.map((dimension) => (
-        <Box key={dimension.name} sx={{ mb: 0.75 }}>
+        <Box
+          key={dimension.name}
+          sx={{ mb: 0.75, display: "grid", gridTemplateColumns: "1fr 128px 24px", gap: 0.5, alignItems: "center" }}
+        >
+          <NameField
+            size={14}
+            label={`Name of ${dimension.name}`}
+            value={dimension.name}
+            onKeep={(to) => void change([{ do: "rename-dimension", name: dimension.name, to }])}
+          />
           <NumberField
+            hideLabel
             label={dimension.name}
             kind={dimension.kind === "number" ? "count" : dimension.kind}
             value={dimension.value}
             onKeep={(value) => change([{ do: "set-dimension", name: dimension.name, value, kind: dimension.kind }])}
           />
+          <IconButton
+            size="small"
+            aria-label={`Remove ${dimension.name}`}
+            onClick={() => void change([{ do: "remove-dimension", name: dimension.name }])}
+          >
+            ×
+          </IconButton>
         </Box>
       ))}
       {findings.map((finding) => (

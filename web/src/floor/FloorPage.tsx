@@ -9,16 +9,19 @@ import { problemOf } from "../api/problems";
 import type { DesignDocument } from "../api/types";
 import { outlineOf, type DesignOutline } from "../model/outline";
 import { Run } from "../run/Run";
-import { VIEWS, type ViewKey } from "../scene/framing";
 import { SceneView } from "../scene/SceneView";
 import type { Viewport } from "../scene/viewport";
 import { Sheet } from "../sheet/Sheet";
 import { colours } from "../theme/colours";
 import { BuildList } from "./BuildList";
 import { Floor, Head, Outline, type FloorContext, type HeadContext } from "./context";
+import { Actions } from "../reach/actions";
+import { useTwoKeys } from "../reach/useTwoKeys";
+import { Compared } from "../versions/Compared";
 import { Readout } from "./Readout";
 import { TopLine } from "./TopLine";
 import { useDesign } from "./useDesign";
+import { useFloorActions } from "./useFloorActions";
 import { Verbs } from "./Verbs";
 import { ViewControls } from "./ViewControls";
 
@@ -52,7 +55,7 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
   const { document: document_ } = head.design;
   const [viewport, setViewport] = useState<Viewport | null>(null);
   const outline = useSharedOutline(floor, document_);
-  useKeys(floor, viewport);
+  useKeys(floor);
 
   useEffect(() => {
     document.title = `${document_.name} · Wander`;
@@ -62,37 +65,40 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
     <Floor value={floor}>
       <Head value={head}>
         <Outline value={outline}>
-          <Box
-            sx={{
-              height: "100%",
-              minWidth: 960,
-              overflow: "hidden",
-              display: "grid",
-              gridTemplateColumns: "262px minmax(0, 1fr) 304px",
-              gridTemplateRows: "46px minmax(0, 1fr) 158px",
-              gridTemplateAreas: '"top top top" "build scene sheet" "run run run"',
-              bgcolor: colours.panel,
-            }}
-          >
-            <Box component="header" sx={{ gridArea: "top", borderBottom: line }}>
-              <TopLine />
+          <Reach viewport={viewport}>
+            <Box
+              sx={{
+                height: "100%",
+                minWidth: 960,
+                overflow: "hidden",
+                display: "grid",
+                gridTemplateColumns: "262px minmax(0, 1fr) 304px",
+                gridTemplateRows: "46px minmax(0, 1fr) auto",
+                gridTemplateAreas: '"top top top" "build scene sheet" "run run run"',
+                bgcolor: colours.panel,
+              }}
+            >
+              <Box component="header" sx={{ gridArea: "top", borderBottom: line }}>
+                <TopLine />
+              </Box>
+              <Box component="nav" aria-label="Build" sx={{ gridArea: "build", borderRight: line, overflow: "auto" }}>
+                <BuildList />
+              </Box>
+              <Box component="main" aria-label="Scene" sx={{ gridArea: "scene", position: "relative", minWidth: 0 }}>
+                <SceneView onReady={setViewport} />
+                <Verbs />
+                <ViewControls viewport={viewport} />
+                <Readout />
+              </Box>
+              <Box component="aside" aria-label="Sheet" sx={{ gridArea: "sheet", borderLeft: line, overflow: "auto" }}>
+                <Compared />
+                <Sheet />
+              </Box>
+              <Box component="section" aria-label="Run" sx={{ gridArea: "run", borderTop: line, minWidth: 0 }}>
+                <Run />
+              </Box>
             </Box>
-            <Box component="nav" aria-label="Build" sx={{ gridArea: "build", borderRight: line, overflow: "auto" }}>
-              <BuildList />
-            </Box>
-            <Box component="main" aria-label="Scene" sx={{ gridArea: "scene", position: "relative", minWidth: 0 }}>
-              <SceneView onReady={setViewport} />
-              <Verbs />
-              <ViewControls viewport={viewport} />
-              <Readout />
-            </Box>
-            <Box component="aside" aria-label="Sheet" sx={{ gridArea: "sheet", borderLeft: line, overflow: "auto" }}>
-              <Sheet />
-            </Box>
-            <Box component="section" aria-label="Run" sx={{ gridArea: "run", borderTop: line, minWidth: 0 }}>
-              <Run />
-            </Box>
-          </Box>
+          </Reach>
         </Outline>
       </Head>
     </Floor>
@@ -111,7 +117,14 @@ function useSharedOutline({ live }: FloorContext, document: DesignDocument): Des
   return now;
 }
 
-function useKeys({ undo, redo, place }: FloorContext, viewport: Viewport | null): void {
+/** Everything below can be reached by name and by keys. */
+function Reach({ viewport, children }: { viewport: Viewport | null; children: React.ReactNode }) {
+  const actions = useFloorActions(viewport);
+  useTwoKeys(actions);
+  return <Actions value={actions}>{children}</Actions>;
+}
+
+function useKeys({ undo, redo, place }: FloorContext): void {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const typing =
@@ -126,12 +139,9 @@ function useKeys({ undo, redo, place }: FloorContext, viewport: Viewport | null)
       } else if (held && event.key.toLowerCase() === "y") {
         event.preventDefault();
         redo();
-      } else if (held || event.altKey) return;
-      else if (event.key in VIEWS) viewport?.look(event.key as ViewKey);
-      else if (event.key === "0") viewport?.fit();
-      else if (event.key === "Escape") place.setState({ selected: null });
+      } else if (event.key === "Escape") place.setState({ selected: null });
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [undo, redo, place, viewport]);
+  }, [undo, redo, place]);
 }

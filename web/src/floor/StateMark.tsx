@@ -28,6 +28,7 @@ export function StateMark({ step }: { step: string }) {
     );
   }
   if (skipped) return <Mark colour={colours.inkSoft}>skipped</Mark>;
+  if (status?.state === "beyond") return <Mark colour={colours.inkSoft}>left for later</Mark>;
   if (status?.state === "failed") return <Mark colour={colours.brick}>▲ needs you</Mark>;
   if (status?.state === "waiting") return <Mark colour={colours.amber}>◷ waiting</Mark>;
   if (status?.findings.some((finding) => finding.severity === "warning"))

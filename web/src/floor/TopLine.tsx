@@ -11,16 +11,21 @@ import { Mark } from "../app/Mark";
 import { NameField } from "../app/NameField";
 import { HandOver } from "../handover/HandOver";
 import { clock } from "../model/units";
-import { useBuilt, useFloor, useHead } from "./context";
+import { KeysDialog } from "../reach/KeysDialog";
+import { SearchField } from "../reach/SearchField";
+import { Versions } from "../versions/Versions";
+import { useBuilt, useFloor, useHead, usePlace } from "./context";
 
 const UNITS: LengthUnit[] = ["mm", "cm", "in"];
 
 /** The line at the top: what this is, whether it is kept, and what concerns the design as a whole. */
 export const TopLine = memo(function TopLine() {
-  const { undo, redo, change } = useFloor();
+  const { undo, redo, change, place } = useFloor();
   const { design, saving } = useHead();
   const connected = useBuilt((built) => built.connected);
-  const [handing, setHanding] = useState(false);
+  const handing = usePlace((p) => p.open === "hand over");
+  const keys = usePlace((p) => p.open === "keys");
+  const [versions, setVersions] = useState<HTMLElement | null>(null);
   const kept = !connected
     ? "Looking for the server…"
     : saving
@@ -43,11 +48,15 @@ export const TopLine = memo(function TopLine() {
       <Typography variant="body2" color="text.secondary" role="status" sx={{ mr: "auto", whiteSpace: "nowrap" }}>
         {kept}
       </Typography>
+      <SearchField />
       <Button variant="outlined" onClick={undo} disabled={!design.can_undo}>
         Undo
       </Button>
       <Button variant="outlined" onClick={redo} disabled={!design.can_redo}>
         Redo
+      </Button>
+      <Button variant="outlined" aria-haspopup="dialog" onClick={(event) => setVersions(event.currentTarget)}>
+        Versions
       </Button>
       <Select
         value={design.document.unit}
@@ -61,10 +70,12 @@ export const TopLine = memo(function TopLine() {
           </MenuItem>
         ))}
       </Select>
-      <Button variant="contained" onClick={() => setHanding(true)}>
+      <Button variant="contained" onClick={() => place.setState({ open: "hand over" })}>
         Hand over
       </Button>
-      {handing && <HandOver onClose={() => setHanding(false)} />}
+      {handing && <HandOver onClose={() => place.setState({ open: null })} />}
+      {versions && <Versions anchor={versions} onClose={() => setVersions(null)} />}
+      {keys && <KeysDialog onClose={() => place.setState({ open: null })} />}
     </Box>
   );
 });

@@ -11,10 +11,10 @@ import { lengthNumber, millimetres } from "../model/units";
 import { colours } from "../theme/colours";
 import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "./context";
 
-type Verb = "Place" | "Draw" | "Shape";
+export type Verb = "Place" | "Draw" | "Shape";
 const VERBS: Verb[] = ["Place", "Draw", "Shape"];
 
-interface Choice {
+export interface Choice {
   title: string;
   act: () => Promise<unknown>;
   disabled?: string;
@@ -83,7 +83,7 @@ function Choices({ verb, close }: { verb: Verb; close: () => void }) {
   );
 }
 
-function useChoices(): Record<Verb, (Choice | null)[]> {
+export function useChoices(): Record<Verb, (Choice | null)[]> {
   const { change, place } = useFloor();
   const { steps, unit } = useDocument();
   const outline = useOutline();

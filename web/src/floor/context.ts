@@ -13,6 +13,8 @@ export interface FloorContext {
   live: LiveChannel;
   /** Keep a change. Resolves when it is on disk, null when it was refused. A change that depends on how things are is made when its turn comes. */
   change: (edits: Edit[] | ((now: DesignDocument) => Edit[])) => Promise<Design | null>;
+  /** Ask the server for a change that it works out itself. */
+  cut: (ask: (base: number, design: string) => Promise<Design>) => Promise<Design | null>;
   undo: () => void;
   redo: () => void;
 }

@@ -57,10 +57,17 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
       run(({ revision, document }) => api.edit(id, revision, typeof edits === "function" ? edits(document) : edits)),
     [run, id],
   );
+  const cut = useCallback(
+    (ask: (base: number, design: string) => Promise<Design>) => run(({ revision }) => ask(revision, id)),
+    [run, id],
+  );
   const undo = useCallback(() => void run(({ revision }) => api.undo(id, revision)), [run, id]);
   const redo = useCallback(() => void run(({ revision }) => api.redo(id, revision)), [run, id]);
 
-  const floor = useMemo(() => ({ id, place, live, change, undo, redo }), [id, place, live, change, undo, redo]);
+  const floor = useMemo(
+    () => ({ id, place, live, change, cut, undo, redo }),
+    [id, place, live, change, cut, undo, redo],
+  );
   const kept = useMemo(() => (head.data ? { design: head.data, saving: isPending } : null), [head.data, isPending]);
   return { floor, head: kept, error: head.error };
 }

@@ -8,6 +8,8 @@ export interface Stand {
   station: string;
   name: string;
   at: number;
+  /** mm along the body for each mm of its station's offset. */
+  rate: number;
   outline: readonly (readonly [number, number])[];
   closed: boolean;
   state: StepStatus["state"] | "unknown";
@@ -77,25 +79,12 @@ function standOf(step: Step, number: number, steps: Steps, body: Step | null): S
     section: step.id,
     station,
     name: step.name,
-    at: offsetOf(steps[station]) * directionOf(body, steps),
+    at: along(steps[station], axisOf(body, steps)),
+    rate: rateOf(steps[station], axisOf(body, steps)),
     outline: summary?.outline ?? [],
     closed: summary?.closed ?? true,
     state: status?.state ?? "unknown",
   };
-}
-
-function offsetOf(status: StepStatus | undefined): number {
-  return status?.summary?.result === "station" ? status.summary.offset : 0;
-}
-
-/** 1 where the body runs along the normal of its stations, -1 where it runs against it. */
-function directionOf(body: Step | null, steps: Steps): 1 | -1 {
-  const summary = body ? steps[body.id]?.summary : null;
-  if (summary?.result !== "body") return 1;
-  const first = steps[summary.run[0]?.station ?? ""]?.summary;
-  if (first?.result !== "station") return 1;
-  const normal = cross(first.x, first.y);
-  return dot(normal, summary.axis) < 0 ? -1 : 1;
 }
 
 type Triple = readonly [number, number, number];
@@ -105,7 +94,39 @@ const cross = (a: Triple, b: Triple): Triple => [
   a[2] * b[0] - a[0] * b[2],
   a[0] * b[1] - a[1] * b[0],
 ];
-const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+export const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+function frameOf(status: StepStatus | undefined) {
+  return status?.summary?.result === "station" ? status.summary : null;
+}
+
+function along(status: StepStatus | undefined, axis: Triple | null): number {
+  const frame = frameOf(status);
+  if (!frame) return 0;
+  return dot(frame.origin, axis ?? cross(frame.x, frame.y));
+}
+
+/** How far a station goes along the axis for each mm of its offset. */
+function rateOf(status: StepStatus | undefined, axis: Triple | null): number {
+  const frame = frameOf(status);
+  return frame && axis ? dot(cross(frame.x, frame.y), axis) : 1;
+}
+
+/** The direction of a body's Run; where it can't be built, from its first station towards its last. */
+function axisOf(body: Step | null, steps: Steps): Triple | null {
+  if (!body) return null;
+  const summary = steps[body.id]?.summary;
+  if (summary?.result === "body") return summary.axis;
+  const frames = sectionIds(body).flatMap((id) => {
+    const section = sectionSummary(steps[id]);
+    return section ? [section] : [];
+  });
+  const [first, last] = [frames[0], frames.at(-1)];
+  if (!first || !last) return null;
+  const normal = cross(first.x, first.y);
+  const rise = dot(last.origin, normal) - dot(first.origin, normal);
+  return rise < 0 ? [-normal[0], -normal[1], -normal[2]] : normal;
+}
 
 /** What a shape is called in a list: `Base, rounded square 62`. */
 export function shapeWords(step: Step, status: StepStatus | undefined, unit: LengthUnit): string {
@@ -128,6 +149,10 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
       return `slot ${say(shape["length"])} × ${say(shape["width"])}`;
     case "polygon":
       return `${String(shape["sides"])} sides, ${say(shape["across"])}`;
+    case "foil":
+      return `foil ${say(shape["chord"])}`;
+    case "traced":
+      return "as cut from the body";
     case "spline":
       return `spline, ${(shape["points"] as unknown[]).length} points`;
     case "point":

@@ -7,6 +7,7 @@ export const SHAPES = [
   { type: "rounded-rectangle", title: "Rounded rectangle" },
   { type: "slot", title: "Slot" },
   { type: "polygon", title: "Regular polygon" },
+  { type: "foil", title: "Foil" },
   { type: "spline", title: "Spline through points" },
   { type: "point", title: "Point" },
 ] as const;
@@ -25,7 +26,12 @@ export function extent(summary: SectionSummary | null): { width: number; depth: 
 }
 
 /** Parameters of a shape of about this size: changing the kind of a section keeps how big it is. */
-export function starter(type: ShapeType, width: number, depth: number): Record<string, unknown> {
+export function starter(
+  type: ShapeType,
+  width: number,
+  depth: number,
+  outline?: readonly (readonly [number, number])[],
+): Record<string, unknown> {
   switch (type) {
     case "circle":
       return { type, diameter: round((width + depth) / 2) };
@@ -38,11 +44,22 @@ export function starter(type: ShapeType, width: number, depth: number): Record<s
       return width > depth ? { type, length: width, width: depth } : { type, length: round(width * 1.5), width: depth };
     case "polygon":
       return { type, sides: 6, across: round(Math.max(width, depth)) };
+    case "foil":
+      return { type, chord: round(Math.max(width, depth)), thickness: 0.12, camber: 0, crest: 0.4 };
     case "spline":
-      return { type, points: ringOfPoints(width, depth), closed: true };
+      return { type, points: onOutline(outline) ?? ringOfPoints(width, depth), closed: true };
     case "point":
       return { type };
   }
+}
+
+/** Sixteen points along an outline that is there already: it keeps its shape as it becomes a spline. */
+function onOutline(outline?: readonly (readonly [number, number])[]): [number, number][] | null {
+  if (!outline || outline.length < 32) return null;
+  return Array.from({ length: 16 }, (_, i) => {
+    const [x, y] = outline[Math.round((i * outline.length) / 16)] ?? [0, 0];
+    return [round(x), round(y)];
+  });
 }
 
 function ringOfPoints(width: number, depth: number): [number, number][] {

@@ -1,36 +1,47 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { useDocument, useFloor, useOutline, usePlace } from "../floor/context";
-import type { Stand } from "../model/outline";
-import { length, lengthNumber, millimetres } from "../model/units";
+import { memo, useLayoutEffect, useRef, useState } from "react";
+import type { BodySummary, Step } from "../api/types";
+import { useDocument, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
+import { readAt } from "../model/reading";
+import type { LaneName } from "../model/place";
+import { area, length, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { commonSize, scaleOf, spread, THUMB, thumbPath, ticks, toPixel, type Scale } from "./layout";
+import { EndChip } from "./EndChip";
+import { AXIS, LABEL, MARGIN, STRIP, TABS } from "./frame";
+import { LawLane } from "./LawLane";
+import { scaleOf, toPixel, type Scale } from "./layout";
+import { ReadLane } from "./ReadLane";
 import "./run.css";
-import { useStationDrag } from "./useStationDrag";
+import { Strip } from "./Strip";
+import { useActiveBody } from "./useActiveBody";
 
-const LABEL = 104;
-const MARGIN = 64;
-const TOP = 24;
-const AXIS = 112;
-const HEIGHT = 158;
+const LANES: { name: LaneName; title: string }[] = [
+  { name: "twist", title: "Twist" },
+  { name: "scale", title: "Scale" },
+  { name: "area", title: "Area" },
+  { name: "curvature", title: "Curvature" },
+];
 
-/** The length of the active body from end to end, its sections standing on it. */
+/** The length of the active body from end to end: its sections standing on one axis, and below what happens along it. */
 export const Run = memo(function Run() {
   const { unit } = useDocument();
   const outline = useOutline();
-  const selected = usePlace((p) => p.selected);
-  const active =
-    outline.groups.find((g) => g.body.id === selected || g.stands.some((s) => s.section === selected)) ??
-    outline.groups[0];
+  const active = useActiveBody();
   const stands = active?.stands.length ? active.stands : outline.loose;
   const holder = useRef<HTMLDivElement>(null);
   const width = useWidth(holder);
+  const summary = useStatus(active?.body.id)?.summary;
+  const read = summary?.result === "body" ? summary : null;
   const long = stands.length > 1 ? Math.max(...stands.map((s) => s.at)) - Math.min(...stands.map((s) => s.at)) : 0;
+  const fitting = scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN);
+  const [frozen, setFrozen] = useState<Scale | null>(null);
+  // while a station is dragged the ruler holds still under it
+  const scale = frozen ?? fitting;
 
   return (
-    <Box ref={holder} sx={{ position: "relative", height: "100%", userSelect: "none" }}>
+    <Box ref={holder} sx={{ position: "relative", userSelect: "none" }}>
       <Box sx={{ position: "absolute", left: 16, top: 14, width: LABEL - 24 }}>
         <Typography variant="h3">Run</Typography>
         <Typography variant="body2" color="text.secondary" sx={numbers} data-testid="run-length">
@@ -41,18 +52,207 @@ export const Run = memo(function Run() {
         </Typography>
       </Box>
       {stands.length === 0 ? (
-        <Typography
-          color="text.secondary"
-          sx={{ position: "absolute", left: LABEL, right: 24, top: 70, textAlign: "center" }}
-        >
+        <Typography color="text.secondary" sx={{ height: STRIP, pt: 9, pl: `${LABEL}px`, pr: 3, textAlign: "center" }}>
           Here the body lies from end to end. Draw a section and it stands on this line, to be dragged along it.
         </Typography>
       ) : (
-        width > 0 && <Strip stands={stands} width={width} />
+        width > 0 && (
+          <Pointing body={read ? (active?.body ?? null) : null} summary={read} scale={scale}>
+            <Strip
+              stands={stands}
+              width={width}
+              scale={scale}
+              body={read ? (active?.body ?? null) : null}
+              onHold={() => setFrozen(fitting)}
+              onRelease={() => setFrozen(null)}
+            />
+            {active && stands.length > 1 && (
+              <>
+                <EndChip body={active.body} side="start" point={stands[0]?.outline.length === 1} />
+                <EndChip body={active.body} side="end" point={stands.at(-1)?.outline.length === 1} />
+              </>
+            )}
+            {active && read && <Lanes body={active.body} summary={read} scale={scale} width={width} />}
+          </Pointing>
+        )
       )}
     </Box>
   );
 });
+
+/** The lanes that are open, and the tabs that open and close them. */
+function Lanes(props: { body: Step; summary: BodySummary; scale: Scale; width: number }) {
+  const { summary, body } = props;
+  const { place } = useFloor();
+  const { unit } = useDocument();
+  const open = usePlace((p) => p.lanes);
+  const flow = usePlace((p) => p.flow);
+  const together = (body.params["together"] ?? true) as boolean;
+  const toggle = (name: LaneName) =>
+    place.setState({ lanes: open.includes(name) ? open.filter((n) => n !== name) : [...open, name] });
+  const flows = summary.lanes.curvature;
+  return (
+    <>
+      {open.includes("twist") && <LawLane {...props} name="twist" title="Twist" />}
+      {open.includes("scale") && <LawLane {...props} name="width" title={together ? "Scale" : "Width"} />}
+      {open.includes("scale") && !together && <LawLane {...props} name="height" title="Height" />}
+      {open.includes("area") && (
+        <ReadLane
+          {...props}
+          title="Area"
+          values={summary.lanes.area}
+          zero={0}
+          say={(value) => `${area(value, unit).value} ${area(value, unit).unit}`}
+        />
+      )}
+      {open.includes("curvature") && (
+        <ReadLane
+          {...props}
+          title="Curvature"
+          values={flows[flow] ?? []}
+          zero={0}
+          say={(value) =>
+            Math.abs(value) < 1e-5 ? "0" : `${value < 0 ? "−" : ""}1/${trimmed(Math.abs(1 / value), 0)} mm`
+          }
+        >
+          <Box component="label" sx={{ display: "block", fontSize: 12, fontWeight: 400 }}>
+            flow line{" "}
+            <select value={flow} onChange={(event) => place.setState({ flow: Number(event.target.value) })}>
+              {flows.map((_, i) => (
+                <option key={i} value={i}>
+                  {i + 1}
+                </option>
+              ))}
+            </select>
+          </Box>
+        </ReadLane>
+      )}
+      <Box
+        role="group"
+        aria-label="Lanes"
+        sx={{ height: TABS, display: "flex", gap: 0.5, pl: `${LABEL}px`, borderTop: `1px solid ${colours.hairline}` }}
+      >
+        {LANES.map(({ name, title }) => (
+          <Box
+            key={name}
+            component="button"
+            type="button"
+            aria-pressed={open.includes(name)}
+            onClick={() => toggle(name)}
+            sx={{
+              border: 0,
+              px: 1.25,
+              fontSize: 12,
+              fontWeight: 600,
+              cursor: "pointer",
+              color: open.includes(name) ? colours.estuary : colours.inkSoft,
+              bgcolor: open.includes(name) ? colours.estuaryWash : "transparent",
+            }}
+          >
+            {title}
+          </Box>
+        ))}
+        {open.includes("scale") && (
+          <Box component="label" sx={{ fontSize: 12, alignSelf: "center", display: "flex", gap: 0.5, ml: 1 }}>
+            <TogetherBox body={body} together={together} />
+            width and height together
+          </Box>
+        )}
+      </Box>
+    </>
+  );
+}
+
+function TogetherBox({ body, together }: { body: Step; together: boolean }) {
+  const { change } = useFloor();
+  return (
+    <input
+      type="checkbox"
+      checked={together}
+      onChange={(event) =>
+        void change([
+          { do: "set-param", step: body.id, path: ["together"], value: event.target.checked },
+          ...(event.target.checked
+            ? []
+            : [
+                {
+                  do: "set-param" as const,
+                  step: body.id,
+                  path: ["height"],
+                  value: body.params["height"] ?? body.params["width"] ?? null,
+                },
+              ]),
+        ])
+      }
+    />
+  );
+}
+
+/** Wherever the Run is pointed at, a line through all its lanes and the numbers there; the scene draws the ring. */
+function Pointing(props: { body: Step | null; summary: BodySummary | null; scale: Scale; children: React.ReactNode }) {
+  const { body, summary, scale, children } = props;
+  const { place } = useFloor();
+  const { unit } = useDocument();
+  const pointed = usePlace((p) => (p.pointed && p.pointed.body === body?.id ? p.pointed.at : null));
+  const flow = usePlace((p) => p.flow);
+  const x = pointed === null ? 0 : toPixel(scale, pointed);
+  const there = pointed !== null && summary ? readAt(summary, pointed, flow) : null;
+  return (
+    <Box
+      sx={{ position: "relative" }}
+      onPointerMove={(event) => {
+        if (!body || event.buttons) return;
+        const box = event.currentTarget.getBoundingClientRect();
+        const share = (event.clientX - box.left - scale.left) / scale.width;
+        const at = scale.low + share * (scale.high - scale.low);
+        place.setState({ pointed: share >= 0 && share <= 1 ? { body: body.id, at } : null });
+      }}
+      onPointerDown={() => place.setState({ pointed: null })}
+      onPointerLeave={() => place.setState({ pointed: null })}
+    >
+      {children}
+      {there && (
+        <>
+          <Box
+            sx={{
+              position: "absolute",
+              left: x,
+              top: AXIS - 14,
+              bottom: TABS,
+              width: "1px",
+              bgcolor: colours.buoy,
+              opacity: 0.55,
+              pointerEvents: "none",
+            }}
+          />
+          <Box
+            data-testid="reading"
+            data-at={there.at}
+            data-area={there.area ?? ""}
+            sx={{
+              ...numbers,
+              position: "absolute",
+              top: 2,
+              left: LABEL,
+              right: 8,
+              textAlign: "right",
+              fontSize: 12,
+              color: colours.inkSoft,
+              pointerEvents: "none",
+            }}
+          >
+            at {length(there.at, unit)}
+            {there.area !== null && ` · ${area(there.area, unit).value} ${area(there.area, unit).unit}`}
+            {` · ${trimmed(there.twist, 1)}° · × ${trimmed(there.width, 3)}`}
+            {there.curvature !== null &&
+              Math.abs(there.curvature) > 1e-5 &&
+              ` · radius ${trimmed(Math.abs(1 / there.curvature), 0)} mm`}
+          </Box>
+        </>
+      )}
+    </Box>
+  );
+}
 
 function useWidth(holder: React.RefObject<HTMLDivElement | null>): number {
   const [width, setWidth] = useState(0);
@@ -64,201 +264,4 @@ function useWidth(holder: React.RefObject<HTMLDivElement | null>): number {
     return () => observer.disconnect();
   }, [holder]);
   return width;
-}
-
-function Strip({ stands, width }: { stands: Stand[]; width: number }) {
-  const { unit } = useDocument();
-  const { drag, start, move, release, nudge } = useStationDrag();
-  const fitting = scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN);
-  const [frozen, setFrozen] = useState<Scale | null>(null);
-  // while a station is dragged the ruler holds still under it
-  const scale = frozen ?? fitting;
-  const at = (stand: Stand) => (drag?.section === stand.section ? drag.at : stand.at);
-  const pixels = stands.map((stand) => toPixel(scale, at(stand)));
-  const thumbs = spread(pixels, LABEL + THUMB / 2, width - THUMB / 2 - 8);
-  const common = useMemo(() => commonSize(stands), [stands]);
-  const mm = millimetres(unit);
-  const ruler = ticks(scale.low / mm, scale.high / mm, 10);
-  const fine = ticks(scale.low / mm, scale.high / mm, 40);
-
-  return (
-    <svg
-      width={width}
-      height={HEIGHT}
-      role="group"
-      aria-label="Sections along the body"
-      style={{ display: "block", touchAction: "none" }}
-      onPointerMove={(event) => move(event.clientX, event.altKey)}
-      onPointerUp={() => {
-        release();
-        setFrozen(null);
-      }}
-      onLostPointerCapture={() => setFrozen(null)}
-    >
-      <line
-        x1={toPixel(scale, scale.low)}
-        x2={toPixel(scale, scale.high)}
-        y1={AXIS}
-        y2={AXIS}
-        stroke={colours.ink}
-        strokeWidth={1.2}
-      />
-      {fine.map((t) => (
-        <line
-          key={t}
-          x1={toPixel(scale, t * mm)}
-          x2={toPixel(scale, t * mm)}
-          y1={AXIS}
-          y2={AXIS + 4}
-          stroke={colours.ink}
-          strokeWidth={0.7}
-        />
-      ))}
-      {ruler.map((t) => {
-        const x = toPixel(scale, t * mm);
-        return (
-          <g key={t}>
-            <line x1={x} x2={x} y1={AXIS} y2={AXIS + 8} stroke={colours.ink} strokeWidth={1} />
-            {pixels.every((pixel) => Math.abs(pixel - x) > 34) && (
-              <text x={x} y={AXIS + 25} textAnchor="middle" fontSize={11} fill={colours.inkSoft} style={numbers}>
-                {lengthNumber(t * mm, unit)}
-              </text>
-            )}
-          </g>
-        );
-      })}
-      {stands.map((stand, i) => (
-        <Station
-          key={stand.section}
-          stand={stand}
-          at={at(stand)}
-          x={pixels[i] ?? 0}
-          thumb={thumbs[i] ?? 0}
-          common={common}
-          held={drag?.section === stand.section}
-          onStart={(x) => {
-            setFrozen(fitting);
-            start(stand, fitting, x);
-          }}
-          onNudge={(direction, large) => nudge(stand, direction, large)}
-        />
-      ))}
-    </svg>
-  );
-}
-
-interface StationProps {
-  stand: Stand;
-  at: number;
-  x: number;
-  thumb: number;
-  common: { middle: [number, number]; size: number };
-  held: boolean;
-  onStart: (x: number) => void;
-  onNudge: (direction: number, large: boolean) => void;
-}
-
-function Station({ stand, at, x, thumb, common, held, onStart, onNudge }: StationProps) {
-  const { place } = useFloor();
-  const { unit } = useDocument();
-  const chosen = usePlace((p) => p.selected === stand.section);
-  const pointed = usePlace((p) => p.hovered === stand.section);
-  const lit = held || chosen;
-  const line = lit ? colours.buoy : pointed ? colours.estuary : colours.brass;
-  return (
-    <g
-      role="slider"
-      tabIndex={0}
-      aria-label={`Section ${stand.number}, ${stand.name}`}
-      aria-valuenow={at}
-      aria-valuetext={length(at, unit)}
-      aria-orientation="horizontal"
-      data-section={stand.section}
-      className="run-station"
-      style={{ cursor: held ? "grabbing" : "grab" }}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.ownerSVGElement?.setPointerCapture(event.pointerId);
-        onStart(event.clientX);
-      }}
-      onPointerEnter={() => place.setState({ hovered: stand.section })}
-      onPointerLeave={() => place.setState({ hovered: null })}
-      onKeyDown={(event) => {
-        if (event.key === "Enter" || event.key === " ") place.setState({ selected: stand.section });
-        else if (event.key === "ArrowRight" || event.key === "ArrowUp") onNudge(1, event.shiftKey);
-        else if (event.key === "ArrowLeft" || event.key === "ArrowDown") onNudge(-1, event.shiftKey);
-        else return;
-        event.preventDefault();
-      }}
-    >
-      <path
-        d={`M${thumb},${TOP + THUMB + 1}L${x},${AXIS - 14}L${x},${AXIS}`}
-        fill="none"
-        stroke={line}
-        strokeWidth={lit ? 1.6 : 1}
-      />
-      <path
-        d={`M${thumb},${TOP + THUMB}L${x},${AXIS - 14}L${x},${AXIS + 30}`}
-        fill="none"
-        stroke="transparent"
-        strokeWidth={16}
-        pointerEvents="stroke"
-      />
-      <circle cx={x} cy={AXIS} r={5} fill={colours.panel} stroke={line} strokeWidth={2} />
-      <rect
-        x={thumb - THUMB / 2}
-        y={TOP}
-        width={THUMB}
-        height={THUMB}
-        rx={5}
-        fill={lit ? colours.buoyWash : colours.panel}
-        stroke={line}
-        strokeWidth={lit ? 2 : 1.2}
-      />
-      <g transform={`translate(${thumb},${TOP + THUMB / 2})`} pointerEvents="none">
-        {stand.outline.length > 1 ? (
-          <path
-            d={thumbPath(stand.outline, stand.closed, common.middle, common.size)}
-            fill={stand.closed ? "#EEE6D5" : "none"}
-            stroke={colours.ink}
-            strokeWidth={1.2}
-            strokeLinejoin="round"
-          />
-        ) : (
-          <circle r={2.5} fill={colours.ink} />
-        )}
-      </g>
-      <circle cx={thumb + THUMB / 2 - 2} cy={TOP + 1} r={9} fill={lit ? colours.buoy : colours.brassText} />
-      <text
-        x={thumb + THUMB / 2 - 2}
-        y={TOP + 5}
-        textAnchor="middle"
-        fontSize={11}
-        fontWeight={500}
-        fill="#fff"
-        style={numbers}
-      >
-        {stand.number}
-      </text>
-      {stand.state === "failed" && (
-        <text x={thumb - THUMB / 2 + 2} y={TOP - 4} fontSize={12} fontWeight={600} fill={colours.brick}>
-          ▲ needs you
-        </text>
-      )}
-      <text
-        x={x}
-        y={AXIS + 26}
-        textAnchor="middle"
-        fontSize={13}
-        fontWeight={lit ? 500 : 400}
-        fill={lit ? colours.buoyText : colours.ink}
-        stroke={colours.panel}
-        strokeWidth={4}
-        paintOrder="stroke"
-        style={numbers}
-      >
-        {lengthNumber(at, unit)}
-      </text>
-    </g>
-  );
 }

@@ -19,7 +19,7 @@ export const toMm = (scale: Scale, pixels: number): number => (pixels / scale.wi
 /** The scale on which all stations are seen. */
 export function scaleOf(stands: readonly Stand[], left: number, width: number): Scale {
   const places = stands.map((stand) => stand.at);
-  const low = Math.min(...places, 0);
+  const low = Math.min(...places);
   const high = Math.max(...places, low + 1);
   return { low, high, left, width };
 }

@@ -15,9 +15,8 @@ interface Grip {
   stand: Stand;
   scale: Scale;
   startX: number;
-  /** Offset of the station at the start, and the sign that turns a way along the body into a change of it. */
+  /** Offset of the station at the start. */
   offset: number;
-  sign: number;
   at: number;
   moved: boolean;
 }
@@ -45,12 +44,11 @@ export function useStationDrag() {
       scale,
       startX: x,
       offset,
-      sign: Math.abs(offset - stand.at) < 1e-9 ? 1 : -1,
       at: stand.at,
       moved: false,
     };
   };
-  const offsetNow = (held: Grip) => round(held.offset + (held.at - held.stand.at) * held.sign);
+  const offsetNow = (held: Grip) => round(held.offset + (held.at - held.stand.at) / rateOf(held.stand));
   const move = (x: number, fine: boolean) => {
     const held = grip.current;
     if (!held) return;
@@ -98,8 +96,7 @@ export function useStationDrag() {
   const nudge = (stand: Stand, direction: number, large: boolean) => {
     const summary = live.built.getState().steps[stand.station]?.summary;
     if (summary?.result !== "station") return;
-    const sign = Math.abs(summary.offset - stand.at) < 1e-9 ? 1 : -1;
-    const way = sign * direction * roundStep(unit) * (large ? 10 : 1);
+    const way = (1 / rateOf(stand)) * direction * roundStep(unit) * (large ? 10 : 1);
     // keys may repeat faster than changes are kept: each goes on from where the one before it ends
     void change((now) => {
       const kept = now.steps.find((step) => step.id === stand.station)?.params["offset"];
@@ -109,5 +106,8 @@ export function useStationDrag() {
 
   return { drag, start, move, release, nudge };
 }
+
+/** A station that lies along the body can't be dragged along it. */
+const rateOf = (stand: Stand): number => (Math.abs(stand.rate) > 1e-3 ? stand.rate : 1);
 
 const round = (value: number): number => Math.round(value * 1e6) / 1e6;

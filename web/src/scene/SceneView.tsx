@@ -1,8 +1,9 @@
 import { memo, useEffect, useRef } from "react";
+import { api } from "../api/client";
 import type { Built } from "../api/built";
 import type { DesignDocument } from "../api/types";
-import { useBuilt, useDocument, useFloor, useOutline } from "../floor/context";
-import { sectionSummary, type Stand } from "../model/outline";
+import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
+import { dot, sectionSummary, type Stand } from "../model/outline";
 import { bodyGeometry } from "./bodyGeometry";
 import "./scene.css";
 import { Viewport, type StagedBody, type StagedSection } from "./viewport";
@@ -15,7 +16,8 @@ interface SceneBody {
 
 /** The scene: keeps a viewport and tells it what to show. Bodies go to it straight from the live channel. */
 export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewport: Viewport | null) => void }) {
-  const { place, live } = useFloor();
+  const { id, place, live } = useFloor();
+  const compared = usePlace((p) => p.compared);
   const document = useDocument();
   const outline = useOutline();
   const steps = useBuilt((built) => built.steps);
@@ -30,6 +32,11 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         pick: (id) => place.setState({ selected: id }),
         hover: (id) => place.setState({ hovered: id }),
         viewed: (view) => place.setState({ view }),
+        point: (id, at) => {
+          const summary = id === null ? null : live.built.getState().steps[id]?.summary;
+          const pointed = id && summary?.result === "body" ? { body: id, at: dot(at, summary.axis) } : null;
+          if (pointed || place.getState().pointed) place.setState({ pointed });
+        },
       },
       place.getState().view,
     );
@@ -39,11 +46,17 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       made.setSelected(selected, hovered);
       made.setLit(lit);
     };
+    const point = () => {
+      const { pointed } = place.getState();
+      const summary = pointed ? live.built.getState().steps[pointed.body]?.summary : null;
+      made.setGuide(pointed && summary?.result === "body" ? { ...pointed, axis: summary.axis } : null);
+    };
     made.setMode(place.getState().mode);
     apply();
     const stop = place.subscribe((now, before) => {
       if (now.mode !== before.mode) made.setMode(now.mode);
-      apply();
+      if (now.pointed !== before.pointed) point();
+      if (now.lit !== before.lit || now.selected !== before.selected || now.hovered !== before.hovered) apply();
     });
     onReady(made);
     return () => {
@@ -52,7 +65,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       viewport.current = null;
       made.dispose();
     };
-  }, [place, onReady]);
+  }, [place, live, onReady]);
 
   useEffect(() => {
     const sections = [
@@ -61,6 +74,19 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     ];
     viewport.current?.setSections(sections);
   }, [outline, steps]);
+
+  useEffect(() => {
+    let wanted = true;
+    const show = async () => {
+      const old = compared ? await api.bodiesAt(id, compared.revision) : [];
+      const ready = await Promise.all(old.map((body) => bodyGeometry(body.mesh)));
+      if (wanted) viewport.current?.setGhosts(ready);
+    };
+    void show().catch(() => undefined);
+    return () => {
+      wanted = false;
+    };
+  }, [compared, id]);
 
   useEffect(() => {
     let asked = "";

@@ -26,6 +26,16 @@ export function skinMaterial(): MeshStandardMaterial {
   return material;
 }
 
+/** The skin of a body of another time, laid over the present one. */
+export const ghostMaterial = (): MeshBasicMaterial =>
+  new MeshBasicMaterial({
+    color: colours.estuary,
+    transparent: true,
+    opacity: 0.32,
+    depthWrite: false,
+    side: DoubleSide,
+  });
+
 export const lineMaterial = (color: string, width: number): LineMaterial =>
   new LineMaterial({ color, linewidth: width, worldUnits: false });
 

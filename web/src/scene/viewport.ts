@@ -7,7 +7,8 @@ import { colours } from "../theme/colours";
 import type { BodyGeometry } from "./bodyGeometry";
 import { distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
-import { lineMaterial, shadowMaterial, skinMaterial } from "./materials";
+import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial } from "./materials";
+import { planeCut } from "./planeCut";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
 
@@ -33,6 +34,15 @@ export interface StageListeners {
   pick: (id: string | null) => void;
   hover: (id: string | null) => void;
   viewed: (view: View) => void;
+  /** A place on a body is pointed at, mm; null: none. */
+  point: (body: string | null, at: readonly [number, number, number]) => void;
+}
+
+/** A plane square to a direction through a body, mm along it. */
+export interface Guide {
+  body: string;
+  axis: readonly [number, number, number];
+  at: number;
 }
 
 /** Camera position and target, mm. */
@@ -53,12 +63,16 @@ export class Viewport {
   private readonly tags: Tags;
   private readonly tripod: Tripod;
   private readonly stage = new THREE.Group();
+  private readonly overlay = new THREE.Group();
+  private readonly ghosts = new THREE.Group();
+  private readonly ghostSkin = ghostMaterial();
   private readonly skin = skinMaterial();
   private readonly shadow = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), shadowMaterial());
   private readonly lineStyles = {
     edge: lineMaterial(colours.ink, 1.3),
     ring: lineMaterial(colours.brass, 1.6),
     chosen: lineMaterial(colours.buoy, 3),
+    guide: lineMaterial(colours.buoy, 2),
   };
   private readonly clock = new THREE.Timer();
   private readonly observer: ResizeObserver;
@@ -69,9 +83,11 @@ export class Viewport {
   private mode: SceneMode = "edges";
   private frame = 0;
   private framed = false;
+  private guide: Guide | null = null;
   private moving = false;
   private size = { width: 1, height: 1 };
   private readonly box = new THREE.Box3();
+  private pointing = 0;
   private pressed: { x: number; y: number } | null = null;
 
   constructor(
@@ -95,9 +111,11 @@ export class Viewport {
     this.tags = new Tags(container, listeners.pick, listeners.hover);
     this.tripod = new Tripod(container);
     this.shadow.visible = false;
-    this.scene.add(this.stage, this.shadow);
+    this.scene.add(this.stage, this.shadow, this.overlay, this.ghosts);
     canvas.addEventListener("pointerdown", this.press);
     canvas.addEventListener("pointerup", this.release);
+    canvas.addEventListener("pointermove", this.hoverOver);
+    canvas.addEventListener("pointerleave", () => this.listeners.point(null, [0, 0, 0]));
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(container);
     this.resize();
@@ -138,6 +156,32 @@ export class Viewport {
     this.invalidate();
   }
 
+  /** Lay bodies of another time over the present ones. */
+  setGhosts(geometries: BodyGeometry[]): void {
+    this.ghosts.clear();
+    for (const { surface } of geometries) this.ghosts.add(new THREE.Mesh(surface, this.ghostSkin));
+    this.invalidate();
+  }
+
+  /** A light ring round a body where a plane cuts it. */
+  setGuide(guide: Guide | null): void {
+    this.guide = guide;
+    this.drawGuide();
+    this.invalidate();
+  }
+
+  private drawGuide(): void {
+    for (const child of this.overlay.children) if (child instanceof LineSegments2) child.geometry.dispose();
+    this.overlay.clear();
+    const body = this.bodies.find((b) => b.id === this.guide?.body);
+    if (!this.guide || !body) return;
+    const segments = planeCut(body.geometry.surface, this.guide.axis, this.guide.at);
+    if (segments.length >= 6)
+      this.overlay.add(
+        new LineSegments2(new LineSegmentsGeometry().setPositions(segments), this.lineStyles.guide as never),
+      );
+  }
+
   /** Look from one of the standard directions at all there is. */
   look(view: ViewKey, smoothly = true): void {
     this.lookFrom(VIEWS[view].from, smoothly);
@@ -157,8 +201,12 @@ export class Viewport {
 
   dispose(): void {
     cancelAnimationFrame(this.frame);
+    cancelAnimationFrame(this.pointing);
     this.observer.disconnect();
     this.clear();
+    this.setGuide(null);
+    this.ghosts.clear();
+    this.ghostSkin.dispose();
     this.skin.dispose();
     Object.values(this.lineStyles).forEach((style) => style.dispose());
     this.shadow.geometry.dispose();
@@ -212,8 +260,16 @@ export class Viewport {
       if (section.loose || !this.bodies.length) this.addOutline(section);
     }
     this.placeShadow();
+    this.drawGuide();
+    const rings = new Map(this.bodies.flatMap((body) => body.geometry.lines.map((line) => [line.name, line.segments])));
     this.tags.set(
-      this.sections.map(({ id, number, name, outline }) => ({ id, number, name, ring: outline })),
+      this.sections.map(({ id, number, name, outline }) => ({
+        id,
+        number,
+        name,
+        // laws may have taken it elsewhere than it was drawn
+        ring: rings.get(RING + id) ?? outline,
+      })),
       this.selected,
     );
     this.invalidate();
@@ -285,6 +341,24 @@ export class Viewport {
     const from = this.pressed;
     this.pressed = null;
     if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
+    const hit = this.under(event);
+    this.listeners.pick((hit?.object.userData["step"] as string | undefined) ?? null);
+  };
+
+  private readonly hoverOver = (event: PointerEvent): void => {
+    if (event.buttons || this.pointing) return;
+    // a body has thousands of triangles: once a frame is enough
+    this.pointing = requestAnimationFrame(() => {
+      this.pointing = 0;
+      const hit = this.under(event);
+      this.listeners.point(
+        (hit?.object.userData["step"] as string | undefined) ?? null,
+        hit ? hit.point.toArray() : [0, 0, 0],
+      );
+    });
+  };
+
+  private under(event: PointerEvent): THREE.Intersection | undefined {
     const bounds = this.renderer.domElement.getBoundingClientRect();
     const at = new THREE.Vector2(
       ((event.clientX - bounds.left) / bounds.width) * 2 - 1,
@@ -292,9 +366,8 @@ export class Viewport {
     );
     const ray = new THREE.Raycaster();
     ray.setFromCamera(at, this.camera);
-    const hit = ray.intersectObjects(
+    return ray.intersectObjects(
       this.stage.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]),
     )[0];
-    this.listeners.pick((hit?.object.userData["step"] as string | undefined) ?? null);
-  };
+  }
 }

@@ -8,8 +8,17 @@ import { NumberField } from "./NumberField";
 
 type Point = (number | string)[];
 
-/** The points of a spline as a list of numbers: change, add between, remove. */
-export function PointsField({ step, path, points }: { step: Step; path: (string | number)[]; points: Point[] }) {
+interface Props {
+  step: Step;
+  path: (string | number)[];
+  points: Point[];
+  /** How few and how many points there may be. */
+  least: number;
+  most: number;
+}
+
+/** Points in the plane or in space as a list of numbers: change, add, remove. */
+export function PointsField({ step, path, points, least, most }: Props) {
   const { change } = useFloor();
   const values = useBuilt((built) => built.steps[step.id]?.values);
   const keep = (next: Point[]) => change([{ do: "set-param", step: step.id, path, value: next }]);
@@ -19,13 +28,21 @@ export function PointsField({ step, path, points }: { step: Step; path: (string 
   };
   const insertAfter = (i: number) => {
     const next = (i + 1) % points.length;
-    const middle = [0, 1].map((k) => Math.round(((worth(i, k) + worth(next, k)) / 2) * 100) / 100);
+    const middle = (points[i] ?? []).map((_, k) => Math.round(((worth(i, k) + worth(next, k)) / 2) * 100) / 100);
     return keep([...points.slice(0, i + 1), middle, ...points.slice(i + 1)]);
   };
   return (
     <Box role="group" aria-label="Points" sx={{ display: "grid", gap: 0.5 }}>
       {points.map((point, i) => (
-        <Box key={i} sx={{ display: "grid", gridTemplateColumns: "22px 1fr 1fr 24px", gap: 0.5, alignItems: "center" }}>
+        <Box
+          key={i}
+          sx={{
+            display: "grid",
+            gridTemplateColumns: `18px repeat(${point.length}, 1fr) 24px`,
+            gap: 0.5,
+            alignItems: "center",
+          }}
+        >
           <Box component="span" sx={{ ...numbers, fontSize: 12 }}>
             {i + 1}
           </Box>
@@ -33,7 +50,7 @@ export function PointsField({ step, path, points }: { step: Step; path: (string 
             <NumberField
               key={k}
               hideLabel
-              label={`Point ${i + 1} ${k === 0 ? "x" : "y"}`}
+              label={`Point ${i + 1} ${"xyz"[k]}`}
               kind="length"
               value={value}
               worth={worth(i, k)}
@@ -45,16 +62,18 @@ export function PointsField({ step, path, points }: { step: Step; path: (string 
           <IconButton
             size="small"
             aria-label={`Remove point ${i + 1}`}
-            disabled={points.length <= 3}
+            disabled={points.length <= Math.max(least, 2)}
             onClick={() => void keep(points.filter((_, j) => j !== i))}
           >
             ×
           </IconButton>
         </Box>
       ))}
-      <Button variant="outlined" onClick={() => void insertAfter(points.length - 1)} sx={{ justifySelf: "start" }}>
-        Add a point
-      </Button>
+      {points.length < most && (
+        <Button variant="outlined" onClick={() => void insertAfter(points.length - 1)} sx={{ justifySelf: "start" }}>
+          Add a point
+        </Button>
+      )}
     </Box>
   );
 }

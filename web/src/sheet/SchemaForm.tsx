@@ -46,6 +46,24 @@ export function SchemaForm({ step, leave = [] }: { step: Step; leave?: string[] 
   );
 }
 
+/** The fields of one member of a union, under a path. */
+export function SchemaFields(props: { step: Step; path: Path; of: string; root: Schema; value: object }) {
+  const { step, path, of, root, value } = props;
+  const schema = resolved({ $ref: of }, root);
+  return Object.entries(schema.properties ?? {})
+    .filter(([name]) => name !== "type")
+    .map(([name, inner]) => (
+      <AnyField
+        key={`${of}.${name}`}
+        step={step}
+        path={[...path, name]}
+        schema={resolved(inner, root)}
+        root={root}
+        value={valueAt(value as Record<string, unknown>, name, inner)}
+      />
+    ));
+}
+
 function AnyField(field: Field) {
   const { schema, value } = field;
   if (schema["x-refers"]) return <RefField {...field} />;
@@ -54,8 +72,16 @@ function AnyField(field: Field) {
   if (schema.enum) return <ChoiceField {...field} />;
   if (schema.type === "boolean") return <SwitchField {...field} />;
   if (schema.prefixItems) return <PairField {...field} />;
-  if (schema.type === "array" && Array.isArray(value))
-    return <PointsField step={field.step} path={field.path} points={value as (number | string)[][]} />;
+  if (schema.type === "array" && Array.isArray(value) && Array.isArray(value[0]))
+    return (
+      <PointsField
+        step={field.step}
+        path={field.path}
+        points={value as (number | string)[][]}
+        least={schema.minItems ?? 1}
+        most={schema.maxItems ?? 1000}
+      />
+    );
   return null;
 }
 
@@ -94,12 +120,12 @@ function PairField(field: Field) {
   const pair = field.value as (number | string)[];
   return (
     <Labelled label={field.schema.title ?? ""}>
-      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 0.75 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: pair.length > 2 ? "1fr" : "1fr 1fr", gap: 0.75 }}>
         {pair.map((value, i) => (
           <NumberField
             key={i}
             hideLabel
-            label={`${field.schema.title} ${i === 0 ? "x" : "y"}`}
+            label={`${field.schema.title} ${"xyz"[i]}`}
             kind={field.schema.prefixItems?.[i]?.["x-quantity"] ?? "length"}
             value={value}
             worth={values?.[[...field.path, i].join(".")]}
@@ -165,35 +191,34 @@ function ShapeField(field: Field) {
   const keep = useKeep(field);
   const shape = field.value as Record<string, unknown>;
   const type = String(shape["type"]);
-  const chosen = resolved({ $ref: field.schema.discriminator?.mapping[type] ?? "" }, field.root);
+  const traced = type === "traced" ? [{ value: type, title: "As cut from the body" }] : [];
   const pick = (wanted: string) => {
-    const { width, depth } = extent(sectionSummary(live.built.getState().steps[field.step.id]));
-    return keep(starter(wanted as ShapeType, width, depth));
+    const summary = sectionSummary(live.built.getState().steps[field.step.id]);
+    const { width, depth } = extent(summary);
+    return keep(starter(wanted as ShapeType, width, depth, summary?.outline));
   };
   return (
     <>
       <Picker
         label={field.schema.title ?? "Shape"}
         value={type}
-        choices={SHAPES.map(({ type: value, title }) => ({ value, title }))}
+        choices={[...traced, ...SHAPES.map(({ type: value, title }) => ({ value, title }))]}
         onPick={pick}
       />
-      {Object.entries(chosen.properties ?? {})
-        .filter(([name]) => name !== "type")
-        .map(([name, schema]) => (
-          <AnyField
-            key={`${type}.${name}`}
-            {...field}
-            path={[...field.path, name]}
-            schema={resolved(schema, field.root)}
-            value={valueAt(shape, name, schema)}
-          />
-        ))}
+      {type !== "traced" && (
+        <SchemaFields
+          step={field.step}
+          path={field.path}
+          of={field.schema.discriminator?.mapping[type] ?? ""}
+          root={field.root}
+          value={shape}
+        />
+      )}
     </>
   );
 }
 
-function Picker(props: {
+export function Picker(props: {
   label: string;
   value: string;
   choices: { value: string; title: string }[];

@@ -2,16 +2,20 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { memo } from "react";
-import type { Edit, Step } from "../api/types";
+import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
 import { useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
-import { outlineOf, stationOf, type DesignOutline } from "../model/outline";
+import { stationOf } from "../model/outline";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
 import { LoftSections } from "./LoftSections";
 import { SchemaForm } from "./SchemaForm";
 import { SectionFacts } from "./SectionFacts";
+import { StationPlace } from "./StationPlace";
+import { StepActions } from "./StepActions";
 
+/** Parameters that are set elsewhere: in lists of their own, or on the Run. */
+const LEFT_OUT = ["sections", "start", "end", "twist", "width", "height", "together", "plane", "place"];
 const TITLES: Record<string, string> = { loft: "Loft", section: "Section", station: "Station" };
 
 /** The selected step: what goes into it, its numbers, and what is to be said of it. */
@@ -33,8 +37,7 @@ export const Sheet = memo(function Sheet() {
 });
 
 function StepSheet({ step }: { step: Step }) {
-  const { change, place, live } = useFloor();
-  const document = useDocument();
+  const { change } = useFloor();
   const findings = useFindings(step.id);
   const station = useStep(step.kind === "section" ? stationOf(step) : null);
   return (
@@ -53,48 +56,15 @@ function StepSheet({ step }: { step: Step }) {
       {findings.map((finding) => (
         <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />
       ))}
-      {station && <SchemaForm step={station} leave={["plane"]} />}
+      {station && <SchemaForm step={station} leave={["plane", "place", "flip"]} />}
       {step.kind === "loft" && <LoftSections step={step} />}
-      <SchemaForm step={step} leave={["sections"]} />
+      {step.kind === "station" && <StationPlace step={step} />}
+      <SchemaForm step={step} leave={LEFT_OUT} />
       {step.kind === "section" && <SectionFacts step={step} />}
       {step.kind === "loft" && <BodyFacts step={step} />}
-      <Box sx={{ display: "flex", gap: 1, pt: 0.5 }}>
-        <Button variant="outlined" onClick={() => void change([{ do: "skip-step", step: step.id, skip: !step.skip }])}>
-          {step.skip ? "Build it again" : "Skip"}
-        </Button>
-        <Button
-          variant="outlined"
-          onClick={() => {
-            place.setState({ selected: null });
-            void change(removal(step, outlineOf(document, live.built.getState().steps)));
-          }}
-        >
-          Remove
-        </Button>
-      </Box>
+      <StepActions step={step} />
     </Box>
   );
-}
-
-/** Removing a section takes it out of its body and removes the station that only it stood on. */
-function removal(step: Step, outline: DesignOutline): Edit[] {
-  const edits: Edit[] = [];
-  const all = [...outline.groups.flatMap((group) => group.stands), ...outline.loose];
-  for (const { body, stands } of outline.groups) {
-    if (!stands.some((stand) => stand.section === step.id)) continue;
-    const items = body.params["sections"] as { section: { step: string } }[];
-    edits.push({
-      do: "set-param",
-      step: body.id,
-      path: ["sections"],
-      value: items.filter((item) => item.section.step !== step.id),
-    });
-  }
-  edits.push({ do: "remove-step", step: step.id });
-  const station = step.kind === "section" ? stationOf(step) : "";
-  if (station && all.filter((stand) => stand.station === station).length === 1)
-    edits.push({ do: "remove-step", step: station });
-  return edits;
 }
 
 /** What needs the designer anywhere in the design. */

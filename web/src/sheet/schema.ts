@@ -8,6 +8,8 @@ export interface Schema {
   default?: unknown;
   properties?: Record<string, Schema>;
   prefixItems?: Schema[];
+  minItems?: number;
+  maxItems?: number;
   items?: Schema;
   oneOf?: Schema[];
   discriminator?: { propertyName: string; mapping: Record<string, string> };

@@ -8,11 +8,13 @@ from typing import Annotated
 from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Request, Response
+from pydantic import TypeAdapter
 
 from wander.app.api.using import Using
 from wander.app.api.wire import Added, BodyAt, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut
 from wander.core.design.bodies import MEDIA_TYPES, FileFormat
 
+_BODIES = TypeAdapter(list[BodyAt])
 router = APIRouter(prefix="/api/designs", tags=["designs"])
 
 
@@ -93,7 +95,7 @@ def open_revision(design: str, revision: int, on: OnRevision, service: Using) ->
 @router.get("/{design}/revisions/{revision}/bodies")
 def bodies_at(design: str, revision: int, service: Using) -> list[BodyAt]:
     """The bodies of an old revision, to be compared with those of another."""
-    return [BodyAt.model_validate(body) for body in service.bodies_at(design, revision)]
+    return _BODIES.validate_json(service.bodies_at(design, revision))
 
 
 @router.post("/{design}/cuts")

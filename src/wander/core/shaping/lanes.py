@@ -33,18 +33,30 @@ class Lanes:
 
 def lanes(faces: Sequence[NamedFace], axis: Floats, places: Floats, flows: int) -> Lanes:
     """Read at `places` (m,), mm along the unit vector `axis` (3,), with so many flow lines evenly round the body."""
+    strips = [[_Reach(surface, axis, places) for surface in strip] for strip in strips_of(faces)]
     area = np.zeros(len(places))
     covered = np.zeros(len(places), dtype=int)
-    strips = strips_of(faces)
     for number, strip in enumerate(strips):
-        for surface in strip:
-            inside, part = _area(surface, axis, places)
+        for reach in strip:
+            inside, part = _area(reach)
             fresh = inside & (covered == number)  # a place where two bays meet lies in both
             area[fresh] += part[fresh]
             covered[fresh] += 1
     shares = np.arange(flows) / flows
-    curvature = np.stack([_curvature(strips, share, axis, places) for share in shares])
+    curvature = np.stack([_curvature(strips, share, len(places)) for share in shares])
     return Lanes(places, np.where(covered == len(strips), np.abs(area), np.nan), shares, curvature)
+
+
+class _Reach:
+    """Where the flow lines of a surface reach the places along the axis; found once where all flow lines climb alike."""
+
+    def __init__(self, surface: Surface, axis: Floats, places: Floats) -> None:
+        self.surface, self.axis, self.places = surface, axis, places
+        level = np.ptp(surface.points @ axis, axis=0).max() < 1e-9
+        self._common = height_on(surface, axis, surface.u.breaks[:1], places) if level else None
+
+    def at(self, u: Floats) -> tuple[Floats, Bools]:
+        return self._common if self._common is not None else height_on(self.surface, self.axis, u, self.places)
 
 
 def strips_of(faces: Sequence[NamedFace]) -> list[list[Surface]]:
@@ -85,17 +97,18 @@ def height_on(surface: Surface, axis: Floats, u: Floats, places: Floats) -> tupl
         step = np.where(slope.reshape(v.shape) > 1e-12, miss / np.where(slope.reshape(v.shape) > 1e-12, slope.reshape(v.shape), 1.0), np.inf)
         tried = v - step
         moved = np.where((tried > least) & (tried < most), tried, (least + most) / 2)
-        settled = np.abs(miss) < 1e-10
+        settled = np.abs(miss) < 1e-10 * np.maximum(1.0, span)
         v = np.where(settled, v, moved)
         if settled[reached].all():
             break
     return v, reached
 
 
-def _area(surface: Surface, axis: Floats, places: Floats) -> tuple[Bools, Floats]:
+def _area(reach: _Reach) -> tuple[Bools, Floats]:
     """Share of each plane section's area under this face, by Green's theorem about the axis through the origin: (m,)."""
+    surface, axis, places = reach.surface, reach.axis, reach.places
     u, w = gauss_points(surface.u.breaks, GAUSS)
-    v, reached = height_on(surface, axis, u, places)
+    v, reached = reach.at(u)
     if v.shape[1] == 1:
         flat_v = v[:, 0]
         q, d = surface.grid(u, flat_v), surface.grid(u, flat_v, 1, 0)
@@ -107,14 +120,15 @@ def _area(surface: Surface, axis: Floats, places: Floats) -> tuple[Bools, Floats
     return reached, np.einsum("k,mki,i->m", w, cross(q, d), axis) / 2
 
 
-def _curvature(strips: Sequence[Sequence[Surface]], share: float, axis: Floats, places: Floats) -> Floats:
+def _curvature(strips: Sequence[Sequence[_Reach]], share: float, count: int) -> Floats:
     """Normal curvature along one flow line at the places: (m,), nan where the line does not reach."""
     number = min(int(share * len(strips)), len(strips) - 1)
-    found = np.full(len(places), np.nan)
-    for surface in strips[number]:
+    found = np.full(count, np.nan)
+    for reach in strips[number]:
+        surface = reach.surface
         low, high = surface.u.domain
         u = np.array([low + (high - low) * (share * len(strips) - number)])
-        v, reached = height_on(surface, axis, u, places)
+        v, reached = reach.at(u)
         flat_v = v[:, 0]
         su, sv, svv = (surface.grid(u, flat_v, *order)[0] for order in ((1, 0), (0, 1), (0, 2)))
         normal = cross(su, sv)

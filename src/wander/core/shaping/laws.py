@@ -51,7 +51,9 @@ class Laws:
 
     @property
     def all(self) -> list[Law]:
-        return [law for law in (self.twist, self.width, self.height) if law is not None]
+        """Each law once."""
+        found = (self.twist, self.width, self.height)
+        return [law for i, law in enumerate(found) if law is not None and not any(law is other for other in found[:i])]
 
 
 @dataclass(frozen=True)
@@ -171,22 +173,19 @@ def _breaks(v: SplineSpace, laws: Laws, bones: Skeleton) -> tuple[Floats, dict[f
     """Where a fit has to break, and how many derivatives are continuous there."""
     low, high = v.domain
     least = {float(b): 2 for b in v.breaks[1:-1]}
-    for law in laws.all:
-        for share, continuity in zip(law.space.breaks[1:-1], law.continuity, strict=True):
-            place = _place_of(share, bones)
-            if low + 1e-9 < place < high - 1e-9:
-                near = next((b for b in least if abs(b - place) < 1e-9), place)
-                least[near] = min(int(continuity), least.get(near, 4))
+    wanted = [(float(s), int(c)) for law in laws.all for s, c in zip(law.space.breaks[1:-1], law.continuity, strict=True)]
+    for place, (_, continuity) in zip(_places_of(np.array([s for s, _ in wanted]), bones), wanted, strict=True):
+        if low + 1e-9 < place < high - 1e-9:
+            near = next((b for b in least if abs(b - place) < 1e-9), float(place))
+            least[near] = min(continuity, least.get(near, 4))
     return np.array([low, *sorted(least), high]), least
 
 
-def _place_of(share: float, bones: Skeleton) -> float:
-    """The parameter at a share of the length: shares rise along a body whose stations are in order."""
-    low, high = bones.space.domain
-    for _ in range(60):
+def _places_of(shares: Floats, bones: Skeleton) -> Floats:
+    """Parameters at shares of the length (m,), by bisection: shares rise along a body whose stations are in order."""
+    low, high = (np.full(len(shares), end) for end in bones.space.domain)
+    for _ in range(40 if len(shares) else 0):
         middle = (low + high) / 2
-        if float(bones.space.evaluate(bones.share, np.array([middle]))[0]) < share:
-            low = middle
-        else:
-            high = middle
+        below = bones.space.evaluate(bones.share, middle) < shares
+        low, high = np.where(below, middle, low), np.where(below, high, middle)
     return (low + high) / 2

@@ -56,8 +56,8 @@ class LoftParams(Model):
 
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
-    start: EndParams = Field(default_factory=EndParams)
-    end: EndParams = Field(default_factory=EndParams)
+    start: EndParams = Field(default=EndParams(), title="Start")
+    end: EndParams = Field(default=EndParams(), title="End")
     twist: TwistLaw | None = None
     width: ScaleLaw | None = None
     height: ScaleLaw | None = None

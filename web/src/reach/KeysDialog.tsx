@@ -1,0 +1,42 @@
+import Box from "@mui/material/Box";
+import Dialog from "@mui/material/Dialog";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import { numbers } from "../theme/theme";
+import { useActions } from "./actions";
+
+const EVERYWHERE: [string, string][] = [
+  ["/", "Do anything by name"],
+  ["Ctrl z", "Undo"],
+  ["Ctrl Shift z", "Redo"],
+  ["Esc", "Put back a drag; else select nothing"],
+  ["arrows", "On a station or a point of a lane: move it one step, ten with Shift"],
+  ["s, Delete", "On a point of a lane: sharp or smooth; remove it"],
+];
+
+/** All keys there are. */
+export function KeysDialog({ onClose }: { onClose: () => void }) {
+  const actions = useActions().filter((action) => action.keys);
+  const rows = [...EVERYWHERE, ...actions.map((a): [string, string] => [a.keys ?? "", a.name])];
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" aria-labelledby="keys-title">
+      <DialogTitle id="keys-title" sx={{ fontWeight: 600, pb: 1 }}>
+        Keys
+      </DialogTitle>
+      <DialogContent>
+        <Box component="dl" sx={{ m: 0, columnCount: 2, columnGap: 4, fontSize: 14 }}>
+          {rows.map(([keys, words]) => (
+            <Box key={keys + words} sx={{ display: "flex", gap: 1.5, py: 0.25, breakInside: "avoid" }}>
+              <Box component="dt" sx={{ ...numbers, width: 96, flex: "none" }}>
+                {keys}
+              </Box>
+              <Box component="dd" sx={{ m: 0 }}>
+                {words}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,69 @@
+import Autocomplete from "@mui/material/Autocomplete";
+import Box from "@mui/material/Box";
+import TextField from "@mui/material/TextField";
+import { useEffect, useRef, useState } from "react";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+import { matching, useActions, type Action } from "./actions";
+
+/** One field that reaches everything by name. The slash key comes here from anywhere. */
+export function SearchField() {
+  const actions = useActions();
+  const [typed, setTyped] = useState("");
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const busy =
+        event.target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName);
+      if (event.key !== "/" || busy || event.ctrlKey || event.metaKey) return;
+      event.preventDefault();
+      field.current?.focus();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, []);
+  return (
+    <Autocomplete<Action, false, false, true>
+      freeSolo
+      autoHighlight
+      clearOnBlur
+      value={null}
+      inputValue={typed}
+      onInputChange={(_, text) => setTyped(text)}
+      options={actions}
+      filterOptions={(all, { inputValue }) => matching(all, inputValue).slice(0, 12)}
+      getOptionLabel={(option) => (typeof option === "string" ? option : option.name)}
+      onChange={(_, option) => {
+        if (option && typeof option !== "string") {
+          setTyped("");
+          field.current?.blur();
+          option.run();
+        }
+      }}
+      sx={{ width: 232 }}
+      renderOption={({ key, ...props }, option) => (
+        <Box component="li" key={key} {...props} sx={{ fontSize: 14, gap: 1 }}>
+          <span>{option.name}</span>
+          {option.keys && (
+            <Box component="kbd" sx={{ ...numbers, ml: "auto", color: colours.inkSoft, fontSize: 12 }}>
+              {option.keys}
+            </Box>
+          )}
+        </Box>
+      )}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          inputRef={field}
+          size="small"
+          placeholder="Do anything by name   /"
+          sx={{ "& .MuiOutlinedInput-root": { py: "1px !important", fontSize: 13 } }}
+          slotProps={{
+            ...params.slotProps,
+            htmlInput: { ...params.slotProps.htmlInput, "aria-label": "Search for any action" },
+          }}
+        />
+      )}
+    />
+  );
+}
