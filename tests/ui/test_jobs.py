@@ -53,7 +53,7 @@ def test_the_body_follows_while_a_station_is_dragged_and_esc_puts_it_back(floor:
 
 def test_another_neck_diameter_typed_where_it_stands(floor: Floor, tmp_path: Path) -> None:
     before = floor.volume
-    floor.page.get_by_label("Dimensions").get_by_label("neck").fill("40")
+    floor.page.get_by_label("Dimensions").get_by_label("neck", exact=True).fill("40")
     floor.page.keyboard.press("Enter")
     wider = floor.until_volume(lambda v: v > before + 1000)
     floor.select("section-12")

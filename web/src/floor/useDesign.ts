@@ -4,6 +4,8 @@ import { api } from "../api/client";
 import { LiveChannel } from "../api/live";
 import { queries } from "../api/queries";
 import type { Design, DesignDocument, Edit } from "../api/types";
+import { useChoice } from "../app/useChoice";
+import { Refused } from "../api/problems";
 import { useProblem } from "../app/useProblem";
 import { createPlace } from "../model/place";
 import { bodyGeometry } from "../scene/bodyGeometry";
@@ -13,6 +15,7 @@ import type { FloorContext, HeadContext } from "./context";
 export function useDesign(id: string): { floor: FloorContext; head: HeadContext | null; error: unknown } {
   const cache = useQueryClient();
   const problem = useProblem();
+  const choose = useChoice();
   const head = useQuery(queries.head(id));
   const place = useMemo(() => createPlace(id), [id]);
   const [live] = useState(
@@ -42,15 +45,18 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
 
   const run = useCallback(
     async (what: (now: Design) => Promise<Design>): Promise<Design | null> => {
-      try {
-        return await mutateAsync(what);
-      } catch (error) {
-        problem(error);
-        void cache.invalidateQueries({ queryKey: queries.head(id).queryKey });
-        return null;
+      for (;;) {
+        try {
+          return await mutateAsync(what);
+        } catch (error) {
+          const stale = error instanceof Refused && error.problem.code === "stale-base";
+          if (!stale) problem(error);
+          await cache.invalidateQueries({ queryKey: queries.head(id).queryKey });
+          if (!stale || !(await choose(error.problem))) return null;
+        }
       }
     },
-    [mutateAsync, problem, cache, id],
+    [mutateAsync, problem, choose, cache, id],
   );
   const change = useCallback(
     (edits: Edit[] | ((now: DesignDocument) => Edit[])) =>

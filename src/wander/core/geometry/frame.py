@@ -41,8 +41,10 @@ class Frame:
 def facing(origin: Floats, normal: Floats, x: Floats) -> Frame:
     """The frame at a point with the given normal and, as near as can be, the given x; neither needs unit length. Raises BadInput."""
     size = float(np.linalg.norm(normal))
-    flat = x - (x @ normal) / max(size, 1e-300) ** 2 * normal
-    if size < 1e-9 or np.linalg.norm(flat) < 1e-9:
+    if size < 1e-9:
+        raise BadInput("these directions make no plane: the points lie on one line, or on each other")
+    flat = x - (x @ normal) / size**2 * normal
+    if np.linalg.norm(flat) < 1e-9:
         raise BadInput("these directions make no plane: the points lie on one line, or on each other")
     z, across = normal / size, flat / np.linalg.norm(flat)
     return Frame(np.asarray(origin, dtype=np.float64), across, cross(z, across))

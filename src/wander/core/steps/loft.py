@@ -8,8 +8,9 @@ import numpy as np
 from pydantic import Field
 
 from wander.core.checks.sections import Entry, check_sections, turned_over
+from wander.core.document.edits import SetParam
 from wander.core.document.fields import Angle, Model, Place, SectionRef, Share
-from wander.core.document.findings import Finding, Severity, Where
+from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import Law
@@ -26,6 +27,7 @@ from wander.core.steps.section import Drawn
 from wander.core.steps.station import Vector, vector
 
 READINGS = 49
+LEAST_SCALE = 0.01
 FLOWS = 12
 
 
@@ -118,12 +120,15 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     entries = [_entry(item, inputs) for item in params.sections]
     if len(entries) < 2:
         raise StepRefused([_too_few(inputs, len(entries))])
-    wrong = check_sections(inputs.step, entries)
+    try:
+        laws = params.laws()
+    except GeometryError as error:
+        raise StepRefused([_failed(inputs, error)]) from error
+    wrong = check_sections(inputs.step, entries) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
     placed = [entry.placed for entry in entries if entry.placed is not None]
     try:
-        laws = params.laws()
         lofted = loft(
             placed,
             [entry.section.id for entry in entries],
@@ -217,6 +222,27 @@ def _too_few(inputs: Inputs, count: int) -> Finding:
         detail="A loft goes through two sections or more. Draw another on a station of its own and add it here.",
         path=["sections"],
     )
+
+
+def _vanishing(inputs: Inputs, laws: Laws) -> list[Finding]:
+    """A body can't be scaled to nothing, or beyond it."""
+    found = []
+    for name, law in (("width", laws.width), ("height", laws.height)):
+        if law is None or (name == "height" and law is laws.width) or law(np.linspace(0.0, 1.0, 401)).min() >= LEAST_SCALE:
+            continue
+        away = SetParam(do="set-param", step=inputs.step.id, path=[name], value=None)
+        found.append(
+            Finding(
+                code="scale-vanishes",
+                severity=Severity.ERROR,
+                step=inputs.step.id,
+                title=f"{inputs.step.name} is scaled to nothing",
+                detail=f"Its scale ({name}) comes below {LEAST_SCALE:g} somewhere along it. End the body in a point where it should close.",
+                path=[name],
+                fixes=[Fix(label="Take this scale away", edits=[away])],
+            )
+        )
+    return found
 
 
 def _failed(inputs: Inputs, error: GeometryError) -> Finding:

@@ -1,0 +1,139 @@
+"""Laws and ends as parameters, building up to a step, dimensions renamed; and that nothing a designer sets takes the rebuild down."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.closeness import assert_close
+from tests.core.design.designs import built, circle, findings, lofted, set_param
+from wander.core.design.apply import apply_edits
+from wander.core.design.errors import EditRefused
+from wander.core.design.exact import exact_body
+from wander.core.design.rebuild import State
+from wander.core.document.edits import BuildUpTo, RemoveStep, RenameDimension
+from wander.core.document.findings import Severity
+from wander.core.solids.errors import KernelError
+
+FRUSTUM = lofted((0, circle("wide")), (60, circle("wide")), dimensions=(("wide", 30.0), ("half", "wide/2")))
+
+
+def volume(document: Any) -> float:
+    return float(built(document)["loft-5"].summary.volume)
+
+
+def test_a_scale_law_with_an_expression() -> None:
+    law = {"type": "linear", "start": 1.0, "end": "half / wide"}
+    document = apply_edits(FRUSTUM, [set_param("loft-5", "width", to=law)])
+    expected = 3.141592653589793 * 60 * (15**2 + 15 * 7.5 + 7.5**2) / 3
+    assert_close(volume(document), expected, within=1e-7 * expected)
+    assert built(document)["loft-5"].values == {"width.end": 0.5}
+
+
+def test_twist_values_are_degrees_on_every_side() -> None:
+    law = {"type": "points", "points": [{"at": 0.0, "value": 0.0}, {"at": 1.0, "value": "pi_ish * 10 deg"}]}
+    document = lofted((0, {"type": "rectangle", "width": 20.0, "depth": 10.0}), (40, {"type": "rectangle", "width": 20.0, "depth": 10.0}))
+    document = document.model_copy(update={"dimensions": ()})
+    from wander.core.document.edits import SetDimension
+    from wander.core.document.expressions import Kind
+
+    document = apply_edits(
+        document, [SetDimension(do="set-dimension", name="pi_ish", value=3.0, kind=Kind.NUMBER), set_param("loft-5", "twist", to=law)]
+    )
+    step = built(document)["loft-5"]
+    assert_close(step.values["twist.points.1.value"], 30.0, within=1e-9)
+    assert_close(step.summary.lanes.twist[-1], 30.0, within=1e-9)
+    assert_close(step.summary.run[1].wring, 30.0, within=1e-6)
+
+
+def test_width_and_height_apart() -> None:
+    law = {"type": "constant", "value": 0.5}
+    both = apply_edits(FRUSTUM, [set_param("loft-5", "width", to=law)])
+    one = apply_edits(both, [set_param("loft-5", "together", to=False)])
+    assert_close(volume(both) * 4, volume(FRUSTUM), within=1e-6)
+    assert_close(volume(one) * 2, volume(FRUSTUM), within=1e-6)
+
+
+def test_building_up_to_a_step_leaves_the_rest_for_later() -> None:
+    document = apply_edits(FRUSTUM, [BuildUpTo(do="build-up-to", step="section-2")])
+    states = {k: b.state for k, b in built(document).items()}
+    assert states["section-2"] is State.READY
+    assert states["station-3"] is states["loft-5"] is State.BEYOND
+    assert built(apply_edits(document, [BuildUpTo(do="build-up-to", step=None)]))["loft-5"].state is State.READY
+    assert apply_edits(document, [RemoveStep(do="remove-step", step="section-2")]).until is None
+
+
+def test_a_renamed_dimension_is_followed_everywhere() -> None:
+    document = apply_edits(FRUSTUM, [RenameDimension(do="rename-dimension", name="wide", to="girth")])
+    assert [(d.name, d.value) for d in document.dimensions] == [("girth", 30.0), ("half", "girth/2")]
+    assert document.step("section-2").params["shape"]["diameter"] == "girth"
+    assert_close(volume(document), volume(FRUSTUM), within=1e-12 * volume(FRUSTUM))
+    for name, to in (("nothing", "x"), ("wide", "half"), ("wide", "mm")):
+        with pytest.raises(EditRefused):
+            apply_edits(FRUSTUM, [RenameDimension(do="rename-dimension", name=name, to=to)])
+
+
+def test_points_of_a_law_out_of_order_are_a_finding() -> None:
+    law = {"type": "points", "points": [{"at": 0.6, "value": 1.0}, {"at": 0.2, "value": 2.0}]}
+    found = findings(apply_edits(FRUSTUM, [set_param("loft-5", "twist", to=law)]))
+    assert [f.code for f in found] == ["no-skin"]
+    assert "rise from 0 to 1" in found[0].detail
+
+
+values = st.floats(-400, 400)
+factors = st.floats(-1.5, 3.0)
+
+
+def laws(numbers: st.SearchStrategy[float]) -> st.SearchStrategy[Any]:
+    point = st.fixed_dictionaries({"at": st.floats(-0.2, 1.2), "value": numbers, "sharp": st.booleans()})
+    return st.one_of(
+        st.none(),
+        st.fixed_dictionaries({"type": st.just("constant"), "value": numbers}),
+        st.fixed_dictionaries({"type": st.sampled_from(["linear", "smooth"]), "start": numbers, "end": numbers}),
+        st.fixed_dictionaries(
+            {"type": st.just("points"), "points": st.lists(point, min_size=1, max_size=4).map(lambda ps: sorted(ps, key=lambda p: p["at"]))}
+        ),
+    )
+
+
+shapes = st.one_of(
+    st.floats(2, 60).map(circle),
+    st.just({"type": "rectangle", "width": 30.0, "depth": 12.0}),
+    st.just({"type": "foil", "chord": 40.0, "thickness": 0.12, "camber": 0.02, "crest": 0.4}),
+    st.just({"type": "point"}),
+)
+ends = st.fixed_dictionaries(
+    {"shape": st.sampled_from(["free", "square", "angle", "domed"]), "angle": st.floats(-80, 80), "fullness": st.floats(-1, 4)}
+)
+
+
+@settings(max_examples=60)
+@given(
+    stands=st.lists(st.tuples(st.floats(-80, 80).map(lambda z: round(z, 1)), shapes), min_size=2, max_size=4),
+    tilt=st.floats(-60, 60),
+    twist=laws(values),
+    width=laws(factors),
+    about=st.sampled_from(["section", "riding", "spine"]),
+    start=ends,
+    end=ends,
+    between=st.sampled_from(["smooth", "straight"]),
+)
+def test_whatever_is_set_gives_a_valid_solid_or_a_finding(stands, tilt, twist, width, about, start, end, between) -> None:
+    document = lofted(*stands, between=between)
+    loft = document.steps[-1].id
+    tilted = {"type": "turned", "station": {"step": "station-1"}, "angle": tilt}
+    edits = [
+        set_param(loft, name, to=value) for name, value in (("twist", twist), ("width", width), ("about", about), ("start", start), ("end", end))
+    ]
+    document = apply_edits(document, [*edits, set_param("station-3", "place", to=tilted)])
+    step = built(document)[loft]
+    if step.state is not State.READY:
+        assert any(f.severity in (Severity.ERROR, Severity.NOTE) for f in step.findings)
+        return
+    try:
+        exact_body(step.result.shell)
+    except KernelError as error:
+        assert str(error)  # told to the designer as the finding `no-solid`
