@@ -87,6 +87,11 @@ class Floor:
         expect(self.page.get_by_label("Measures")).to_have_attribute("data-shown", str(self.revision))
         return self.volume
 
+    @property
+    def measures(self) -> str:
+        """Volume and box as they stand below the body."""
+        return self.page.get_by_label("Measures").inner_text()
+
     def until_volume(self, fits: Callable[[float], bool]) -> float:
         wait_until(lambda: fits(self.volume))
         return self.volume

@@ -1,29 +1,31 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { matching, useActions, type Action } from "./actions";
+
+const FIELD = "reach";
 
 /** One field that reaches everything by name. The slash key comes here from anywhere. */
 export function SearchField() {
   const actions = useActions();
   const [typed, setTyped] = useState("");
-  const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const busy =
         event.target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName);
       if (event.key !== "/" || busy || event.ctrlKey || event.metaKey) return;
       event.preventDefault();
-      field.current?.focus();
+      document.getElementById(FIELD)?.focus();
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, []);
   return (
     <Autocomplete<Action, false, false, true>
+      id={FIELD}
       freeSolo
       autoHighlight
       clearOnBlur
@@ -36,7 +38,7 @@ export function SearchField() {
       onChange={(_, option) => {
         if (option && typeof option !== "string") {
           setTyped("");
-          field.current?.blur();
+          document.getElementById(FIELD)?.blur();
           option.run();
         }
       }}
@@ -54,7 +56,6 @@ export function SearchField() {
       renderInput={(params) => (
         <TextField
           {...params}
-          inputRef={field}
           size="small"
           placeholder="Do anything by name   /"
           sx={{ "& .MuiOutlinedInput-root": { py: "1px !important", fontSize: 13 } }}

@@ -201,13 +201,16 @@ function Pointing(props: { body: Step | null; summary: BodySummary | null; scale
     <Box
       sx={{ position: "relative" }}
       onPointerMove={(event) => {
-        if (!body || event.buttons) return;
+        if (!body) return;
+        if (event.buttons) {
+          if (pointed !== null) place.setState({ pointed: null });
+          return;
+        }
         const box = event.currentTarget.getBoundingClientRect();
         const share = (event.clientX - box.left - scale.left) / scale.width;
         const at = scale.low + share * (scale.high - scale.low);
         place.setState({ pointed: share >= 0 && share <= 1 ? { body: body.id, at } : null });
       }}
-      onPointerDown={() => place.setState({ pointed: null })}
       onPointerLeave={() => place.setState({ pointed: null })}
     >
       {children}

@@ -37,7 +37,7 @@ export const Sheet = memo(function Sheet() {
 });
 
 function StepSheet({ step }: { step: Step }) {
-  const { change } = useFloor();
+  const { change, place } = useFloor();
   const findings = useFindings(step.id);
   const station = useStep(step.kind === "section" ? stationOf(step) : null);
   return (
@@ -56,7 +56,18 @@ function StepSheet({ step }: { step: Step }) {
       {findings.map((finding) => (
         <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />
       ))}
-      {station && <SchemaForm step={station} leave={["plane", "place", "flip"]} />}
+      {station && (
+        <>
+          <SchemaForm step={station} leave={["plane", "place", "flip"]} />
+          <Button
+            variant="text"
+            onClick={() => place.setState({ selected: station.id })}
+            sx={{ justifySelf: "start", my: -0.5 }}
+          >
+            Open {station.name}
+          </Button>
+        </>
+      )}
       {step.kind === "loft" && <LoftSections step={step} />}
       {step.kind === "station" && <StationPlace step={step} />}
       <SchemaForm step={step} leave={LEFT_OUT} />

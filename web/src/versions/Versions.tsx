@@ -60,7 +60,7 @@ export function Versions({ anchor, onClose }: { anchor: HTMLElement; onClose: ()
             placeholder="Name of how it is now"
             inputProps={{ "aria-label": "Name of the version", maxLength: 80 }}
           />
-          <Button type="submit" variant="contained" disabled={!name.trim()}>
+          <Button type="submit" variant="contained">
             Keep
           </Button>
         </Box>
