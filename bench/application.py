@@ -122,6 +122,7 @@ def rows() -> Iterator[Row]:
             server = Server(Path(folder)).start("demo")
             try:
                 yield from drag_rows(browser, server, "Tarn flask", "section-8")
+                yield from drag_rows(browser, server, "Merganser blade", "section-6")
                 for name, design in server.designs().items():
                     page = browser.new_page()
                     Floor(page, server, design).open()

@@ -72,6 +72,8 @@ def kernel_loft(wires: list[TopoDS_Wire]) -> TopoDS_Shape:
 def loft_rows() -> Iterator[Row]:
     own, kernel = interleaved(own_loft, kernel_loft, 15, lambda: sections(10, 16), lambda: kernel_wires(sections(10, 16)))
     yield ratio("own loft against the kernel's, 10 sections × 16 points", own, kernel, 0.05)
+    many, few = interleaved(own_loft, own_loft, 11, lambda: sections(100, 16), lambda: sections(10, 16))
+    yield Row("100 sections against 10, 16 points each", many / few, 10, "×", f"{many * 1e3:.1f} ms against {few * 1e3:.2f} ms")
     large, small = interleaved(own_loft, own_loft, 11, lambda: sections(100, 64), lambda: sections(10, 16))
     yield Row("100 sections × 64 points against 10 × 16", large / small, 10, "×", f"{large * 1e3:.1f} ms against {small * 1e3:.2f} ms")
 

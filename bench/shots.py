@@ -34,6 +34,54 @@ def floor(page: Page, server: Server) -> None:
     opened.select("section-8")
 
 
+@shot
+def run(page: Page, server: Server) -> None:
+    opened = Floor(page, server, server.designs()["Merganser blade"])
+    opened.open()
+    for lane in ("Scale", "Curvature"):
+        page.get_by_label("Lanes").get_by_role("button", name=lane).click()
+    opened.select("section-6")
+    expect(page.get_by_label("Curvature lane")).to_be_visible()
+
+
+@shot
+def compare(page: Page, server: Server) -> None:
+    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
+    opened = Floor(page, server, design)
+    opened.open()
+    page.get_by_role("button", name="Versions").click()
+    page.get_by_label("Name of the version").fill("Slim shoulder")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Compare with Slim shoulder")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_label("Dimensions").get_by_label("belly", exact=True).fill("92")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Versions").click()
+    page.get_by_label("Compare with Slim shoulder").click()
+    expect(page.get_by_label("Comparison").locator("tr").nth(2)).to_be_visible()
+    opened.settled()
+    server.client.delete(f"/api/designs/{design}")
+
+
+@shot
+def findings(page: Page, server: Server) -> None:
+    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
+    opened = Floor(page, server, design)
+    opened.open()
+    opened.drag("section-8", 330)
+    expect(page.get_by_label("Build").get_by_text("needs you")).to_be_visible()
+    page.get_by_label("Build").get_by_text("Flask").click()
+    expect(page.locator('[data-code="out-of-order"]')).to_be_visible()
+    server.client.delete(f"/api/designs/{design}")
+
+
+@shot
+def keys(page: Page, server: Server) -> None:
+    Floor(page, server, server.designs()["Tarn flask"]).open()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:

@@ -1,7 +1,7 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { matching, useActions, type Action } from "./actions";
@@ -12,6 +12,13 @@ const FIELD = "reach";
 export function SearchField() {
   const actions = useActions();
   const [typed, setTyped] = useState("");
+  const lit = useRef<Action | null>(null);
+  const take = (action: Action) => {
+    setTyped("");
+    lit.current = null;
+    document.getElementById(FIELD)?.blur();
+    action.run();
+  };
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const busy =
@@ -36,11 +43,17 @@ export function SearchField() {
       filterOptions={(all, { inputValue }) => matching(all, inputValue).slice(0, 12)}
       getOptionLabel={(option) => (typeof option === "string" ? option : option.name)}
       onChange={(_, option) => {
-        if (option && typeof option !== "string") {
-          setTyped("");
-          document.getElementById(FIELD)?.blur();
-          option.run();
-        }
+        if (option && typeof option !== "string") take(option);
+      }}
+      onHighlightChange={(_, option) => {
+        lit.current = option;
+      }}
+      onKeyDown={(event) => {
+        const first = lit.current ?? matching(actions, typed)[0];
+        if (event.key !== "Enter" || !typed || !first) return;
+        event.preventDefault();
+        event.defaultMuiPrevented = true;
+        take(first);
       }}
       sx={{ width: 232 }}
       renderOption={({ key, ...props }, option) => (

@@ -33,7 +33,8 @@ export const Run = memo(function Run() {
   const holder = useRef<HTMLDivElement>(null);
   const width = useWidth(holder);
   const summary = useStatus(active?.body.id)?.summary;
-  const read = summary?.result === "body" ? summary : null;
+  const built = summary?.result === "body" ? summary : null;
+  const read = useLastGood(active?.body.id, built);
   const long = stands.length > 1 ? Math.max(...stands.map((s) => s.at)) - Math.min(...stands.map((s) => s.at)) : 0;
   const fitting = scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN);
   const [frozen, setFrozen] = useState<Scale | null>(null);
@@ -62,7 +63,7 @@ export const Run = memo(function Run() {
               stands={stands}
               width={width}
               scale={scale}
-              body={read ? (active?.body ?? null) : null}
+              body={built ? (active?.body ?? null) : null}
               onHold={() => setFrozen(fitting)}
               onRelease={() => setFrozen(null)}
             />
@@ -79,6 +80,13 @@ export const Run = memo(function Run() {
     </Box>
   );
 });
+
+/** What was last known of a body: its lanes stay in place while it can't be built. */
+function useLastGood(body: string | undefined, now: BodySummary | null): BodySummary | null {
+  const [last, setLast] = useState<{ body: string | undefined; summary: BodySummary } | null>(null);
+  if (now && last?.summary !== now) setLast({ body, summary: now });
+  return now ?? (last?.body === body ? (last?.summary ?? null) : null);
+}
 
 /** The lanes that are open, and the tabs that open and close them. */
 function Lanes(props: { body: Step; summary: BodySummary; scale: Scale; width: number }) {

@@ -13,12 +13,14 @@ interface Props {
   thumb: number;
   common: { middle: [number, number]; size: number };
   held: boolean;
+  /** Another station's number stands too near for this one's. */
+  crowded: boolean;
   onStart: (x: number) => void;
   onNudge: (direction: number, large: boolean) => void;
 }
 
 /** A section on the Run: its thumbnail, and the weight that it hangs from on the axis. */
-export function RunStation({ stand, at, x, thumb, common, held, onStart, onNudge }: Props) {
+export function RunStation({ stand, at, x, thumb, common, held, crowded, onStart, onNudge }: Props) {
   const { place } = useFloor();
   const { unit } = useDocument();
   const chosen = usePlace((p) => p.selected === stand.section);
@@ -117,7 +119,7 @@ export function RunStation({ stand, at, x, thumb, common, held, onStart, onNudge
         paintOrder="stroke"
         style={numbers}
       >
-        {lengthNumber(at, unit)}
+        {crowded && !lit ? "" : lengthNumber(at, unit)}
       </text>
     </g>
   );

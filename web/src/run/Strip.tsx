@@ -89,6 +89,7 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
           thumb={thumbs[i] ?? 0}
           common={common}
           held={drag?.section === stand.section}
+          crowded={pixels.some((p, k) => k > i && Math.abs(p - (pixels[i] ?? 0)) < 34)}
           onStart={(x) => {
             onHold();
             start(stand, scale, x);

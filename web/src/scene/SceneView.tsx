@@ -73,6 +73,12 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       ...outline.loose.map((stand) => staged(stand, steps, true)),
     ];
     viewport.current?.setSections(sections);
+    viewport.current?.setMarks(
+      Object.values(steps)
+        .flatMap((status) => status.findings)
+        .filter((finding) => finding.severity !== "note")
+        .flatMap((finding) => finding.where?.points ?? []),
+    );
   }, [outline, steps]);
 
   useEffect(() => {

@@ -33,6 +33,7 @@ export const ghostMaterial = (): MeshBasicMaterial =>
     transparent: true,
     opacity: 0.32,
     depthWrite: false,
+    depthTest: false,
     side: DoubleSide,
   });
 
@@ -52,5 +53,10 @@ export function shadowMaterial(): MeshBasicMaterial {
     draw.fillStyle = fade;
     draw.fillRect(0, 0, 128, 128);
   }
-  return new MeshBasicMaterial({ map: new CanvasTexture(canvas), transparent: true, depthWrite: false });
+  return new MeshBasicMaterial({
+    map: new CanvasTexture(canvas),
+    transparent: true,
+    depthWrite: false,
+    depthTest: false,
+  });
 }

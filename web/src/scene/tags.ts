@@ -8,6 +8,8 @@ export interface Tag {
   ring: Float32Array;
 }
 
+type Spot = readonly [number, number, number];
+
 const REACH = 44;
 const SPACING = 26;
 const point = new Vector3();
@@ -19,7 +21,8 @@ export class Tags {
   private readonly dots = document.createElementNS("http://www.w3.org/2000/svg", "g");
   private tags: Tag[] = [];
   private buttons = new Map<string, { button: HTMLButtonElement; leader: SVGLineElement }>();
-  private lit: readonly (readonly [number, number, number])[] = [];
+  private lit: readonly Spot[] = [];
+  private marked: readonly Spot[] = [];
 
   constructor(
     container: HTMLElement,
@@ -52,8 +55,13 @@ export class Tags {
     }
   }
 
-  light(points: readonly (readonly [number, number, number])[]): void {
+  light(points: readonly Spot[]): void {
     this.lit = points;
+  }
+
+  /** Places of findings that are open: a small light each, whether or not they are pointed at. */
+  mark(points: readonly Spot[]): void {
+    this.marked = points;
   }
 
   place(camera: Camera, width: number, height: number): void {
@@ -78,14 +86,17 @@ export class Tags {
       made.leader.setAttribute("y2", String(y));
     }
     this.dots.replaceChildren(
-      ...this.lit.map((p) => {
-        point.set(p[0], p[1], p[2]).project(camera);
-        const dot = document.createElementNS("http://www.w3.org/2000/svg", "circle");
-        dot.setAttribute("cx", String(((point.x + 1) / 2) * width));
-        dot.setAttribute("cy", String(((1 - point.y) / 2) * height));
-        dot.setAttribute("r", "9");
-        return dot;
-      }),
+      ...[...this.marked.map((p) => [p, "marked"] as const), ...this.lit.map((p) => [p, "lit"] as const)].map(
+        ([p, kind]) => {
+          point.set(p[0], p[1], p[2]).project(camera);
+          const dot = document.createElementNS("http://www.w3.org/2000/svg", "circle");
+          dot.setAttribute("cx", String(((point.x + 1) / 2) * width));
+          dot.setAttribute("cy", String(((1 - point.y) / 2) * height));
+          dot.setAttribute("r", kind === "lit" ? "9" : "5");
+          dot.setAttribute("class", kind);
+          return dot;
+        },
+      ),
     );
   }
 

@@ -156,6 +156,11 @@ export class Viewport {
     this.invalidate();
   }
 
+  setMarks(points: readonly (readonly [number, number, number])[]): void {
+    this.tags.mark(points);
+    this.invalidate();
+  }
+
   /** Lay bodies of another time over the present ones. */
   setGhosts(geometries: BodyGeometry[]): void {
     this.ghosts.clear();

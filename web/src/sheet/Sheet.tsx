@@ -70,7 +70,7 @@ function StepSheet({ step }: { step: Step }) {
       )}
       {step.kind === "loft" && <LoftSections step={step} />}
       {step.kind === "station" && <StationPlace step={step} />}
-      <SchemaForm step={step} leave={LEFT_OUT} />
+      <SchemaForm step={step} leave={step.params["about"] === "riding" ? LEFT_OUT : [...LEFT_OUT, "riding"]} />
       {step.kind === "section" && <SectionFacts step={step} />}
       {step.kind === "loft" && <BodyFacts step={step} />}
       <StepActions step={step} />
