@@ -128,8 +128,27 @@ def test_designs_and_history_survive_a_polite_restart(tmp_path: Path) -> None:
     second = Server(tmp_path).start("demo")
     try:
         assert second.read(tarn)["revision"] == 2
-        assert sorted(second.designs()) == ["Bailer spout", "Tarn flask"]
+        assert sorted(second.designs()) == ["Bailer spout", "Merganser blade", "Tarn flask"]
         undone = second.client.post(f"/api/designs/{tarn}/undo", json={"base_revision": 2}).json()
         assert undone["document"]["steps"][6]["params"]["offset"] == 132.0
     finally:
         second.stop()
+
+
+def test_a_step_that_takes_long_is_said_to_be_at_work(tmp_path: Path, samples: Path) -> None:
+    """Quick steps are not announced; one that hangs is, with the time so far, until it is stopped."""
+    server = Server(tmp_path, faults="true", step_seconds="60").start()
+    try:
+        document = json.loads((samples / "tarn.json").read_bytes())
+        design = server.client.post("/api/designs/file", content=json.dumps(document)).json()["id"]
+        with server.live(design) as live:
+            live.done()
+            hang = {"do": "rename-step", "step": "section-8", "name": "fault:hang"}
+            server.edit(design, 1, hang)
+            word = live.until(lambda e: e["type"] == "working")
+            assert (word["step"], word["preview"]) == ("section-8", None)
+            assert 0.3 < word["seconds"] < 10
+            assert server.client.post(f"/api/designs/{design}/stop").status_code == 204
+            assert "stopped by hand" in live.step("section-8", revision=2)["findings"][0]["detail"]
+    finally:
+        server.stop()
