@@ -96,7 +96,7 @@ def test_several_bodies_become_one_mesh_without_mixing_names() -> None:
     assert_close(one.line_positions[one.lines[-1]], meshes[1].line_positions[meshes[1].lines[-1]], within=0)
 
 
-@pytest.mark.parametrize("name", ["tarn", "bailer"])
+@pytest.mark.parametrize("name", ["tarn", "bailer", "merganser"])
 @pytest.mark.parametrize("file_format", list(FileFormat))
 def test_every_demo_design_goes_out_in_every_format(samples: Path, name: str, file_format: FileFormat) -> None:
     document = read_document((samples / f"{name}.json").read_bytes())
@@ -106,7 +106,7 @@ def test_every_demo_design_goes_out_in_every_format(samples: Path, name: str, fi
     assert len(data) > 10_000
 
 
-@pytest.mark.parametrize("name", ["tarn", "bailer"])
+@pytest.mark.parametrize("name", ["tarn", "bailer", "merganser"])
 def test_the_kernel_agrees_with_every_demo_body(samples: Path, name: str) -> None:
     from wander.core.design.bodies import bodies
     from wander.core.design.exact import exact_body
