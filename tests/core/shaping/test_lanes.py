@@ -102,7 +102,7 @@ def test_adding_a_cut_section_changes_nothing(name: str, share: float) -> None:
     sections, more = RECIPES[name]
     high = float(mass_properties(body.shell).high[2])
     z = share * high
-    taken = cut(body.plain, TOP.moved(z), UP, z)
+    taken = cut(body.plain, TOP.moved(z), z)
     more_sections = [*sections[: taken.after + 1], PlacedSection(taken.frame, taken.loop, share=taken.share), *sections[taken.after + 1 :]]
     again = made(more_sections, **more)
     assert len(again.shell.faces) >= len(body.shell.faces)
@@ -115,7 +115,7 @@ def test_a_second_cut_between_the_first_and_a_section() -> None:
     sections, _ = RECIPES["square to round"]
     body = BODIES["square to round"]
     for z in (12.0, 20.0, 55.0, 16.0):
-        taken = cut(body.plain, TOP.moved(z), UP, z)
+        taken = cut(body.plain, TOP.moved(z), z)
         sections = [*sections[: taken.after + 1], PlacedSection(taken.frame, taken.loop, share=taken.share), *sections[taken.after + 1 :]]
         body = made(sections)
     assert [s.frame.origin[2] for s in sections] == sorted(s.frame.origin[2] for s in sections)
@@ -124,14 +124,14 @@ def test_a_second_cut_between_the_first_and_a_section() -> None:
 
 def test_a_cut_between_leaning_stations_is_refused_with_the_reason() -> None:
     with pytest.raises(NotFlat, match="out of flat"):
-        cut(BODIES["leaning"].plain, TOP.moved(20.0), UP, 20.0)
+        cut(BODIES["leaning"].plain, TOP.moved(20.0), 20.0)
 
 
 def test_a_wide_end_shape_does_not_disturb_the_cut() -> None:
     sections = [at(0, shapes.circle(30.0)), at(50, shapes.circle(26.0)), tip(70.0)]
     ends = (EndShape(EndKind.SQUARE), EndShape(EndKind.DOMED))
     body = made(sections, ends=ends)
-    taken = cut(body.plain, TOP.moved(61.0), UP, 61.0)
+    taken = cut(body.plain, TOP.moved(61.0), 61.0)
     again = made([*sections[:2], PlacedSection(taken.frame, taken.loop, share=taken.share), sections[2]], ends=ends)
     assert max(distances(body, again)) < 1e-3
 

@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import type { Edit, Step } from "../api/types";
+import { useEscape } from "../app/useEscape";
 import { useBuilt, useFloor, useHead } from "../floor/context";
 import { handlesOf, withHandle, type Handle, type Law, type LawName } from "../model/laws";
 
@@ -46,13 +47,7 @@ export function useLawDrag(body: Step, name: LawName) {
     return true;
   }, [held, live, design.revision]);
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (event.key === "Escape" && cancel()) event.stopImmediatePropagation();
-    };
-    window.addEventListener("keydown", press, { capture: true });
-    return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [cancel]);
+  useEscape(cancel);
 
   return { law, handles, held: held?.index ?? null, start, move, release, keep };
 }

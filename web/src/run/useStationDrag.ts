@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import type { Edit } from "../api/types";
+import { useEscape } from "../app/useEscape";
 import { useFloor, useHead } from "../floor/context";
 import type { Stand } from "../model/outline";
 import { roundStep } from "../model/units";
@@ -84,13 +85,7 @@ export function useStationDrag() {
     return true;
   }, [live, design.revision]);
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (event.key === "Escape" && cancel()) event.stopImmediatePropagation();
-    };
-    window.addEventListener("keydown", press, { capture: true });
-    return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [cancel]);
+  useEscape(cancel);
 
   /** Arrow keys on a thumbnail: one round step, ten with Shift. */
   const nudge = (stand: Stand, direction: number, large: boolean) => {

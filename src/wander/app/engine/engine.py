@@ -113,27 +113,23 @@ class Engine:
         self._submit(_Job(design, document, revision, number), body)
 
     def export(self, body: bytes, file_format: FileFormat, tolerance: float) -> Future[bytes]:
-        """The file, or ExportFailed."""
-        number = next(self._numbers)
-        future: Future[bytes] = Future()
-        self._answers[number] = future
-        self._kernel_lane.submit(f"export-{number}", ExportRequest(number, body, file_format, tolerance), self._settings.export_seconds)
-        return future
+        """The file, or ExportFailed. body: the document as bytes, here and below."""
+        seconds = self._settings.export_seconds
+        return self._ask(self._kernel_lane, lambda number: ExportRequest(number, body, file_format, tolerance), seconds)
 
     def bodies(self, design: str, body: bytes) -> Future[bytes]:
-        """The bodies of a document that is not the current one, as JSON. body: the document as bytes."""
-        number = next(self._numbers)
-        future: Future[bytes] = Future()
-        self._answers[number] = future
-        self._lane_of(design).submit(f"bodies-{number}", BodiesRequest(number, design, body), self._settings.step_seconds)
-        return future
+        """The bodies of a document that is not the current one, as JSON, or ExportFailed."""
+        return self._ask(self._lane_of(design), lambda number: BodiesRequest(number, design, body), self._settings.step_seconds)
 
     def cut(self, design: str, body: bytes, step: str, at: float) -> Future[bytes]:
-        """Edits as JSON that add the section of a body at a place along its Run, or CutRefused. body: the document as bytes."""
+        """Edits as JSON that add the section of a body at a place along its Run, or CutRefused."""
+        return self._ask(self._lane_of(design), lambda number: CutRequest(number, design, body, step, at), self._settings.step_seconds)
+
+    def _ask(self, lane: Lane, question: Callable[[int], Question], seconds: float) -> Future[bytes]:
         number = next(self._numbers)
         future: Future[bytes] = Future()
         self._answers[number] = future
-        self._lane_of(design).submit(f"cut-{number}", CutRequest(number, design, body, step, at), self._settings.step_seconds)
+        lane.submit(f"question-{number}", question(number), seconds)
         return future
 
     def _lane_of(self, design: str) -> Lane:

@@ -33,7 +33,7 @@ def cut_edits(document: Document, built: Sequence[StepBuilt], body: str, at: flo
     frames: dict[str, Frame] = {b.step: b.result for b in built if b.state is State.READY and isinstance(b.result, Frame)}
     sections = [document.step(item["section"]["step"]) for item in step.params["sections"]]
     stations = [s.params["station"]["step"] for s in sections if s is not None]
-    places = np.array([frames[station].origin @ found.result.axis for station in stations])
+    places = np.array([frames[station].origin @ found.result.plain.axis for station in stations])
     if np.abs(places - at).min() < LEAST:
         raise CannotCut("there is a section at that place already")
     before = int(np.searchsorted(places, at)) - 1
@@ -42,12 +42,12 @@ def cut_edits(document: Document, built: Sequence[StepBuilt], body: str, at: flo
     base = document.step(stations[before])
     assert base is not None
     frame = frames[base.id]
-    rate = float(frame.z @ found.result.axis)
+    rate = float(frame.z @ found.result.plain.axis)
     if abs(rate) < 1e-6:
         raise CannotCut("the station before that place lies along the body: it can't be moved there")
     distance = (at - float(places[before])) / rate
     try:
-        taken = cut(found.result.plain, frame.moved(distance), found.result.axis, at)
+        taken = cut(found.result.plain, frame.moved(distance), at)
     except GeometryError as error:
         raise CannotCut(f"{error}. Set these stations parallel, or draw the section by hand") from error
     name = f"Cut at {at:.4g}"

@@ -8,7 +8,6 @@ from itertools import pairwise
 import numpy as np
 
 from wander.core.drawing.loop import Loop
-from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import join
 from wander.core.geometry.errors import BadInput
@@ -34,15 +33,15 @@ class NotFlat(BadInput):
     """The line round the body at that place is not flat: the stations on both sides lean against each other."""
 
 
-def cut(plain: Plain, frame: Frame, axis: Floats, at: float) -> Cut:
-    """The section of the skin, before any law, on the plane `frame`, which stands `at` mm along the axis.
+def cut(plain: Plain, frame: Frame, at: float) -> Cut:
+    """The section of the skin, before any law, on the plane `frame`, which stands `at` mm along its Run.
 
     Raises BadInput beyond the ends, NotFlat where the skin's own line round the body leaves the plane.
     """
     strips = strips_of(plain.faces)
     v = None
     for surface in strips[0]:
-        found, reached = height_on(surface, axis, np.array([surface.u.domain[0]]), np.array([at]))
+        found, reached = height_on(surface, plain.axis, np.array([surface.u.domain[0]]), np.array([at]))
         if reached[0]:
             v = float(found[0, 0])
             break

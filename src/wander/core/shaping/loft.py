@@ -57,9 +57,12 @@ class LoftReport:
 
 @dataclass(frozen=True)
 class Plain:
-    """The skin before any law acts on it: what sections are cut from. strips: panels with a row for each section. places: parameters (k,)."""
+    """The skin before any law acts on it: what sections are cut from.
 
-    strips: tuple[Panel, ...]
+    axis: unit direction in which the length is counted (3,). places: parameters of the sections (k,). followers: which of them were cut.
+    """
+
+    axis: Floats
     places: Floats
     faces: tuple[NamedFace, ...]
     followers: tuple[bool, ...]
@@ -104,7 +107,7 @@ def loft(
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
     faces = _faces(strips, v, between, name, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
-    plain = Plain(tuple(strips), v, tuple(faces), tuple(following))
+    plain = Plain(travel_axis, v, tuple(faces), tuple(following))
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
         bones = _skeleton(placed, v, between, travel_axis, laws)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from wander.core.geometry.basis import Floats
 from wander.core.shaping.loft import Plain
 from wander.core.shaping.mass import MassProperties
 from wander.core.shaping.shell import Shell
@@ -12,9 +11,8 @@ from wander.core.shaping.shell import Shell
 
 @dataclass(frozen=True)
 class Body:
-    """A body before the kernel has seen it. axis: unit direction of its Run. plain: the skin before laws, from which sections are cut."""
+    """A body before the kernel has seen it. plain: the skin before laws, from which sections are cut, and the direction of its Run."""
 
     shell: Shell
     mass: MassProperties
-    axis: Floats
     plain: Plain

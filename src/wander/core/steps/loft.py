@@ -142,9 +142,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([_failed(inputs, error)]) from error
     mass = mass_properties(lofted.shell)
     findings = turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
-    axis = _axis(placed)
-    body = Body(lofted.shell, mass, axis, lofted.plain)
-    return Built(body, _summary(entries, axis, lofted, laws, mass), findings)
+    body = Body(lofted.shell, mass, lofted.plain)
+    return Built(body, _summary(entries, lofted, laws, mass), findings)
 
 
 def _entry(item: LoftSection, inputs: Inputs) -> Entry:
@@ -157,13 +156,8 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap)
 
 
-def _axis(placed: list[PlacedSection]) -> Floats:
-    normal = placed[0].frame.z
-    return normal * (1.0 if float((placed[-1].center - placed[0].center) @ normal) >= 0 else -1.0)
-
-
-def _summary(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws, mass: MassProperties) -> BodySummary:
-    report = lofted.report
+def _summary(entries: list[Entry], lofted: Lofted, laws: Laws, mass: MassProperties) -> BodySummary:
+    report, axis = lofted.report, lofted.plain.axis
     wring = [0.0, *report.wring.tolist()]
     return BodySummary(
         volume=mass.volume,
