@@ -242,6 +242,25 @@ def test_a_station_is_tilted_on_its_sheet(floor: Floor) -> None:
     assert after > 0.8 * before
 
 
+def test_a_section_is_dragged_in_the_scene(floor: Floor, tmp_path: Path) -> None:
+    before = floor.settled()
+    tag = floor.page.locator(".scene-tags").get_by_role("button", name="Section 4, Shoulder")
+    box = tag.bounding_box()
+    assert box is not None
+    x, y = box["x"] + 11, box["y"] + 11
+    floor.page.mouse.move(x, y)
+    floor.page.mouse.down()
+    for i in range(1, 9):
+        floor.page.mouse.move(x, y + 4 * i)
+    floor.until_volume(lambda v: abs(v - before) > 500)
+    assert floor.revision == 1
+    floor.page.mouse.up()
+    wait_until(lambda: floor.revision == 2)
+    assert 100 < floor.params("station-7")["offset"] < 131
+    assert_close(floor.settled(), floor.measured_by_command_line(tmp_path), within=1e-9 * before)
+    expect(floor.page.get_by_label("Name of the step")).to_have_value("Shoulder")
+
+
 def test_a_change_on_an_older_state_is_a_choice(floor: Floor) -> None:
     """Two windows change at the same moment: one of them is told, and nothing of its change is lost."""
     floor.settled()

@@ -89,7 +89,7 @@ function standOf(step: Step, number: number, steps: Steps, body: Step | null): S
 
 type Triple = readonly [number, number, number];
 
-const cross = (a: Triple, b: Triple): Triple => [
+export const cross = (a: Triple, b: Triple): Triple => [
   a[1] * b[2] - a[2] * b[1],
   a[2] * b[0] - a[0] * b[2],
   a[0] * b[1] - a[1] * b[0],

@@ -1,4 +1,4 @@
-import { useMemo } from "react";
+import { useMemo, useRef } from "react";
 import { api } from "../api/client";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, usePlace } from "../floor/context";
@@ -7,7 +7,7 @@ import { lengthNumber, millimetres } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { AXIS, LABEL, STRIP } from "./frame";
-import { commonSize, spread, THUMB, ticks, toPixel, type Scale } from "./layout";
+import { commonSize, spread, THUMB, ticks, toMm, toPixel, type Scale } from "./layout";
 import { RunStation } from "./RunStation";
 import { useStationDrag } from "./useStationDrag";
 
@@ -25,6 +25,7 @@ interface Props {
 export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) {
   const { unit } = useDocument();
   const { drag, start, move, release, nudge } = useStationDrag();
+  const from = useRef(0);
   const at = (stand: Stand) => (drag?.section === stand.section ? drag.at : stand.at);
   const pixels = stands.map((stand) => toPixel(scale, at(stand)));
   const thumbs = spread(pixels, LABEL + THUMB / 2, width - THUMB / 2 - 8);
@@ -40,7 +41,7 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
       role="group"
       aria-label="Sections along the body"
       style={{ display: "block", touchAction: "none" }}
-      onPointerMove={(event) => move(event.clientX, event.altKey)}
+      onPointerMove={(event) => move(event.clientX - from.current, event.altKey)}
       onPointerUp={() => {
         release();
         onRelease();
@@ -92,7 +93,8 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
           crowded={pixels.some((p, k) => k > i && Math.abs(p - (pixels[i] ?? 0)) < 34)}
           onStart={(x) => {
             onHold();
-            start(stand, scale, x);
+            from.current = x;
+            start(stand, toMm(scale, 1));
           }}
           onNudge={(direction, large) => nudge(stand, direction, large)}
         />

@@ -4,7 +4,6 @@ import { useEscape } from "../app/useEscape";
 import { useFloor, useHead } from "../floor/context";
 import type { Stand } from "../model/outline";
 import { roundStep } from "../model/units";
-import { toMm, type Scale } from "./layout";
 
 /** A drag under way: which section, and where its station is now, mm along the body. */
 export interface Drag {
@@ -14,15 +13,15 @@ export interface Drag {
 
 interface Grip {
   stand: Stand;
-  scale: Scale;
-  startX: number;
+  /** mm along the body for each pixel of the way. */
+  perPixel: number;
   /** Offset of the station at the start. */
   offset: number;
   at: number;
   moved: boolean;
 }
 
-/** Dragging a station along the Run: the body follows, letting go keeps it, Esc puts it back. */
+/** Dragging a station along its body, on the Run or in the scene: the body follows, letting go keeps it, Esc puts it back. */
 export function useStationDrag() {
   const { live, change, place } = useFloor();
   const { design } = useHead();
@@ -37,26 +36,20 @@ export function useStationDrag() {
     [],
   );
 
-  const start = (stand: Stand, scale: Scale, x: number) => {
+  const start = (stand: Stand, perPixel: number) => {
     const summary = live.built.getState().steps[stand.station]?.summary;
     const offset = summary?.result === "station" ? summary.offset : stand.at;
-    grip.current = {
-      stand,
-      scale,
-      startX: x,
-      offset,
-      at: stand.at,
-      moved: false,
-    };
+    grip.current = { stand, perPixel, offset, at: stand.at, moved: false };
   };
   const offsetNow = (held: Grip) => round(held.offset + (held.at - held.stand.at) / rateOf(held.stand));
-  const move = (x: number, fine: boolean) => {
+  /** pixels: the way from where it was taken hold of. */
+  const move = (pixels: number, fine: boolean) => {
     const held = grip.current;
     if (!held) return;
-    if (!held.moved && Math.abs(x - held.startX) < 3) return;
+    if (!held.moved && Math.abs(pixels) < 3) return;
     held.moved = true;
     const grid = fine ? roundStep(unit) / 10 : roundStep(unit);
-    held.at = round(Math.round((held.stand.at + toMm(held.scale, x - held.startX)) / grid) * grid);
+    held.at = round(Math.round((held.stand.at + pixels * held.perPixel) / grid) * grid);
     setDrag({ section: held.stand.section, at: held.at });
     live.preview(design.revision, edit(held.stand, offsetNow(held)));
   };

@@ -3,10 +3,11 @@ import { api } from "../api/client";
 import type { Built } from "../api/built";
 import type { DesignDocument } from "../api/types";
 import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
-import { dot, sectionSummary, type Stand } from "../model/outline";
+import { cross, dot, sectionSummary, type Stand } from "../model/outline";
+import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
 import "./scene.css";
-import { Viewport, type StagedBody, type StagedSection } from "./viewport";
+import { Viewport, type StagedBody, type StagedSection, type StageListeners } from "./viewport";
 
 interface SceneBody {
   id: string;
@@ -23,6 +24,19 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const steps = useBuilt((built) => built.steps);
   const holder = useRef<HTMLDivElement>(null);
   const viewport = useRef<Viewport | null>(null);
+  const sliding = useRef<StageListeners["slide"]>(() => undefined);
+  const { start, move, release } = useStationDrag();
+
+  useEffect(() => {
+    sliding.current = (section, phase, amount, fine) => {
+      const stand = [...outline.groups.flatMap((group) => group.stands), ...outline.loose].find(
+        (s) => s.section === section,
+      );
+      if (phase === "start" && stand) start(stand, amount * Math.sign(stand.rate || 1));
+      else if (phase === "move") move(amount, fine);
+      else if (phase === "end") release();
+    };
+  });
 
   useEffect(() => {
     if (!holder.current) return;
@@ -32,6 +46,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         pick: (id) => place.setState({ selected: id }),
         hover: (id) => place.setState({ hovered: id }),
         viewed: (view) => place.setState({ view }),
+        slide: (section, phase, amount, fine) => sliding.current(section, phase, amount, fine),
         point: (id, at) => {
           const summary = id === null ? null : live.built.getState().steps[id]?.summary;
           const pointed = id && summary?.result === "body" ? { body: id, at: dot(at, summary.axis) } : null;
@@ -128,6 +143,8 @@ function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
   });
 }
 
+const NOWHERE: readonly [number, number, number] = [0, 0, 0];
+
 function staged(stand: Stand, steps: Built["steps"], loose: boolean): StagedSection {
   const summary = sectionSummary(steps[stand.section]);
   const points: number[] = [];
@@ -137,5 +154,14 @@ function staged(stand: Stand, steps: Built["steps"], loose: boolean): StagedSect
     for (const [a, b] of ring)
       for (let i = 0; i < 3; i++) points.push((origin[i] ?? 0) + a * (x[i] ?? 0) + b * (y[i] ?? 0));
   }
-  return { id: stand.section, number: stand.number, name: stand.name, loose, outline: new Float32Array(points) };
+  const { origin, x, y } = summary ?? { origin: NOWHERE, x: NOWHERE, y: NOWHERE };
+  return {
+    id: stand.section,
+    number: stand.number,
+    name: stand.name,
+    loose,
+    outline: new Float32Array(points),
+    axis: cross(x, y),
+    origin,
+  };
 }

@@ -28,6 +28,8 @@ export class Tags {
     container: HTMLElement,
     private readonly pick: (id: string) => void,
     private readonly hover: (id: string | null) => void,
+    /** A number is dragged: by so many pixels since it was taken hold of. */
+    private readonly drag: (id: string, phase: "start" | "move" | "end", x: number, y: number, fine: boolean) => void,
   ) {
     this.layer.className = "scene-tags";
     this.lines.setAttribute("aria-hidden", "true");
@@ -108,6 +110,20 @@ export class Tags {
     const button = document.createElement("button");
     button.type = "button";
     button.onclick = () => this.pick(id);
+    let from: { x: number; y: number } | null = null;
+    button.onpointerdown = (event) => {
+      if (event.button !== 0) return;
+      from = { x: event.clientX, y: event.clientY };
+      button.setPointerCapture(event.pointerId);
+      this.drag(id, "start", 0, 0, false);
+    };
+    button.onpointermove = (event) => {
+      if (from) this.drag(id, "move", event.clientX - from.x, event.clientY - from.y, event.altKey);
+    };
+    button.onlostpointercapture = () => {
+      if (from) this.drag(id, "end", 0, 0, false);
+      from = null;
+    };
     button.onpointerenter = () => this.hover(id);
     button.onpointerleave = () => this.hover(null);
     const leader = document.createElementNS("http://www.w3.org/2000/svg", "line");

@@ -28,12 +28,17 @@ export interface StagedSection {
   name: string;
   loose: boolean;
   outline: Float32Array;
+  /** The way its station goes, and a point on it. */
+  axis: readonly [number, number, number];
+  origin: readonly [number, number, number];
 }
 
 export interface StageListeners {
   pick: (id: string | null) => void;
   hover: (id: string | null) => void;
   viewed: (view: View) => void;
+  /** A section is dragged along its body. At the start `amount` is mm for each pixel, then the way in pixels. */
+  slide: (id: string, phase: "start" | "move" | "end", amount: number, fine: boolean) => void;
   /** A place on a body is pointed at, mm; null: none. */
   point: (body: string | null, at: readonly [number, number, number]) => void;
 }
@@ -88,6 +93,8 @@ export class Viewport {
   private size = { width: 1, height: 1 };
   private readonly box = new THREE.Box3();
   private pointing = 0;
+  /** Pixels on screen for each mm that the section being dragged goes along. */
+  private readonly way = new THREE.Vector2();
   private pressed: { x: number; y: number } | null = null;
 
   constructor(
@@ -108,7 +115,7 @@ export class Viewport {
     this.controls.draggingSmoothTime = 0.04;
     this.controls.addEventListener("update", () => this.invalidate());
     this.controls.addEventListener("control", () => this.invalidate());
-    this.tags = new Tags(container, listeners.pick, listeners.hover);
+    this.tags = new Tags(container, listeners.pick, listeners.hover, this.slide);
     this.tripod = new Tripod(container);
     this.shadow.visible = false;
     this.scene.add(this.stage, this.shadow, this.overlay, this.ghosts);
@@ -348,6 +355,24 @@ export class Viewport {
     if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
     const hit = this.under(event);
     this.listeners.pick((hit?.object.userData["step"] as string | undefined) ?? null);
+  };
+
+  private readonly slide = (id: string, phase: "start" | "move" | "end", x: number, y: number, fine: boolean): void => {
+    if (phase === "start") {
+      const section = this.sections.find((s) => s.id === id);
+      if (!section) return;
+      const here = new THREE.Vector3(...section.origin);
+      const there = here.clone().add(new THREE.Vector3(...section.axis));
+      const [a, b] = [here, there].map((p) => p.project(this.camera));
+      if (!a || !b) return;
+      this.way.set(((b.x - a.x) / 2) * this.size.width, ((a.y - b.y) / 2) * this.size.height);
+      // seen from the end there is no way to drag along
+      if (this.way.length() < 0.05) this.way.set(0, 0);
+      else this.listeners.slide(id, phase, 1 / this.way.length(), fine);
+      return;
+    }
+    const length = this.way.length();
+    if (length) this.listeners.slide(id, phase, (x * this.way.x + y * this.way.y) / length, fine);
   };
 
   private readonly hoverOver = (event: PointerEvent): void => {
