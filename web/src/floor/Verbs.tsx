@@ -4,12 +4,13 @@ import Divider from "@mui/material/Divider";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { memo, useState } from "react";
-import type { Edit } from "../api/types";
-import { sectionIds, sectionSummary, type Stand } from "../model/outline";
+import type { Built } from "../api/built";
+import type { DesignDocument, Edit } from "../api/types";
+import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
 import { drawSection, extent, SHAPES, starter, type ShapeType } from "../model/starters";
 import { lengthNumber, millimetres } from "../model/units";
 import { colours } from "../theme/colours";
-import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "./context";
+import { useBuilt, useDocument, useFloor, useOutline, type FloorContext } from "./context";
 
 export type Verb = "Place" | "Draw" | "Shape";
 const VERBS: Verb[] = ["Place", "Draw", "Shape"];
@@ -60,7 +61,13 @@ export const Verbs = memo(function Verbs() {
 });
 
 function Choices({ verb, close }: { verb: Verb; close: () => void }) {
-  return useChoices()[verb].map((choice, i) =>
+  const choices = choicesOf(
+    useFloor(),
+    useDocument(),
+    useOutline(),
+    useBuilt((built) => built.steps),
+  );
+  return choices[verb].map((choice, i) =>
     choice === null ? (
       <Divider key={i} />
     ) : (
@@ -83,12 +90,14 @@ function Choices({ verb, close }: { verb: Verb; close: () => void }) {
   );
 }
 
-export function useChoices(): Record<Verb, (Choice | null)[]> {
-  const { change, place } = useFloor();
-  const { steps, unit } = useDocument();
-  const outline = useOutline();
-  const statuses = useBuilt((built) => built.steps);
-  const selected = usePlace((p) => p.selected);
+/** What each verb can do as things stand. */
+export function choicesOf(
+  { change, place }: FloorContext,
+  { steps, unit }: DesignDocument,
+  outline: DesignOutline,
+  statuses: Built["steps"],
+): Record<Verb, (Choice | null)[]> {
+  const { selected } = place.getState();
   const group =
     outline.groups.find((g) => g.body.id === selected || g.stands.some((s) => s.section === selected)) ??
     outline.groups.at(-1);

@@ -1,11 +1,12 @@
-import { useMemo } from "react";
+import { useCallback } from "react";
 import { useNavigate } from "react-router";
+import { outlineOf } from "../model/outline";
 import type { LaneName, SceneMode } from "../model/place";
 import type { Action } from "../reach/actions";
 import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
 import { useFloor, useHead } from "./context";
-import { useChoices, type Choice } from "./Verbs";
+import { choicesOf, type Choice } from "./Verbs";
 
 const LETTERS: Record<string, string> = {
   Circle: "d c",
@@ -19,13 +20,15 @@ const LETTERS: Record<string, string> = {
   Point: "d t",
 };
 
-/** Everything that can be done on the floor, by name. */
-export function useFloorActions(viewport: Viewport | null): Action[] {
-  const { place, undo, redo, change } = useFloor();
+/** Everything that can be done on the floor, by name; put together when it is asked for, since a drag changes what fits many times a second. */
+export function useFloorActions(viewport: Viewport | null): () => Action[] {
+  const floor = useFloor();
   const { design } = useHead();
   const navigate = useNavigate();
-  const choices = useChoices();
-  return useMemo(() => {
+  return useCallback(() => {
+    const { place, undo, redo, change } = floor;
+    const { steps } = floor.live.built.getState();
+    const choices = choicesOf(floor, design.document, outlineOf(design.document, steps), steps);
     const lane = (name: LaneName) => () =>
       place.setState(({ lanes }) => ({
         lanes: lanes.includes(name) ? lanes.filter((n) => n !== name) : [...lanes, name],
@@ -67,5 +70,5 @@ export function useFloorActions(viewport: Viewport | null): Action[] {
       { name: "Show all keys", keys: "?", run: () => place.setState({ open: "keys" }) },
       { name: "To the rack", keys: "g r", run: () => void navigate("/") },
     ];
-  }, [place, undo, redo, change, design.can_undo, design.can_redo, navigate, choices, viewport]);
+  }, [floor, design, navigate, viewport]);
 }

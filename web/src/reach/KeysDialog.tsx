@@ -16,7 +16,8 @@ const EVERYWHERE: [string, string][] = [
 
 /** All keys there are. */
 export function KeysDialog({ onClose }: { onClose: () => void }) {
-  const actions = useActions().filter((action) => action.keys);
+  const all = useActions();
+  const actions = all().filter((action) => action.keys);
   const rows = [...EVERYWHERE, ...actions.map((a): [string, string] => [a.keys ?? "", a.name])];
   return (
     <Dialog open onClose={onClose} maxWidth="md" aria-labelledby="keys-title">

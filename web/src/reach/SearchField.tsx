@@ -10,7 +10,8 @@ const FIELD = "reach";
 
 /** One field that reaches everything by name. The slash key comes here from anywhere. */
 export function SearchField() {
-  const actions = useActions();
+  const all = useActions();
+  const [actions, setActions] = useState<Action[]>([]);
   const [typed, setTyped] = useState("");
   const lit = useRef<Action | null>(null);
   const take = (action: Action) => {
@@ -45,6 +46,7 @@ export function SearchField() {
       onChange={(_, option) => {
         if (option && typeof option !== "string") take(option);
       }}
+      onFocus={() => setActions(all())}
       onHighlightChange={(_, option) => {
         lit.current = option;
       }}

@@ -9,8 +9,9 @@ export interface Action {
   disabled?: boolean;
 }
 
-export const Actions = createContext<Action[]>([]);
-export const useActions = (): Action[] => useContext(Actions);
+/** Puts together all that can be done now. */
+export const Actions = createContext<() => Action[]>(() => []);
+export const useActions = (): (() => Action[]) => useContext(Actions);
 
 /** Actions whose name holds every word that was typed, those that begin with it first. */
 export function matching(actions: Action[], typed: string): Action[] {
