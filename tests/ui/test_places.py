@@ -28,8 +28,9 @@ def test_the_rack_shows_every_design_with_its_picture_and_numbers(page: Page, se
     card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bailer spout")).first
     expect(card).to_contain_text("156.45 cm³")
     expect(card).to_contain_text("92 × 42.4 × 110 mm")
+    card.scroll_into_view_if_needed()
     image = card.locator("img")
-    expect(image).to_be_visible()
+    expect(image).to_be_visible(timeout=30_000)
     drawn = image.evaluate(
         """async (element) => {
             await element.decode();

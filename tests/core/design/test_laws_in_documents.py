@@ -80,6 +80,16 @@ def test_a_body_scaled_to_nothing_is_a_finding_with_its_repair() -> None:
     assert findings(apply_edits(document, found[0].fixes[0].edits)) == []
 
 
+def test_a_body_without_length_is_a_finding() -> None:
+    tilted = {"type": "turned", "station": {"step": "station-1"}, "angle": 20.0}
+    law = {"type": "constant", "value": 2.0}
+    edits = [set_param("station-3", "place", to=tilted), set_param("station-3", "offset", to=0.0), set_param("section-4", "at", to=[0.0, 50.0])]
+    edits.append(set_param("loft-5", "width", to=law))
+    found = findings(apply_edits(FRUSTUM, edits))
+    assert [f.code for f in found] == ["no-skin"]
+    assert "no length" in found[0].detail
+
+
 def test_points_of_a_law_out_of_order_are_a_finding() -> None:
     law = {"type": "points", "points": [{"at": 0.6, "value": 1.0}, {"at": 0.2, "value": 2.0}]}
     found = findings(apply_edits(FRUSTUM, [set_param("loft-5", "twist", to=law)]))

@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Card } from "../api/types";
+import { useSeen } from "../app/useSeen";
 import { box, volume } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -18,11 +19,12 @@ const day = new Intl.DateTimeFormat(undefined, {
 
 /** One design: its picture, its size, and when it was last changed. */
 export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => void }) {
+  const [holder, seen] = useSeen<HTMLLIElement>();
   const { data: image } = useQuery({
     queryKey: ["picture", card.shown?.mesh],
     // the renderer is a large part of the script: it comes when there is something to draw
     queryFn: async () => (await import("../scene/pictures")).picture(card.shown?.mesh ?? ""),
-    enabled: card.shown !== null,
+    enabled: card.shown !== null && seen,
     staleTime: Infinity,
     retry: false,
   });
@@ -30,6 +32,7 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
   return (
     <Box
       component="li"
+      ref={holder}
       sx={{
         position: "relative",
         bgcolor: colours.panel,

@@ -138,6 +138,8 @@ def _check(sections: Sequence[PlacedSection]) -> None:
         raise BadInput("a point can only be the first or the last section")
     if all(s.is_point or s.share is not None for s in sections):
         raise BadInput("a loft needs at least one section with an outline of its own")
+    if abs(float((sections[-1].frame.origin - sections[0].frame.origin) @ _axis(sections))) < 1e-6:
+        raise BadInput("the first and the last station stand at the same place along the body, which so has no length")
     if sections[0].share is not None or sections[-1].share is not None:
         raise BadInput("a section that was cut from the body can't stand at its end")
 
