@@ -44,21 +44,38 @@ new MutationObserver(() => {
 """
 
 
-def let_drawing_wait() -> None:
-    """Without a graphics card the processor draws every pixel, on the cores that the path needs. Give that the lowest priority."""
-    for process in psutil.process_iter(["cmdline"]):
-        if "--type=gpu-process" in (process.info["cmdline"] or []):
+class Drawing:
+    """The browser's drawing process. Without a graphics card it draws every pixel on the two cores that the path needs as well.
+
+    It gets the lowest priority, and a move is made only when it has drawn what the move before gave: what is measured is the path.
+    """
+
+    def __init__(self) -> None:
+        self._processes = [p for p in psutil.process_iter(["cmdline"]) if "--type=gpu-process" in (p.info["cmdline"] or [])]
+        for process in self._processes:
             for thread in process.threads():
                 os.setpriority(os.PRIO_PROCESS, thread.id, 19)
 
+    def _spent(self) -> float:
+        return sum(times.user + times.system for times in (p.cpu_times() for p in self._processes))
 
-def trips(page: Page, floor: Floor, section: str) -> list[float]:
+    def rest(self) -> None:
+        wait_until(self._idle)
+
+    def _idle(self) -> bool:
+        before = self._spent()
+        time.sleep(0.05)
+        return self._spent() - before < 0.015
+
+
+def trips(page: Page, floor: Floor, section: str, drawing: Drawing) -> list[float]:
     """Milliseconds from each move of a drag to its mesh in the scene."""
     x, y = floor.grip(section)
     page.mouse.move(x, y)
     page.mouse.down()
     for i in range(DRAG_STEPS):
         page.wait_for_function(STILL)
+        drawing.rest()
         count = int(page.evaluate("window.trips.length"))
         page.mouse.move(x - 3 * DRAG_STEPS / 2 + 3 * i, y)  # a station that it has never stood at
         wait_until(lambda count=count: int(page.evaluate("window.trips.length")) > count)  # type: ignore[misc]
@@ -74,8 +91,7 @@ def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iter
     page.add_init_script(WATCH)
     floor = Floor(page, server, server.designs()[name])
     floor.open()
-    let_drawing_wait()
-    found = trips(page, floor, section)
+    found = trips(page, floor, section, Drawing())
     context.close()
     note = f"{len(found)} moves of a drag"
     yield Row(f"edit to new mesh, {name}, p50", percentile(found, 0.5), 60, "ms", note)

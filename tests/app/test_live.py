@@ -155,3 +155,16 @@ def test_the_mesh_of_a_preview_comes_along_by_itself(server: Server, tarn: str) 
         live.send(preview(1, 1, set_offset("station-7", 119.75)))
         mesh = live.step("loft-13", preview=1)["mesh"]
         assert live.handed[mesh] == server.client.get(f"/api/meshes/{mesh}").content
+
+
+def test_the_shape_is_told_before_its_numbers(server: Server, tarn: str) -> None:
+    with server.live(tarn) as live:
+        live.done()
+        live.send(preview(1, 1, set_offset("station-7", 119.25)))
+        shape = live.until(lambda e: e["type"] == "shaped" or (e["type"] == "step" and e["step"]["id"] == "loft-13"))
+        assert shape["type"] == "shaped"
+        assert shape["mesh"] in live.handed
+        assert live.step("loft-13", preview=1)["mesh"] == shape["mesh"]
+        live.send(preview(2, 1))
+        back = live.step("loft-13", preview=2)["mesh"]
+        assert back in live.handed, "what was known before comes along too"

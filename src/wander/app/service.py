@@ -12,7 +12,7 @@ import orjson
 from pydantic import TypeAdapter
 
 from wander.app.engine.engine import Engine
-from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepUpdate
+from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepShaped, StepStatus, StepUpdate
 from wander.app.engine.mesh_store import MeshStore
 from wander.app.hub import Hub
 from wander.app.settings import Settings
@@ -159,14 +159,24 @@ class Service:
         self.engine.build(head.design, head.document, head.revision, head.data)
 
     def _tell(self, design: str, event: LiveEvent) -> None:
-        if isinstance(event, StepUpdate) and event.preview is not None and event.step.mesh is not None:
-            # a drag should not wait for one more question and answer
-            mesh = self.meshes.read(event.step.mesh)
-            if mesh is not None:
-                self.hub.hand(design, event.step.mesh.encode() + mesh)
+        mesh = self._comes_along(event)
+        if mesh is not None:
+            self.hub.hand(design, mesh)
         self.hub.tell(design, event)
         if isinstance(event, BuildDone) and event.preview is None:
             self._later.submit(self._remember, design)
+
+    def _comes_along(self, event: LiveEvent) -> bytes | None:
+        """The mesh that a preview tells of, under its key: a drag should not wait for one more question and answer."""
+        match event:
+            case StepShaped(preview=int(), mesh=str(key)):
+                pass
+            case StepUpdate(preview=int(), step=StepStatus(mesh=str(key), ms=0.0)):
+                pass  # known from before, so nothing was said of its shape
+            case _:
+                return None
+        mesh = self.meshes.read(key)
+        return None if mesh is None else key.encode() + mesh
 
     def _remember(self, design: str) -> None:
         """What the rack shows of a design, kept for the next time the server starts."""

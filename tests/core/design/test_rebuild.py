@@ -32,6 +32,17 @@ def test_everything_is_computed_once() -> None:
     assert computed(HULL, cache) == []
 
 
+def test_a_body_is_shaped_before_it_is_done_and_only_when_it_is_computed() -> None:
+    cache = Cache()
+    told: list[tuple[str, str]] = []
+    for step_built in rebuild(HULL, cache, shaped=lambda step, key, shell: told.append((f"{step.id} with {len(shell.faces)} side", key))):
+        told.append((step_built.step, step_built.key))
+    assert told[-2:] == [("loft-7 with 1 side", told[-1][1]), ("loft-7", told[-1][1])]
+    told.clear()
+    list(rebuild(HULL, cache, shaped=lambda step, key, shell: told.append((step.id, key))))
+    assert told == []
+
+
 def test_a_late_change_costs_that_step_alone() -> None:
     cache = Cache()
     computed(HULL, cache)

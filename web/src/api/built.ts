@@ -3,6 +3,8 @@ import type { Finding, SolidState, StepStatus } from "./types";
 /** How a design stands, gathered from the live channel. steps shows previews too while a drag goes on. */
 export interface Built {
   steps: Readonly<Record<string, StepStatus>>;
+  /** Meshes of bodies whose numbers are still to come, by step. */
+  shapes: Readonly<Record<string, string>>;
   solids: Readonly<Record<string, SolidState>>;
   findings: Finding[];
   /** The step that takes long, and the moment (of performance.now) at which it began. */
@@ -15,6 +17,7 @@ export interface Built {
 
 export const NOTHING_BUILT: Built = {
   steps: {},
+  shapes: {},
   solids: {},
   findings: [],
   working: null,

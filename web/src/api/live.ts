@@ -8,7 +8,7 @@ const PATIENCE = 400;
 /** Length of a mesh's key, which stands before its data. */
 const KEY = 32;
 /** What is told within so many ms of each other reaches the screen in one go. */
-const GATHER = 60;
+const GATHER = 150;
 
 /**
  * The live channel of one design: how it stands is in `built`, a new head goes into the query cache, previews go up.
@@ -99,13 +99,19 @@ export class LiveChannel {
           connected: true,
         }));
         break;
+      case "shaped":
+        this.coming(event.mesh);
+        // the shape goes on screen at once, whatever else is being gathered
+        this.built.setState((built) => ({ shapes: { ...built.shapes, [event.step]: event.mesh } }));
+        break;
       case "step":
         if (event.step.mesh) this.coming(event.step.mesh);
         this.changeSoon((built) => {
           const before = built.steps[event.step.id];
           const lastGood = event.step.mesh === null ? (before?.mesh ?? before?.last_good ?? null) : null;
           const step = { ...event.step, last_good: event.step.last_good ?? lastGood };
-          return { ...built, steps: { ...built.steps, [step.id]: step } };
+          const shapes = Object.fromEntries(Object.entries(built.shapes).filter(([id]) => id !== step.id));
+          return { ...built, shapes, steps: { ...built.steps, [step.id]: step } };
         });
         break;
       case "working":

@@ -1116,6 +1116,26 @@ export interface components {
             offset: number;
         };
         /**
+         * StepShaped
+         * @description The mesh of a body is there; its numbers follow with the step.
+         */
+        StepShaped: {
+            /**
+             * Type
+             * @default shaped
+             * @constant
+             */
+            type: "shaped";
+            /** Revision */
+            revision: number;
+            /** Preview */
+            preview: number | null;
+            /** Step */
+            step: string;
+            /** Mesh */
+            mesh: string;
+        };
+        /**
          * StepStatus
          * @description How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed.
          *

@@ -19,6 +19,7 @@ export type BodySummary = Schemas["BodySummary"];
 export type SolidState = Schemas["SolidState"];
 export type LiveEvent =
   | Schemas["StepUpdate"]
+  | Schemas["StepShaped"]
   | Schemas["WorkingOn"]
   | Schemas["BuildDone"]
   | Schemas["SolidState"]

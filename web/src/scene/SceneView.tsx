@@ -138,6 +138,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
   return document.steps.flatMap((step) => {
     const status = built.steps[step.id];
+    const shape = built.shapes[step.id];
+    if (shape) return [{ id: step.id, mesh: shape, stale: false }];
     const mesh = status?.mesh ?? (status?.state === "skipped" ? null : status?.last_good);
     return mesh ? [{ id: step.id, mesh, stale: status?.mesh === null }] : [];
   });

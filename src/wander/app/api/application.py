@@ -26,6 +26,7 @@ from wander.app.settings import Settings
 
 LIVE_MODELS: list[type[BaseModel]] = [
     events.StepUpdate,
+    events.StepShaped,
     events.WorkingOn,
     events.BuildDone,
     events.SolidState,

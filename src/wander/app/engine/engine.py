@@ -14,7 +14,7 @@ from concurrent.futures import Future
 from dataclasses import dataclass, field
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
-from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepStatus, StepUpdate, WorkingOn
+from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepShaped, StepStatus, StepUpdate, WorkingOn
 from wander.app.engine.messages import (
     Answer,
     BodiesRequest,
@@ -24,6 +24,7 @@ from wander.app.engine.messages import (
     Finished,
     Question,
     Request,
+    Shaped,
     SolidDone,
     SolidRequest,
     Started,
@@ -175,6 +176,9 @@ class Engine:
         match answer:
             case Started() if isinstance(request, BuildRequest):
                 self._steps_done(request, answer.done)
+            case Shaped() if isinstance(request, BuildRequest):
+                job = self._jobs[request.job]
+                self._tell(job.design, StepShaped(revision=job.revision, preview=job.preview, step=answer.step, mesh=answer.mesh))
             case Slow() if isinstance(request, BuildRequest):
                 job = self._jobs[request.job]
                 self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))

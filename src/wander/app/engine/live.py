@@ -40,6 +40,16 @@ class StepUpdate(BaseModel):
     step: StepStatus
 
 
+class StepShaped(BaseModel):
+    """The mesh of a body is there; its numbers follow with the step."""
+
+    type: Literal["shaped"] = "shaped"
+    revision: int
+    preview: int | None
+    step: str
+    mesh: str
+
+
 class WorkingOn(BaseModel):
     """A step has been computed for so long that it is worth saying."""
 
@@ -97,4 +107,4 @@ class PreviewRefused(BaseModel):
     detail: str
 
 
-LiveEvent = StepUpdate | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused
+LiveEvent = StepUpdate | StepShaped | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused

@@ -91,6 +91,15 @@ class Started:
 
 
 @dataclass(frozen=True)
+class Shaped:
+    """The mesh of a body is there; its numbers are not yet."""
+
+    job: int
+    step: str
+    mesh: str
+
+
+@dataclass(frozen=True)
 class Finished:
     """The job is done. done: the last steps of a build. data: the file of an export, or edits as JSON. error: why there is none.
 
@@ -117,4 +126,4 @@ class SolidDone:
     problem: str | None
 
 
-Answer = Started | Finished | SolidDone
+Answer = Started | Shaped | Finished | SolidDone

@@ -22,6 +22,7 @@ from wander.app.engine.messages import (
     ExportRequest,
     Finished,
     Request,
+    Shaped,
     SolidDone,
     SolidRequest,
     Started,
@@ -37,6 +38,7 @@ from wander.core.document.findings import Finding
 from wander.core.exchange.glb import write_glb
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import display_mesh
+from wander.core.shaping.shell import Shell
 from wander.core.steps.body import Body
 from wander.core.steps.registry import StepRefused
 
@@ -84,15 +86,15 @@ class Worker:
         found = []
         for built in rebuild(document, self._results):
             if isinstance(built.result, Body) and built.summary is not None:
-                mesh = self._mesh(built, names)
+                mesh = self._mesh(built.key, built.result.shell, names[built.step])
                 found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
         return orjson.dumps(found)
 
-    def _mesh(self, built: StepBuilt, names: dict[str, str]) -> str:
+    def _mesh(self, key: str, shell: Shell, name: str) -> str:
         """The key of a body's mesh, which is made where it is not in the cache."""
-        if not self._meshes.has(built.key):
-            self._meshes.put(built.key, write_glb(display_mesh(built.result.shell, DEFAULT.display), names[built.step]))
-        return built.key
+        if not self._meshes.has(key):
+            self._meshes.put(key, write_glb(display_mesh(shell, DEFAULT.display), name))
+        return key
 
     def _cut(self, request: CutRequest) -> tuple[bytes | None, str | None]:
         document = read_kept(request.document)
@@ -119,8 +121,11 @@ class Worker:
             if self._faults:
                 _fault(step.name)
 
+        def shaped(step: Step, key: str, shell: Shell) -> None:
+            self._send(Shaped(request.job, step.id, self._mesh(key, shell, step.name)))
+
         names = {step.id: step.name for step in document.steps}
-        steps = rebuild(document, self._results, starting)
+        steps = rebuild(document, self._results, starting, shaped)
         while True:
             try:
                 built = next(steps, None)
@@ -135,7 +140,7 @@ class Worker:
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str]) -> StepDone:
         mesh = body = None
         if isinstance(built.result, Body):
-            mesh = self._mesh(built, names)
+            mesh = self._mesh(built.key, built.result.shell, names[built.step])
             if not request.preview and built.key not in self._told_bodies:
                 body = pickle.dumps(built.result.shell)
                 self._told_bodies.add(built.key)

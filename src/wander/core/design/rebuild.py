@@ -25,6 +25,7 @@ from wander.core.document.edits import SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
 
@@ -32,6 +33,7 @@ CODE_VERSION = "1"
 """Part of every key: raise it when a build gives another result for the same input."""
 
 Starting = Callable[[Step, str], None]
+Shaped = Callable[[Step, str, Shell], None]
 
 
 class State(Enum):
@@ -88,13 +90,18 @@ def design_findings(document: Document) -> list[Finding]:
     return dimensions_wrong(document)
 
 
-def rebuild(document: Document, cache: Cache, starting: Starting = lambda step, key: None) -> Iterator[StepBuilt]:
+def rebuild(
+    document: Document,
+    cache: Cache,
+    starting: Starting = lambda step, key: None,
+    shaped: Shaped = lambda step, key, shell: None,
+) -> Iterator[StepBuilt]:
     """Deal with every step in order.
 
     `starting` is told of each step that has to be computed, before its build begins, and may refuse it by raising StepRefused; such a
-    refusal is not remembered.
+    refusal is not remembered. `shaped` is told of a new body's skin before its numbers are known: the shape first, then the numbers.
     """
-    work = _Work(document, document.scope(), _table(document), cache, starting)
+    work = _Work(document, document.scope(), _table(document), cache, starting, shaped)
     beyond = False
     for step in document.steps:
         outcome = StepBuilt(step.id, State.BEYOND) if beyond else _deal_with(step, work)
@@ -112,6 +119,7 @@ class _Work:
     dimensions: bytes
     cache: Cache
     starting: Starting
+    shaped: Shaped
     done: dict[str, StepBuilt] = field(default_factory=dict)
 
 
@@ -147,7 +155,7 @@ def _build(step: Step, kind: StepKind, reading: StepReading, work: _Work) -> Ste
         except StepRefused as refused:
             return StepBuilt(step.id, State.FAILED, findings=refused.findings)
         begun = time.perf_counter()
-        known = _call(step, kind, reading.params, work)
+        known = _call(step, kind, key, reading.params, work)
         spent = (time.perf_counter() - begun) * 1e3
         work.cache.put(key, known)
     if isinstance(known, StepRefused):
@@ -155,11 +163,12 @@ def _build(step: Step, kind: StepKind, reading: StepReading, work: _Work) -> Ste
     return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result, reading.values)
 
 
-def _call(step: Step, kind: StepKind, params: Any, work: _Work) -> Built | StepRefused:
+def _call(step: Step, kind: StepKind, key: str, params: Any, work: _Work) -> Built | StepRefused:
     inputs = Inputs(
         step=step,
         steps={s.id: s for s in work.document.steps},
         results={step_id: built.result for step_id, built in work.done.items() if built.state is State.READY},
+        shaped=lambda shell: work.shaped(step, key, shell),
     )
     try:
         return kind.build(params, inputs)

@@ -140,6 +140,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
+    inputs.shaped(lofted.shell)
     mass = mass_properties(lofted.shell)
     findings = turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
     body = Body(lofted.shell, mass, lofted.plain)

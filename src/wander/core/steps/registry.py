@@ -13,6 +13,7 @@ from wander.core.document.document import Step
 from wander.core.document.fields import Model, Ref
 from wander.core.document.findings import Finding
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
+from wander.core.shaping.shell import Shell
 
 
 class StepRefused(Exception):
@@ -25,12 +26,13 @@ class StepRefused(Exception):
 
 @dataclass(frozen=True)
 class Inputs:
-    """What a build may look at: the step itself, the steps it names and their results."""
+    """What a build may look at: the step itself, the steps it names and their results. shaped: to be told of a body's skin as soon as it is there."""
 
     step: Step
     steps: Mapping[str, Step]
     results: Mapping[str, Any]
     tolerances: Tolerances = DEFAULT
+    shaped: Callable[[Shell], None] = lambda shell: None
 
     def result(self, ref: Ref) -> Any:
         return self.results[ref.step]
