@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
+from scipy.spatial import cKDTree
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
@@ -47,7 +49,15 @@ def test_a_cut_that_is_drawn_anew_leads_like_any_other_section() -> None:
 def test_a_cut_follows_when_the_sections_round_it_get_other_corners() -> None:
     after = cut_at(BODY, 55.0)
     cornered = apply_edits(after, [set_param("section-6", "shape", to={"type": "rectangle", "width": 20.0, "depth": 20.0})])
-    assert built(cornered)["loft-7"].result is not None
+    found = built(cornered)
+    cut = next(s for s in found["loft-7"].summary.run if s.section == "section-9")
+    assert cut.at == 55.0
+    assert cut.deviation < 1e-3
+    ring = next(r for r in found["loft-7"].result.shell.rings if r.name == "section-9")
+    drawn = found["section-9"].result.placed.in_space().curve(np.linspace(0, 1, 400))
+    on_ring = np.concatenate([curve(np.linspace(*curve.domain, 4000)) for curve in ring.curves])
+    assert cKDTree(on_ring).query(drawn)[0].max() < 0.02, "the body goes through the cut, now a section among others"
+    assert volume(cornered) > volume(after) + 300
 
 
 @pytest.mark.parametrize(("at", "words"), [(-3.0, "between"), (80.5, "between"), (30.0, "already"), (30.004, "already")])

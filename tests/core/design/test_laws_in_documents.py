@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import contextlib
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import event, given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
 from wander.core.design.apply import apply_edits
 from wander.core.design.errors import EditRefused
-from wander.core.design.exact import exact_body
+from wander.core.design.exact import exact_body, kernel_refused
 from wander.core.design.rebuild import State
 from wander.core.document.edits import BuildUpTo, RemoveStep, RenameDimension, SetDimension
 from wander.core.document.expressions import Kind
@@ -146,6 +145,45 @@ def test_whatever_is_set_gives_a_valid_solid_or_a_finding(stands, tilt, twist, w
     if step.state is not State.READY:
         assert any(f.severity in (Severity.ERROR, Severity.NOTE) for f in step.findings)
         return
-    with contextlib.suppress(KernelError):  # told to the designer as the finding `no-solid`
+    try:
         solid = exact_body(step.result.shell)
+    except KernelError as error:
+        event("refused by the kernel")
+        told = kernel_refused(document.steps[-1], error)
+    else:
+        told = None
+    if told is not None:
+        assert told.code == "no-solid"
+        assert "does not close into one valid solid: " in told.detail
+    else:
         assert_close(solid.volume, step.summary.volume, within=1e-6 * step.summary.volume)
+
+
+@settings(max_examples=25)
+@given(
+    sizes=st.lists(st.floats(15, 45), min_size=2, max_size=4),
+    twist=st.floats(-120, 120),
+    ease=st.sampled_from(["linear", "smooth"]),
+    width=st.floats(0.4, 1.8),
+    end=st.sampled_from(["free", "square"]),
+)
+def test_within_what_a_designer_does_it_is_always_a_valid_solid(sizes, twist, ease, width, end) -> None:
+    rounded = [{"type": "rounded-rectangle", "width": a, "depth": 0.7 * a, "radius": 0.2 * a} for a in sizes]
+    document = lofted(*[(40.0 * i, shape) for i, shape in enumerate(rounded)])
+    loft = document.steps[-1].id
+    wanted = {
+        "twist": {"type": ease, "start": 0.0, "end": twist},
+        "width": {"type": ease, "start": 1.0, "end": width},
+        "end": {"shape": end, "angle": 0.0, "fullness": 1.0},
+    }
+    step = built(apply_edits(document, [set_param(loft, name, to=value) for name, value in wanted.items()]))[loft]
+    assert step.state is State.READY
+    assert_close(exact_body(step.result.shell).volume, step.summary.volume, within=1e-6 * step.summary.volume)
+
+
+def test_a_leaning_station_at_the_same_place_is_a_finding() -> None:
+    document = lofted((0.0, {"type": "rectangle", "width": 30.0, "depth": 12.0}), (0.0, circle(5.0)))
+    leaning = {"type": "turned", "station": {"step": "station-1"}, "angle": 1.0}
+    step = built(apply_edits(document, [set_param("station-3", "place", to=leaning)]))["loft-5"]
+    assert [f.code for f in step.findings] == ["same-plane"]
+    assert "stand at the same place" in step.findings[0].title

@@ -28,7 +28,7 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
         <Box component="dl" sx={{ m: 0, columnCount: 2, columnGap: 4, fontSize: 14 }}>
           {rows.map(([keys, words]) => (
             <Box key={keys + words} sx={{ display: "flex", gap: 1.5, py: 0.25, breakInside: "avoid" }}>
-              <Box component="dt" sx={{ ...numbers, width: 96, flex: "none" }}>
+              <Box component="dt" sx={{ ...numbers, width: 118, flex: "none" }}>
                 {keys}
               </Box>
               <Box component="dd" sx={{ m: 0 }}>

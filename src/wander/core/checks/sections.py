@@ -104,16 +104,17 @@ def _points_between(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
 def _same_plane(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     for i in range(len(entries) - 1):
         before, after = entries[i], entries[i + 1]
-        apart = abs(float(before.frame.z @ (after.frame.origin - before.frame.origin)))
         parallel = float(np.linalg.norm(np.cross(before.frame.z, after.frame.z))) < 1e-9
-        if not parallel or apart > 1e-6:
+        # planes that lean against each other share a line; what counts there is whether the sections themselves have moved on
+        beyond = after.frame.origin - before.frame.origin if parallel else after.center - before.center
+        if abs(float(before.frame.z @ beyond)) > 1e-6:
             continue
         return [
             Finding(
                 code="same-plane",
                 severity=Severity.ERROR,
                 step=loft.id,
-                title=f"{before.section.name} and {after.section.name} lie on the same plane",
+                title=f"{before.section.name} and {after.section.name} " + ("lie on the same plane" if parallel else "stand at the same place"),
                 detail="Two sections that follow each other need a distance between their stations.",
                 where=Where(points=[_point(before.center), _point(after.center)], names=[before.section.id, after.section.id]),
                 fixes=_part(loft, entries, i),
@@ -147,7 +148,8 @@ def _part(loft: Step, entries: Sequence[Entry], i: int) -> list[Fix]:
 
 def _own_offset(entry: Entry) -> float | None:
     """Offset of the station from its base plane, mm, when the station is of that kind."""
-    return float(entry.frame.z @ entry.frame.origin) if "offset" in entry.station.params else None
+    params = entry.station.params
+    return float(entry.frame.z @ entry.frame.origin) if "offset" in params and params.get("place") is None else None
 
 
 def _out_of_order(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
@@ -190,7 +192,7 @@ def _fewest_out_of_place(along: Floats) -> list[int]:
     back = [-1] * len(along)
     for i in range(len(along)):
         for j in range(i):
-            if along[j] < along[i] and best[j] + 1 > best[i]:
+            if along[j] + 1e-9 < along[i] and best[j] + 1 > best[i]:
                 best[i], back[i] = best[j] + 1, j
     keep = set()
     i = int(np.argmax(best))
