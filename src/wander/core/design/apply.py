@@ -11,10 +11,14 @@ from pydantic import ValidationError
 from wander.core.design.errors import EditRefused, UnreadableDocument
 from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
+from wander.core.document.acts import Act
 from wander.core.document.document import Document, NamedDimension, Step
-from wander.core.document.expressions import BadSyntax, Kind, renamed, with_default_unit
+from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, renamed, with_default_unit
+from wander.core.drawing.acts import perform
+from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
 from wander.core.steps.quantities import Place, with_expressions_changed
+from wander.core.steps.starters import as_drawing
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
@@ -25,7 +29,7 @@ def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
             document = _apply(document, edit, aliases)
         except ValidationError as error:
             raise EditRefused(first_complaint(error), index) from None
-        except (UnreadableDocument, BadSyntax, LookupError) as error:
+        except (UnreadableDocument, ExpressionError, GeometryError, LookupError) as error:
             raise EditRefused(str(error.args[0]), index) from None
     return document
 
@@ -48,6 +52,8 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
             return _add(document, edit, aliases)
         case e.SetParam():
             return _set_param(document, edit, aliases)
+        case e.Draw():
+            return _draw(document, edit, aliases)
         case e.RenameStep():
             return _replace(document, _find(document, edit.step, aliases), name=edit.name)
         case e.SkipStep():
@@ -153,6 +159,31 @@ def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) ->
     else:
         _enter(here, last, edit.path)
     return _replace(document, step, params=_measured(document, step.kind, params))
+
+
+def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document:
+    step = _find(document, edit.step, aliases)
+    if step.kind != "section":
+        raise LookupError(f"{step.name} is no section, so nothing is drawn on it")
+    scope = document.scope()
+    shape = step.params["shape"]
+    if shape.get("type") != "drawing":
+        shape = as_drawing(shape, scope)
+    kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}
+    drawn = perform(shape, [_with_units(act, kinds, document.unit) for act in edit.acts], scope)
+    params = _measured(document, step.kind, {**step.params, "shape": drawn})
+    return _replace(document, step, params=params)
+
+
+def _with_units(act: Act, kinds: dict[str, str], unit: LengthUnit) -> Act:
+    """An act whose typed numbers no longer depend on the unit shown. kinds: of the holds, by id."""
+    angle = getattr(act, "type", kinds.get(getattr(act, "hold", ""))) == "angle"
+    changes = {}
+    for name in ("value", "radius", "length", "distance"):
+        typed = getattr(act, name, None)
+        if isinstance(typed, str):
+            changes[name] = with_default_unit(typed, Kind.ANGLE if angle else Kind.LENGTH, unit)
+    return act.model_copy(update=changes) if changes else act
 
 
 def _enter(here: Any, part: str | int, path: Sequence[str | int]) -> Any:

@@ -159,7 +159,7 @@ def _build(step: Step, kind: StepKind, reading: StepReading, work: _Work) -> Ste
         spent = (time.perf_counter() - begun) * 1e3
         work.cache.put(key, known)
     if isinstance(known, StepRefused):
-        return StepBuilt(step.id, State.FAILED, ms=spent, findings=known.findings)
+        return StepBuilt(step.id, State.FAILED, ms=spent, summary=known.summary, findings=known.findings, values=reading.values)
     return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result, reading.values)
 
 

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from wander.core.document.acts import Act
 from wander.core.document.expressions import Kind, LengthUnit
 from wander.core.document.fields import Model
 
@@ -75,6 +76,14 @@ class SetParam(Model):
     value: Any
 
 
+class Draw(Model):
+    """Acts in the drawing of a section. A section with another shape becomes a drawing of that shape first."""
+
+    do: Literal["draw"]
+    step: str
+    acts: list[Act] = Field(max_length=5000)
+
+
 class RenameStep(Model):
     do: Literal["rename-step"]
     step: str
@@ -109,6 +118,7 @@ Edit = Annotated[
     | BuildUpTo
     | AddStep
     | SetParam
+    | Draw
     | RenameStep
     | SkipStep
     | MoveStep

@@ -17,11 +17,12 @@ from wander.core.shaping.shell import Shell
 
 
 class StepRefused(Exception):
-    """The step can't be built; the findings say why and hold the repairs."""
+    """The step can't be built; the findings say why and hold the repairs. summary: what can be shown of it all the same."""
 
-    def __init__(self, findings: list[Finding]) -> None:
+    def __init__(self, findings: list[Finding], summary: BaseModel | None = None) -> None:
         super().__init__("; ".join(f.title for f in findings))
         self.findings = findings
+        self.summary = summary
 
 
 @dataclass(frozen=True)

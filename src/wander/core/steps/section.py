@@ -8,8 +8,10 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
+from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.fields import Angle, Model, Place, StationRef
+from wander.core.document.findings import Severity
 from wander.core.drawing.loop import Loop
 from wander.core.drawing.shapes import ShapeError
 from wander.core.geometry.basis import Floats
@@ -17,6 +19,7 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
 from wander.core.shaping.section import PlacedSection
+from wander.core.steps.drawn import DrawingSummary, DrawnShape, drafted
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
 from wander.core.steps.shapes import Point, Shape, Spline, Traced
 from wander.core.steps.station import Vector, vector
@@ -46,6 +49,7 @@ class SectionSummary(Model):
     outline: list[tuple[float, float]]
     area: float
     girth: float
+    drawing: DrawingSummary | None = None
 
 
 @dataclass(frozen=True)
@@ -70,6 +74,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
         return Built(Drawn(params.station.step, frame, PlacedSection(frame, None, at)), _summary(params, frame, at[None], 0.0, 0.0))
     if isinstance(params.shape, Spline) and not params.shape.closed:
         return _open(params.shape, params, inputs, frame, rotation, at)
+    if isinstance(params.shape, DrawnShape):
+        return _drawn(params.shape, params, inputs, frame, rotation, at)
     try:
         loop: Loop = params.shape.loop().transformed(rotation, at)
     except ShapeError as error:
@@ -79,6 +85,25 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     summary = _summary(params, frame, outline, abs(loop.area), girth)
     traced = isinstance(params.shape, Traced)
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced), summary)
+
+
+def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
+    """The outline of a drawing. What is drawn is shown even where it makes no outline yet."""
+    found = drafted(shape)
+    check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
+    findings = [*check.disputes(found.disputes), *check.ailments(found.ailments)]
+    outlines = found.outlines if found.chosen else []
+    flat = outlines[0].curve(np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, outlines[0].corners)) if outlines else np.zeros((0, 2))
+    area, girth = (abs(outlines[0].area), length(outlines[0].curve)) if outlines else (0.0, 0.0)
+    changes = {"closed": bool(outlines), "drawing": found.summary()}
+    summary = _summary(params, frame, flat @ rotation.T + at, area, girth).model_copy(update=changes)
+    if not outlines:
+        findings.append(check.unclear(found.graph.regions, found.missing, [a for a in found.ailments if a.kind == "gap"]))
+    if any(f.severity is Severity.ERROR for f in findings):
+        raise StepRefused(findings, summary)
+    loop = outlines[0].transformed(rotation, at)
+    findings += check.holes(len(outlines) - 1)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary, findings)
 
 
 def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:

@@ -10,6 +10,7 @@ from pydantic import Field
 from wander.core.document.fields import Count, Length, Model, Place, Share
 from wander.core.drawing import shapes
 from wander.core.drawing.loop import Loop
+from wander.core.steps.drawn import DrawnShape
 
 
 class Circle(Model):
@@ -109,4 +110,6 @@ class Point(Model):
     type: Literal["point"]
 
 
-Shape = Annotated[Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | Point, Field(discriminator="type")]
+Shape = Annotated[
+    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Point, Field(discriminator="type")
+]

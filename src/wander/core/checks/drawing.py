@@ -1,0 +1,178 @@
+"""Findings about a drawing: holds in dispute, outlines that are unclear, and its health."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from wander.core.document.document import Step
+from wander.core.document.edits import Draw
+from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.drawing.health import Ailment
+from wander.core.drawing.model import MEASURES, AngleMeasure, Drawing, Measure, Relation
+from wander.core.drawing.regions import Region
+from wander.core.drawing.solver import Dispute
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.frame import Frame
+
+MOST_FIXES = 8
+_WORDS = {
+    "coincident": "on one point",
+    "horizontal": "horizontal",
+    "vertical": "vertical",
+    "parallel": "parallel",
+    "perpendicular": "square to each other",
+    "equal": "equal",
+    "tangent": "tangent",
+    "concentric": "about one centre",
+    "midpoint": "at the middle",
+    "symmetric": "symmetric",
+    "on-curve": "on the curve",
+    "fixed": "fixed",
+    "length": "length",
+    "distance": "distance",
+    "across": "distance across",
+    "up": "distance up",
+    "radius": "radius",
+    "diameter": "diameter",
+    "angle": "angle",
+}
+
+
+def hold_in_words(hold: Relation | Measure | AngleMeasure, typed: Mapping[str, Any]) -> str:
+    """A hold as a designer would name it: `length 31 of c5`. typed: the value as it was typed, by id."""
+    of = " and ".join(hold.of)
+    if hold.type not in MEASURES:
+        return f"{_WORDS[hold.type]} ({of})"
+    value = typed.get(hold.id)
+    return f"{_WORDS[hold.type]} {value:g} ({of})" if isinstance(value, int | float) else f"{_WORDS[hold.type]} {value} ({of})"
+
+
+class DrawingCheck:
+    """Everything there is to say about the drawing of one section. place: turns a place in the drawing into one in space."""
+
+    def __init__(self, step: Step, drawing: Drawing, frame: Frame, turned: Floats, moved: Floats) -> None:
+        self._step = step
+        self._drawing = drawing
+        self._frame = frame
+        self._turned, self._moved = turned, moved
+        self._typed = {hold["id"]: hold.get("value") for hold in step.params["shape"].get("holds", [])}
+        self._holds = {hold.id: hold for hold in drawing.holds}
+
+    def _points(self, *places: Sequence[float] | Floats) -> list[tuple[float, float, float]]:
+        found = [self._frame.lift((self._turned @ list(place) + self._moved)[None])[0] for place in places]
+        return [(float(p[0]), float(p[1]), float(p[2])) for p in found]
+
+    def _fix(self, label: str, *acts: dict[str, Any]) -> Fix:
+        return Fix(label=label, edits=[Draw.model_validate({"do": "draw", "step": self._step.id, "acts": list(acts)})])
+
+    def disputes(self, disputes: Sequence[Dispute]) -> list[Finding]:
+        """One hold too many: which ones are at odds, each of which can go, or stay as a number that tells."""
+        found = []
+        for dispute in disputes:
+            words = [hold_in_words(self._holds[i], self._typed) for i in dispute.holds]
+            last = hold_in_words(self._holds[dispute.last], self._typed)
+            together = "These can’t all be true" if dispute.conflict else "These say the same twice"
+            fixes = []
+            if self._holds[dispute.last].type in MEASURES:
+                fixes.append(self._fix(f"Only read {last}", {"act": "reading", "hold": dispute.last}))
+            order = [dispute.last, *(i for i in dispute.holds if i != dispute.last)]
+            fixes += [self._fix(f"Drop {hold_in_words(self._holds[i], self._typed)}", {"act": "drop", "things": [i]}) for i in order]
+            found.append(
+                Finding(
+                    code="holds-contradict" if dispute.conflict else "hold-too-many",
+                    severity=Severity.ERROR if dispute.conflict else Severity.WARNING,
+                    step=self._step.id,
+                    title=f"{last[0].upper()}{last[1:]} " + ("contradicts what else is held" if dispute.conflict else "is held already"),
+                    detail=f"{together}: {'; '.join(words)}. One of them has to go.",
+                    path=["shape", "holds"],
+                    where=Where(names=list(dispute.holds)),
+                    fixes=fixes[:MOST_FIXES],
+                )
+            )
+        return found
+
+    def ailments(self, ailments: Sequence[Ailment]) -> list[Finding]:
+        return [self._ailment(ailment) for ailment in ailments]
+
+    def _ailment(self, ailment: Ailment) -> Finding:
+        curves = " and ".join(dict.fromkeys(ailment.curves))
+        title, detail, label = {
+            "gap": (f"A gap of {ailment.size:.3g} mm", f"The ends of {curves} lie near each other, but not on one point.", "Close the gap"),
+            "doubled": (f"{curves} lie on each other", f"Over {ailment.size:.3g} mm one curve runs along the other.", "Take one away"),
+            "sliver": (f"{curves} is only {ailment.size:.2g} mm long", "It is too short to be meant.", "Take it away and close up"),
+            "needless-split": (f"{curves} could be one curve", "They go on in each other without a bend.", "Join them"),
+            "crosses-itself": (
+                f"The outline crosses itself ({curves})",
+                "An outline has an inside; this one runs over itself.",
+                "Keep the largest part",
+            ),
+        }[ailment.kind]
+        fixes = [self._fix(label, *ailment.mend)] if ailment.mend else []
+        severity = Severity.NOTE if ailment.kind == "needless-split" else Severity.WARNING
+        where = Where(points=self._points(ailment.at), names=list(ailment.curves))
+        return Finding(code=ailment.kind, severity=severity, step=self._step.id, title=title, detail=detail, path=["shape"], where=where, fixes=fixes)
+
+    def unclear(self, regions: Sequence[Region], missing: Sequence[str], gaps: Sequence[Ailment]) -> Finding:
+        """There is no outline yet: nothing closed, several areas to choose from, or a chosen one that is gone."""
+        name = self._step.name
+        if not regions:
+            close = [act for gap in gaps for act in gap.mend]
+            return Finding(
+                code="not-closed",
+                severity=Severity.ERROR,
+                step=self._step.id,
+                title=f"{name} has no closed outline yet" if self._drawing.curves else f"Nothing is drawn on {name} yet",
+                detail="A body needs a closed outline: curves that follow each other end to end, all the way round.",
+                path=["shape"],
+                where=Where(points=self._points(*(gap.at for gap in gaps))),
+                fixes=[self._fix("Close the gaps", *close)] if close else [],
+            )
+        by_size = sorted(regions, key=lambda r: -r.area)
+        choices = [self._fix(f"Use the area of {r.area:.4g} mm²", {"act": "use", "regions": [r.name]}) for r in by_size]
+        if missing:
+            title, code = f"The area that {name} used is gone", "region-gone"
+            detail = "The drawing was changed where it bounds the area. Choose the one to use from now on."
+        else:
+            title, code = f"{name} has {len(regions)} areas", "which-region"
+            detail = "A body needs one outline. Choose an area, or turn the lines inside into construction."
+        fixes = choices
+        inner = self._inner(regions)
+        if inner:
+            whole = {"act": "use", "regions": None}
+            fixes = [self._fix("Turn the lines inside into construction", {"act": "construction", "curves": inner}, whole), *choices]
+        return Finding(
+            code=code,
+            severity=Severity.ERROR,
+            step=self._step.id,
+            title=title,
+            detail=detail,
+            path=["shape", "use"],
+            where=Where(points=self._points(*(r.boundary.curve(0.0) for r in by_size[:MOST_FIXES]))),
+            fixes=fixes[:MOST_FIXES],
+        )
+
+    @staticmethod
+    def _inner(regions: Sequence[Region]) -> list[str]:
+        """Curves that lie inside the outermost outline: with an area on either side, or round something that is cut out."""
+        curve_of = {side.part: curve for region in regions for side, curve in zip(region.sides, region.curves, strict=True)}
+        sides = {(side.part, side.forward) for region in regions for side in region.sides}
+        shared = {part for part, forward in sides if (part, not forward) in sides}
+        nested = {side.part for region in regions for walk in region.inner for side in walk}
+        outer = {curve_of[part] for part, forward in sides if part not in shared | nested}
+        return sorted({curve_of[part] for part in shared | nested if part in curve_of} - outer)
+
+    def holes(self, inner: int) -> list[Finding]:
+        """The chosen areas have others cut out of them, which a solid body leaves out."""
+        if not inner:
+            return []
+        return [
+            Finding(
+                code="holes-left-out",
+                severity=Severity.WARNING,
+                step=self._step.id,
+                title=f"{'One hole is' if inner == 1 else f'{inner} holes are'} left out",
+                detail="The body is made from the outline alone; what is cut out of the area stays in the drawing.",
+                path=["shape", "use"],
+            )
+        ]

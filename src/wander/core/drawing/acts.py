@@ -1,0 +1,287 @@
+"""Acts in a drawing, carried out. Each leaves a drawing in which everything that can hold holds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from math import cos, degrees, radians, sin
+from typing import Any
+
+import numpy as np
+
+from wander.core.document import acts as a
+from wander.core.document.expressions import Scope
+from wander.core.drawing import cutting, rounding
+from wander.core.drawing.equations import Equations
+from wander.core.drawing.model import MEASURES, AngleMeasure, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnSpline, Measure
+from wander.core.drawing.offset import offset
+from wander.core.drawing.sheet import CannotDraw, Sheet
+from wander.core.drawing.solver import solve
+from wander.core.drawing.splines import insert_point
+
+
+def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[str, Any]:
+    """The drawing, as it is written, after acts in their order. Raises CannotDraw, or ValidationError where a number is wrong."""
+    sheet = Sheet(raw, scope)
+    pulled: dict[str, tuple[float, float]] = {}
+    for act in acts:
+        if isinstance(act, a.Pull):
+            pulled |= {sheet.point(p): (x, y) for p, (x, y) in act.points.items()}
+        else:
+            _DO[type(act)](sheet, act)
+    pulled = {p: to for p, to in pulled.items() if p in sheet.points}
+    sheet.settle(solve(sheet.drawing(), pulled).drawing)
+    return {**raw, **sheet.raw()}
+
+
+def measured(sheet: Sheet, kind: str, of: Sequence[str]) -> float:
+    """What a measure of things comes to now, mm or degrees."""
+    asked = {"id": "h0", "type": kind, "of": list(of), "value": 1.0}
+    trial = Drawing.model_validate({"points": sheet.points, "curves": [c.model_dump() for c in sheet.curves.values()], "holds": [asked]})
+    hold = trial.holds[0]
+    assert isinstance(hold, Measure | AngleMeasure)
+    found = Equations(trial).measured(hold)
+    return degrees(found) if kind == "angle" else found
+
+
+def _add(sheet: Sheet, act: a.Add) -> None:
+    for alias, at in act.points.items():
+        sheet.add_point(at, alias)
+    for fields in act.curves:
+        sheet.add_curve(fields.get("id"), **{k: _named(sheet, k, v) for k, v in fields.items() if k != "id"})
+    for fields in act.holds:
+        _put_hold(sheet, fields["type"], [sheet.known(i) for i in fields["of"]], fields.get("value"), fields.get("id"))
+
+
+def _named(sheet: Sheet, field: str, value: Any) -> Any:
+    if field in ("start", "end", "center"):
+        return sheet.point(value)
+    return [sheet.point(v) for v in value] if field in ("through", "poles") else value
+
+
+def _put_hold(sheet: Sheet, kind: str, of: Sequence[str], value: float | str | None, alias: str | None = None) -> None:
+    if kind in MEASURES and value is None:
+        value = round(measured(sheet, kind, of), 6)
+    if kind == "coincident":
+        # two points that are one are better one
+        first, second = of
+        sheet.replace_point(second, first)
+        sheet.aliases |= {k: first for k, v in sheet.aliases.items() if v == second}
+        return
+    sheet.add_hold(kind, of, value, alias)
+
+
+def _hold(sheet: Sheet, act: a.HoldThings) -> None:
+    of = [sheet.known(i) for i in act.of]
+    if act.type == "symmetric" and len(of) == 3 and all(i in sheet.curves for i in of):
+        _symmetric_curves(sheet, of)
+        return
+    _put_hold(sheet, act.type, of, act.value)
+
+
+def _symmetric_curves(sheet: Sheet, of: Sequence[str]) -> None:
+    """Two curves of a kind about a line: their points in pairs."""
+    first, second = sheet.curve(of[0]), sheet.curve(of[1])
+    if first.type != second.type or len(first.points()) != len(second.points()):
+        raise CannotDraw("only curves of one kind can be held symmetric to each other")
+    partners = second.points()
+    if isinstance(first, DrawnArc):
+        partners = (partners[0], partners[2], partners[1])
+    for p, q in zip(first.points(), partners, strict=True):
+        if p != q:
+            sheet.add_hold("symmetric", [p, q, of[2]])
+    if isinstance(first, DrawnCircle):
+        sheet.add_hold("equal", of[:2])
+
+
+def _measure(sheet: Sheet, act: a.SetMeasure) -> None:
+    sheet.holds[sheet.known(act.hold)]["value"] = act.value
+
+
+def _reading(sheet: Sheet, act: a.Reading) -> None:
+    hold = sheet.holds[sheet.known(act.hold)]
+    if hold["type"] not in MEASURES:
+        raise CannotDraw("only a measure can be kept as a number that tells")
+    hold["reading"] = act.on
+
+
+def _drop(sheet: Sheet, act: a.Drop) -> None:
+    sheet.drop(sheet.known(i) for i in act.things)
+
+
+def _construction(sheet: Sheet, act: a.Construction) -> None:
+    for name in act.curves:
+        sheet.put(sheet.curve(name), construction=act.on)
+
+
+def _resize(sheet: Sheet, act: a.Resize) -> None:
+    curve = sheet.curve(act.curve)
+    if not isinstance(curve, DrawnCircle):
+        raise CannotDraw("only a circle is resized by its radius")
+    sheet.put(curve, radius=act.radius)
+
+
+def _points_of(sheet: Sheet, things: Sequence[str]) -> list[str]:
+    found: dict[str, None] = {}
+    for name in things:
+        thing = sheet.known(name)
+        found |= dict.fromkeys([thing] if thing in sheet.points else sheet.curve(thing).points())
+    return list(found)
+
+
+def _move(sheet: Sheet, act: a.Move) -> None:
+    if act.copy_:
+        _copied(sheet, act.things, lambda x, y: (x + act.by[0], y + act.by[1]))
+        return
+    for p in _points_of(sheet, act.things):
+        x, y = sheet.points[p]
+        sheet.points[p] = (x + act.by[0], y + act.by[1])
+
+
+def _copied(sheet: Sheet, things: Sequence[str], place: Callable[[float, float], tuple[float, float]]) -> dict[str, str]:
+    """A free copy of curves, its points in other places. Returns the new points by the old."""
+    points = {p: sheet.add_point(place(*sheet.points[p])) for p in _points_of(sheet, things)}
+    for name in things:
+        thing = sheet.known(name)
+        if thing in sheet.curves:
+            fields = sheet.curves[thing].model_dump(exclude={"id"})
+            sheet.add_curve(**{k: _swapped(k, v, points) for k, v in fields.items()})
+    return points
+
+
+def _swapped(field: str, value: Any, points: dict[str, str]) -> Any:
+    if field in ("start", "end", "center"):
+        return points[value]
+    return [points[v] for v in value] if field in ("through", "poles") else value
+
+
+def _turn(sheet: Sheet, act: a.Turn) -> None:
+    angle, scale = radians(act.angle), act.scale
+    across = scale if act.stretch is None else act.stretch
+    c, s = cos(angle), sin(angle)
+    for p in _points_of(sheet, act.things):
+        x, y = np.array(sheet.points[p]) - act.about
+        x, y = x * across, y * scale
+        sheet.points[p] = (act.about[0] + c * x - s * y, act.about[1] + s * x + c * y)
+    for name in act.things:
+        curve = sheet.curves.get(sheet.known(name))
+        if isinstance(curve, DrawnCircle):
+            sheet.put(curve, radius=curve.radius * scale)
+        elif isinstance(curve, DrawnEllipse):
+            sheet.put(curve, width=curve.width * across, depth=curve.depth * scale, turn=curve.turn + degrees(angle))
+        elif isinstance(curve, DrawnSpline) and curve.handles:
+            sheet.put(curve, handles=[{**h.model_dump(), "angle": h.angle + degrees(angle)} for h in curve.handles])
+    if scale != 1.0:
+        for hold in sheet.holds.values():
+            inside = all(o in act.things or (o in sheet.points and o in _points_of(sheet, act.things)) for o in hold["of"])
+            if inside and hold["type"] in MEASURES - {"angle"}:
+                # a typed size goes with the shape: its expression stays, multiplied
+                hold["value"] = hold["value"] * scale if isinstance(hold["value"], int | float) else f"({hold['value']}) * {scale:g}"
+
+
+def _mirror(sheet: Sheet, act: a.Mirror) -> None:
+    axis = sheet.curve(act.about)
+    if axis.type != "line":
+        raise CannotDraw("things are mirrored about a line")
+    start, end = (np.array(sheet.points[p]) for p in axis.points())
+    way = (end - start) / np.linalg.norm(end - start)
+
+    def image(p: str) -> tuple[float, float]:
+        off = np.array(sheet.points[p]) - start
+        x, y = start + 2 * (off @ way) * way - off
+        return float(x), float(y)
+
+    on_axis = {p for p in _points_of(sheet, act.curves) if np.hypot(*(np.array(image(p)) - sheet.points[p])) < 1e-7 or p in axis.points()}
+    points = {p: p if p in on_axis else sheet.add_point(image(p)) for p in _points_of(sheet, act.curves)}
+    turn = 2 * degrees(np.arctan2(way[1], way[0]))
+    for name in act.curves:
+        curve = sheet.curve(name)
+        fields = {k: _swapped(k, v, points) for k, v in curve.model_dump(exclude={"id"}).items()}
+        if isinstance(curve, DrawnArc):
+            fields["start"], fields["end"] = fields["end"], fields["start"]
+        elif isinstance(curve, DrawnEllipse):
+            fields["turn"] = turn - curve.turn
+        elif isinstance(curve, DrawnSpline):
+            fields["handles"] = [{**h.model_dump(), "angle": turn - h.angle} for h in curve.handles]
+        made = sheet.add_curve(**fields)
+        if isinstance(curve, DrawnCircle):
+            sheet.add_hold("equal", [curve.id, made])
+    for p, q in points.items():
+        if p != q:
+            sheet.add_hold("symmetric", [p, q, axis.id])
+        elif p not in axis.points() and not any(h["type"] == "on-curve" and h["of"] == [p, axis.id] for h in sheet.holds.values()):
+            sheet.add_hold("on-curve", [p, axis.id])
+
+
+def _spline(sheet: Sheet, name: str, index: int) -> DrawnSpline:
+    curve = sheet.curve(name)
+    if not isinstance(curve, DrawnSpline):
+        raise CannotDraw("only a spline through points has such points")
+    if index >= len(curve.through):
+        raise CannotDraw(f"the spline has {len(curve.through)} points")
+    return curve
+
+
+def _spline_point(sheet: Sheet, act: a.AddSplinePoint) -> None:
+    insert_point(sheet, _spline(sheet, act.curve, act.after), act.after, act.at)
+
+
+def _spline_handle(sheet: Sheet, act: a.SplineHandle) -> None:
+    curve = _spline(sheet, act.curve, act.at)
+    handles = [h.model_dump() for h in curve.handles if h.at != act.at]
+    if act.angle is not None:
+        handles.append({"at": act.at, "angle": act.angle, "pull": act.pull})
+    sheet.put(curve, handles=handles)
+
+
+def _spline_sharp(sheet: Sheet, act: a.SplineSharp) -> None:
+    curve = _spline(sheet, act.curve, act.at)
+    if not curve.closed and act.at in (0, len(curve.through) - 1):
+        raise CannotDraw("the end of an open spline has no corner")
+    sheet.put(curve, sharp=sorted({*curve.sharp, act.at} if act.on else set(curve.sharp) - {act.at}))
+
+
+def _spline_straight(sheet: Sheet, act: a.SplineStraight) -> None:
+    curve = _spline(sheet, act.curve, act.span)
+    sheet.put(curve, straight=sorted({*curve.straight, act.span} if act.on else set(curve.straight) - {act.span}))
+
+
+def _use(sheet: Sheet, act: a.Use) -> None:
+    sheet.use = act.regions
+
+
+def _fillet(sheet: Sheet, act: a.Fillet) -> None:
+    rounding.fillet(sheet, sheet.point(act.point), act.radius)
+
+
+def _chamfer(sheet: Sheet, act: a.Chamfer) -> None:
+    rounding.chamfer(sheet, sheet.point(act.point), act.length)
+
+
+def _offset(sheet: Sheet, act: a.Offset) -> None:
+    offset(sheet, [sheet.curve(c).id for c in act.curves], act.distance)
+
+
+_DO: dict[type, Callable[[Sheet, Any], object]] = {
+    a.Add: _add,
+    a.Resize: _resize,
+    a.Move: _move,
+    a.Turn: _turn,
+    a.HoldThings: _hold,
+    a.SetMeasure: _measure,
+    a.Reading: _reading,
+    a.Drop: _drop,
+    a.Construction: _construction,
+    a.Trim: lambda sheet, act: cutting.trim(sheet, sheet.curve(act.curve), act.at),
+    a.Extend: lambda sheet, act: cutting.extend(sheet, sheet.curve(act.curve), act.at),
+    a.Split: lambda sheet, act: cutting.split_curve(sheet, sheet.curve(act.curve), act.at, act.parts),
+    a.Join: lambda sheet, act: cutting.join_curves(sheet, sheet.curve(act.curves[0]), sheet.curve(act.curves[1])),
+    a.Fillet: _fillet,
+    a.Chamfer: _chamfer,
+    a.Offset: _offset,
+    a.Mirror: _mirror,
+    a.AddSplinePoint: _spline_point,
+    a.SplineHandle: _spline_handle,
+    a.SplineSharp: _spline_sharp,
+    a.SplineStraight: _spline_straight,
+    a.Use: _use,
+}

@@ -1,0 +1,134 @@
+"""Where curves cross, on the curves themselves: a polygon finds candidates, Newton's method finds the place to rounding.
+
+Source: Patrikalakis & Maekawa 2002, chapter 5 (curve to curve intersection).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameters
+from wander.core.geometry.curve import Curve
+
+MEETS = 1e-7
+"""Curves closer than this (mm) at a place cross there."""
+
+
+def polygon(curve: Curve) -> tuple[Floats, Floats]:
+    """Parameters (m,) and points (m, 2) close enough together that no crossing hides between them."""
+    return curve.sampled(1) if curve.degree == 1 else curve.sampled(max(4, min(16, 96 // max(1, len(curve.space.breaks) - 1))))
+
+
+def crossings(first: Curve, second: Curve) -> Floats:
+    """Pairs of parameters (k, 2) at which two different curves meet; where they run along each other, none."""
+    ua, a = polygon(first)
+    ub, b = polygon(second)
+    slack = 1e-6 + 0.02 * max(np.ptp(a, axis=0).max(), np.ptp(b, axis=0).max())
+    if np.any(a.min(axis=0) > b.max(axis=0) + slack) or np.any(b.min(axis=0) > a.max(axis=0) + slack):
+        return np.zeros((0, 2))
+    seeds = _candidates(ua, a, ub, b)
+    return _settled(first, second, seeds)
+
+
+def self_crossings(curve: Curve) -> Floats:
+    """Pairs of parameters (k, 2), the smaller first, at which a curve crosses itself; where it closes does not count."""
+    if curve.degree == 1:
+        return np.zeros((0, 2))
+    u, p = polygon(curve)
+    seeds = _candidates(u, p, u, p)
+    apart = np.abs(seeds[:, 1] - seeds[:, 0])
+    period = curve.domain[1] - curve.domain[0]
+    near = 2.5 * float(np.diff(u).max())
+    found = _settled(curve, curve, seeds[(seeds[:, 0] < seeds[:, 1]) & (apart > near) & (apart < period - 1e-9)])
+    if len(found) == 0:
+        return found
+    closed = np.linalg.norm(p[0] - p[-1]) < 1e-6
+    apart = np.abs(found[:, 1] - found[:, 0])
+    away = apart > near / 2
+    if closed:
+        away &= apart < period - near / 2
+    return found[away]
+
+
+def _candidates(ua: Floats, a: Floats, ub: Floats, b: Floats) -> Floats:
+    """Parameters near which two polygons cross, touch, or come as close as their chords leave their curves."""
+    d, e = np.diff(a, axis=0), np.diff(b, axis=0)
+    gap = b[None, :-1] - a[:-1, None]
+    cross = d[:, None, 0] * e[None, :, 1] - d[:, None, 1] * e[None, :, 0]
+    safe = np.where(np.abs(cross) > 1e-14, cross, np.inf)
+    s = (gap[..., 0] * e[None, :, 1] - gap[..., 1] * e[None, :, 0]) / safe
+    t = (gap[..., 0] * d[:, None, 1] - gap[..., 1] * d[:, None, 0]) / safe
+    inside = (s > -0.2) & (s < 1.2) & (t > -0.2) & (t < 1.2) & np.isfinite(safe)
+    i, j = np.nonzero(inside)
+    found = [np.column_stack([ua[i] + np.clip(s[i, j], 0, 1) * np.diff(ua)[i], ub[j] + np.clip(t[i, j], 0, 1) * np.diff(ub)[j]])]
+    # curves that only touch: vertices of one polygon nearly on the other
+    for u, p, v, q, swap in ((ua, a, ub, b, False), (ub, b, ua, a, True)):
+        sag = 0.02 * max(float(np.linalg.norm(np.diff(p, axis=0), axis=1).max()), float(np.linalg.norm(np.diff(q, axis=0), axis=1).max()))
+        segment = np.diff(q, axis=0)
+        length2 = np.maximum((segment**2).sum(axis=1), 1e-300)
+        share = np.clip(((p[:, None] - q[None, :-1]) * segment).sum(axis=-1) / length2, 0, 1)
+        near = np.linalg.norm(q[None, :-1] + share[..., None] * segment - p[:, None], axis=-1) < sag
+        i, j = np.nonzero(near)
+        pair = np.column_stack([u[i], v[j] + share[i, j] * np.diff(v)[j]])
+        found.append(pair[:, ::-1] if swap else pair)
+    return np.concatenate(found)
+
+
+def _settled(first: Curve, second: Curve, seeds: Floats) -> Floats:
+    """The seeds that lead to a meeting place, each place once."""
+    if len(seeds) == 0:
+        return np.zeros((0, 2))
+    s, t = seeds[:, 0].copy(), seeds[:, 1].copy()
+    for _ in range(40):
+        p, dp = first.derivatives(s, 1)
+        q, dq = second.derivatives(t, 1)
+        off = q - p
+        # damped normal equations: at a touching place the two directions are one
+        aa, ab, bb = (dp * dp).sum(axis=1), -(dp * dq).sum(axis=1), (dq * dq).sum(axis=1)
+        ra, rb = (dp * off).sum(axis=1), -(dq * off).sum(axis=1)
+        lift = 1e-12 * (aa + bb) + 1e-300
+        determinant = (aa + lift) * (bb + lift) - ab * ab
+        ds = ((bb + lift) * ra - ab * rb) / determinant
+        dt = ((aa + lift) * rb - ab * ra) / determinant
+        moved_s, moved_t = np.clip(s + ds, *first.domain), np.clip(t + dt, *second.domain)
+        still = max(np.abs(moved_s - s).max(), np.abs(moved_t - t).max())
+        s, t = moved_s, moved_t
+        if still < 1e-15:
+            break
+    apart = np.linalg.norm(first(s) - second(t), axis=1)
+    good = apart < MEETS
+    found = np.column_stack([s[good], t[good]])
+    places = first(found[:, 0]) if len(found) else np.zeros((0, 2))
+    kept: list[int] = []
+    for i in np.lexsort((found[:, 1], found[:, 0])):
+        if not any(_one_place(first, second, found[[i, k]], places[[i, k]]) for k in kept):
+            kept.append(int(i))
+    return found[kept] if len(kept) <= 64 else np.zeros((0, 2))
+
+
+def _one_place(first: Curve, second: Curve, pairs: Floats, places: Floats) -> bool:
+    """Whether two pairs of parameters stand for one meeting: where curves touch, they lie together over a little way."""
+    apart = np.linalg.norm(places[0] - places[1])
+    if apart < 1e-6:
+        # the two ends of a curve that closes are one place as well
+        steps = np.abs(pairs[0] - pairs[1])
+        return bool(np.minimum(steps, 1.0 - steps).max() < 1e-5 or steps.max() < 0.3)
+    s, t = pairs.mean(axis=0)
+    return bool(apart < 0.01 and np.linalg.norm(first(float(s)) - second(float(t))) < 2 * MEETS)
+
+
+def runs_along(first: Curve, second: Curve, tolerance: float = 1e-6) -> tuple[float, float] | None:
+    """The part of the first curve, in its parameter, that lies on the second; None where they share no length."""
+    u = np.linspace(*first.domain, 41)
+    p = first(u)
+    on = np.linalg.norm(second(closest_parameters(second, p)) - p, axis=1) < tolerance
+    best, begun = None, None
+    for i, value in enumerate([*on.tolist(), False]):
+        if value and begun is None:
+            begun = i
+        elif not value and begun is not None:
+            if i - begun > 2 and (best is None or i - begun > best[1] - best[0]):
+                best = (begun, i)
+            begun = None
+    return None if best is None else (float(u[best[0]]), float(u[best[1] - 1]))

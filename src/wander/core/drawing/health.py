@@ -1,0 +1,162 @@
+"""What is wrong with a drawing although every single curve is right: gaps, doubled lines, slivers, needless splits, crossings.
+
+Each ailment comes with the acts that mend it.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+
+from wander.core.drawing.crossings import runs_along
+from wander.core.drawing.model import Drawing, DrawnArc, DrawnLine
+from wander.core.drawing.pieces import Piece
+from wander.core.drawing.regions import Graph
+from wander.core.geometry.quadrature import length
+
+WIDEST_GAP = 0.02
+"""Gaps up to this share of the drawing's size look closed."""
+SLIVER = 2e-3
+"""Curves shorter than this share of the drawing's size are an accident."""
+Kind = Literal["gap", "doubled", "sliver", "needless-split", "crosses-itself"]
+
+
+@dataclass(frozen=True)
+class Ailment:
+    """at: place in the plane, mm. size: of a gap or sliver, mm. curves: concerned. mend: acts, as they are written."""
+
+    kind: Kind
+    at: tuple[float, float]
+    size: float
+    curves: tuple[str, ...]
+    mend: list[dict[str, Any]]
+
+
+def ailments(drawing: Drawing, pieces: Sequence[Piece], graph: Graph) -> list[Ailment]:
+    """Everything that is wrong, in the order in which it is best mended."""
+    drawn = [piece for piece in pieces if not piece.construction]
+    if not drawn:
+        return []
+    box = np.concatenate([piece.curve.points for piece in drawn])
+    size = float(np.ptp(box, axis=0).max())
+    slivers = _slivers(drawn, size)
+    doubled = _doubled(drawn)
+    hidden = {c for a in doubled for c in a.curves[:1]}
+    return [*doubled, *slivers, *_gaps(drawing, [p for p in drawn if p.id not in hidden], size), *_splits(drawing, drawn), *_crossed(graph)]
+
+
+def _slivers(drawn: Sequence[Piece], size: float) -> list[Ailment]:
+    found = []
+    for piece in drawn:
+        long = length(piece.curve)
+        if long < SLIVER * size and len(drawn) > 1 and piece.ends is not None:
+            x, y = piece.curve(0.5)
+            mend: list[dict[str, Any]] = [{"act": "drop", "things": [piece.id]}]
+            if piece.ends[0] != piece.ends[1]:
+                mend.append({"act": "hold", "type": "coincident", "of": list(piece.ends)})
+            found.append(Ailment("sliver", (float(x), float(y)), long, (piece.id,), mend))
+    return found
+
+
+def _doubled(drawn: Sequence[Piece]) -> list[Ailment]:
+    """Curves that lie wholly on others, and lines that overlap in part."""
+    found = []
+    gone: set[str] = set()
+    boxes = [(p.curve.points.min(axis=0) - 1e-6, p.curve.points.max(axis=0) + 1e-6) for p in drawn]
+    for i, a in enumerate(drawn):
+        for j in range(i):
+            b = drawn[j]
+            if a.id in gone or b.id in gone or np.any(boxes[i][0] > boxes[j][1]) or np.any(boxes[j][0] > boxes[i][1]):
+                continue
+            for one, other in ((a, b), (b, a)):
+                along = runs_along(one.curve, other.curve)
+                if along is None:
+                    continue
+                middle = one.curve((along[0] + along[1]) / 2)
+                at = (float(middle[0]), float(middle[1]))
+                shared = length(one.curve) * (along[1] - along[0])
+                if along[1] - along[0] > 1 - 1e-9:
+                    found.append(Ailment("doubled", at, shared, (one.id, other.id), [{"act": "drop", "things": [one.id]}]))
+                    gone.add(one.id)
+                elif one.type == "line":
+                    # the part that lies on the other is taken away
+                    ends = one.curve(np.array(along))
+                    mend = [{"act": "split", "curve": one.id, "at": p.tolist()} for p, t in zip(ends, along, strict=True) if 1e-6 < t < 1 - 1e-6]
+                    found.append(Ailment("doubled", at, shared, (one.id, other.id), mend))
+                else:
+                    continue
+                break
+    return found
+
+
+def _gaps(drawing: Drawing, drawn: Sequence[Piece], size: float) -> list[Ailment]:
+    """Ends that belong to one curve only and lie so near another such end that the outline looks closed."""
+    count: dict[str, list[str]] = defaultdict(list)
+    for piece in drawn:
+        for p in piece.ends or ():
+            count[p].append(piece.id)
+    loose = [p for p, users in count.items() if len(users) == 1]
+    apart = [
+        (float(np.hypot(*np.subtract(drawing.points[p], drawing.points[q]))), p, q)
+        for i, p in enumerate(loose)
+        for q in loose[:i]
+        if count[p] != count[q] or len(drawn) == 1
+    ]
+    found, taken = [], set()
+    for gap, p, q in sorted(apart):
+        if gap > WIDEST_GAP * size or p in taken or q in taken:
+            continue
+        taken |= {p, q}
+        middle = (np.array(drawing.points[p]) + drawing.points[q]) / 2
+        mend = [{"act": "hold", "type": "coincident", "of": [q, p]}]
+        found.append(Ailment("gap", (float(middle[0]), float(middle[1])), gap, (count[p][0], count[q][0]), mend))
+    return found
+
+
+def _splits(drawing: Drawing, drawn: Sequence[Piece]) -> list[Ailment]:
+    """Two lines in one line, or two arcs on one circle, with nothing at the point between them."""
+    at: dict[str, list[str]] = defaultdict(list)
+    for piece in drawn:
+        for p in piece.ends or ():
+            at[p].append(piece.id)
+    users: dict[str, int] = defaultdict(int)
+    for curve in drawing.curves:
+        for p in curve.points():
+            users[p] += 1
+    spoken_of = {i for hold in drawing.holds for i in hold.of}
+    curves = {curve.id: curve for curve in drawing.curves}
+    found = []
+    taken: set[str] = set()
+    for p, here in at.items():
+        if len(here) != 2 or here[0] == here[1] or users[p] != 2 or p in spoken_of or taken & set(here):
+            continue
+        a, b = curves[here[0]], curves[here[1]]
+        place = drawing.points[p]
+        in_line = isinstance(a, DrawnLine) and isinstance(b, DrawnLine) and _goes_on(drawing, a, b, p)
+        if in_line or (isinstance(a, DrawnArc) and isinstance(b, DrawnArc) and a.center == b.center):
+            taken |= set(here)
+            found.append(Ailment("needless-split", place, 0.0, (a.id, b.id), [{"act": "join", "curves": [a.id, b.id]}]))
+    return found
+
+
+def _goes_on(drawing: Drawing, a: DrawnLine, b: DrawnLine, point: str) -> bool:
+    ways = [np.subtract(drawing.points[next(p for p in line.ends() if p != point)], drawing.points[point]) for line in (a, b)]
+    cross = ways[0][0] * ways[1][1] - ways[0][1] * ways[1][0]
+    sizes = float(np.hypot(*ways[0]) * np.hypot(*ways[1]))
+    return abs(cross) < 1e-6 * sizes and float(ways[0] @ ways[1]) < 0
+
+
+def _crossed(graph: Graph) -> list[Ailment]:
+    """Curves that cross where neither ends. Mended by keeping the largest area and what bounds it."""
+    if not graph.crossed or not graph.regions:
+        return []
+    largest = max(graph.regions, key=lambda region: region.area)
+    if len(graph.crossed) == 2 and len({frozenset(pair) for _, pair in graph.crossed}) == 1 and not any(a == b for _, (a, b) in graph.crossed):
+        # two curves laid over each other on purpose: areas to choose from, nothing wrong
+        return []
+    mend = [{"act": "use", "regions": [largest.name]}]
+    return [Ailment("crosses-itself", (float(p[0]), float(p[1])), 0.0, pair, mend) for p, pair in graph.crossed]

@@ -1,0 +1,238 @@
+"""A drawing as it is written down: points, curves through them, and what holds them.
+
+Positions are plain numbers in mm, as they were last solved; only what holds the drawing (`holds`) may be an expression. Ids are short, unique
+in the drawing and never used twice: `p4` a point, `c7` a curve, `h9` a hold.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from wander.core.document.fields import Angle, Length, Model
+
+Id = Annotated[str, Field(pattern=r"^[pch][0-9]{1,6}$")]
+Position = Annotated[tuple[float, float], Field(strict=False)]
+MOST = 4000
+
+
+class _Curve(Model):
+    id: Id
+    construction: bool = False
+
+    def ends(self) -> tuple[str, str] | None:
+        """The points it begins and ends at; None for a closed curve."""
+        raise NotImplementedError
+
+    def points(self) -> tuple[str, ...]:
+        """All points that it is made of."""
+        raise NotImplementedError
+
+
+class DrawnLine(_Curve):
+    type: Literal["line"] = "line"
+    start: Id
+    end: Id
+
+    def ends(self) -> tuple[str, str]:
+        return self.start, self.end
+
+    def points(self) -> tuple[str, ...]:
+        return self.start, self.end
+
+
+class DrawnArc(_Curve):
+    """Runs counter-clockwise about its centre, from start to end."""
+
+    type: Literal["arc"] = "arc"
+    center: Id
+    start: Id
+    end: Id
+
+    def ends(self) -> tuple[str, str]:
+        return self.start, self.end
+
+    def points(self) -> tuple[str, ...]:
+        return self.center, self.start, self.end
+
+
+class DrawnCircle(_Curve):
+    type: Literal["circle"] = "circle"
+    center: Id
+    radius: float = Field(gt=0)
+
+    def ends(self) -> None:
+        return None
+
+    def points(self) -> tuple[str, ...]:
+        return (self.center,)
+
+
+class DrawnEllipse(_Curve):
+    """width along its own x, which is turned by `turn` degrees."""
+
+    type: Literal["ellipse"] = "ellipse"
+    center: Id
+    width: float = Field(gt=0)
+    depth: float = Field(gt=0)
+    turn: float = 0.0
+
+    def ends(self) -> None:
+        return None
+
+    def points(self) -> tuple[str, ...]:
+        return (self.center,)
+
+
+class Handle(Model):
+    """The direction (degrees) in which a spline runs through one of its points, and how far that is felt: 1 is as it would be by itself."""
+
+    at: int = Field(ge=0)
+    angle: float
+    pull: float = Field(default=1.0, gt=0, le=20)
+
+
+class DrawnSpline(_Curve):
+    """Smooth through its points in their order. sharp: points at which it has a corner. straight: spans that are straight, by their first point."""
+
+    type: Literal["spline"] = "spline"
+    through: list[Id] = Field(min_length=2, max_length=MOST)
+    closed: bool = False
+    sharp: list[int] = []
+    straight: list[int] = []
+    handles: list[Handle] = []
+
+    def ends(self) -> tuple[str, str] | None:
+        return None if self.closed else (self.through[0], self.through[-1])
+
+    def points(self) -> tuple[str, ...]:
+        return tuple(self.through)
+
+
+class DrawnPoles(_Curve):
+    """A cubic B-spline by its control points."""
+
+    type: Literal["poles"] = "poles"
+    poles: list[Id] = Field(min_length=4, max_length=MOST)
+
+    def ends(self) -> tuple[str, str]:
+        return self.poles[0], self.poles[-1]
+
+    def points(self) -> tuple[str, ...]:
+        return tuple(self.poles)
+
+
+AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles
+Curve = Annotated[DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles, Field(discriminator="type")]
+
+
+class _Hold(Model):
+    id: Id
+    of: list[Id] = Field(min_length=1, max_length=3)
+
+
+class Relation(_Hold):
+    """Geometry held by other geometry."""
+
+    type: Literal[
+        "coincident",
+        "horizontal",
+        "vertical",
+        "parallel",
+        "perpendicular",
+        "equal",
+        "tangent",
+        "concentric",
+        "midpoint",
+        "symmetric",
+        "on-curve",
+        "fixed",
+    ]
+
+
+class Measure(_Hold):
+    """A size, typed or read. reading: it only tells, and holds nothing."""
+
+    type: Literal["length", "distance", "across", "up", "radius", "diameter"]
+    value: Length
+    reading: bool = False
+
+
+class AngleMeasure(_Hold):
+    type: Literal["angle"]
+    value: Angle
+    reading: bool = False
+
+
+Hold = Annotated[Relation | Measure | AngleMeasure, Field(discriminator="type")]
+MEASURES = frozenset({"length", "distance", "across", "up", "radius", "diameter", "angle"})
+
+
+class Drawing(Model):
+    """points: positions in the plane, mm. use: names of the regions that make the outline; None: the only one there is."""
+
+    points: dict[Id, Position] = Field(default={}, max_length=MOST)
+    curves: list[Curve] = Field(default=[], max_length=MOST)
+    holds: list[Hold] = Field(default=[], max_length=MOST)
+    use: list[str] | None = None
+    next: int = Field(default=1, ge=1)
+
+    @model_validator(mode="after")
+    def _consistent(self) -> Drawing:
+        curves = {curve.id: curve for curve in self.curves}
+        if len(curves) != len(self.curves) or len({hold.id for hold in self.holds}) != len(self.holds):
+            raise ValueError("a curve or a hold stands twice in the drawing")
+        for curve in self.curves:
+            astray = next((p for p in curve.points() if p not in self.points), None)
+            if astray is not None:
+                raise ValueError(f"curve {curve.id} needs the point {astray}, which the drawing does not have")
+        for hold in self.holds:
+            astray = next((i for i in hold.of if i not in curves and i not in self.points), None)
+            if astray is not None:
+                raise ValueError(f"{hold.type} {hold.id} holds {astray}, which the drawing does not have")
+            wrong = _misfit(hold, curves)
+            if wrong:
+                raise ValueError(f"{hold.type} {hold.id}: {wrong}")
+        return self
+
+    def curve(self, curve_id: str) -> AnyCurve:
+        return next(curve for curve in self.curves if curve.id == curve_id)
+
+
+_TAKES: dict[str, tuple[str, ...]] = {
+    "coincident": ("pp",),
+    "horizontal": ("l", "pp"),
+    "vertical": ("l", "pp"),
+    "parallel": ("ll",),
+    "perpendicular": ("ll",),
+    "equal": ("ll", "rr"),
+    "tangent": ("lr", "rl", "rr", "ls", "sl", "rs", "sr"),
+    "concentric": ("rr", "re", "er", "ee"),
+    "midpoint": ("pl",),
+    "symmetric": ("ppl",),
+    "on-curve": ("pl", "pr", "pe", "ps"),
+    "fixed": ("p", "l", "r", "e", "s"),
+    "length": ("l",),
+    "distance": ("pp", "pl", "ll"),
+    "across": ("pp", "l"),
+    "up": ("pp", "l"),
+    "radius": ("r",),
+    "diameter": ("r",),
+    "angle": ("ll",),
+}
+_LETTER = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s"}
+_WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline"}
+
+
+def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]) -> str | None:
+    """What is wrong with the things a hold is put on, if anything."""
+    got = "".join(_LETTER[curves[i].type] if i in curves else "p" for i in hold.of)
+    if got in _TAKES[hold.type] and len(set(hold.of)) == len(hold.of):
+        return None
+    return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in _TAKES[hold.type])
+
+
+def takes(kind: str) -> tuple[str, ...]:
+    """What a hold can be put on, a letter for each thing: p point, l line, r circle or arc, e ellipse, s spline."""
+    return _TAKES[kind]

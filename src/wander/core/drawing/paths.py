@@ -1,0 +1,71 @@
+"""Curves as path text of Scalable Vector Graphics (W3C), exactly: lines, arcs, and cubic Bezier pieces. mm, y upwards as in the drawing."""
+
+from __future__ import annotations
+
+from math import pi
+
+import numpy as np
+
+from wander.core.drawing.model import Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline
+from wander.core.drawing.pieces import arc_angles, curve_of
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import elevate, insert_knots
+
+DIGITS = 6
+
+
+def path_of(curve: DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles, drawing: Drawing) -> str:
+    """The path of one curve; empty where it has no length."""
+    at = drawing.points
+    match curve:
+        case DrawnLine():
+            return f"M{_xy(*at[curve.start])}L{_xy(*at[curve.end])}"
+        case DrawnArc():
+            radius = _n(float(np.hypot(*np.subtract(at[curve.start], at[curve.center]))))
+            _, sweep = arc_angles(curve, at)
+            if sweep > 2 * pi - 1e-9:
+                return _round(at[curve.center], float(radius), float(radius), 0.0)
+            return f"M{_xy(*at[curve.start])}A{radius} {radius} 0 {int(sweep > pi)} 1 {_xy(*at[curve.end])}"
+        case DrawnCircle():
+            return _round(at[curve.center], curve.radius, curve.radius, 0.0)
+        case DrawnEllipse():
+            return _round(at[curve.center], curve.width / 2, curve.depth / 2, curve.turn)
+        case _:
+            made = curve_of(curve, drawing)
+            return bezier_path(made) if made is not None else ""
+
+
+def bezier_path(curve: Curve) -> str:
+    """The path of a polynomial spline of degree up to three; higher degrees are drawn as cubics within a thousandth of their size."""
+    if curve.degree > 3:
+        return _sampled(curve)
+    cubic = elevate(curve, 3)
+    inner = [b for b, m in zip(cubic.space.breaks[1:-1], cubic.space.multiplicities[1:-1], strict=True) for _ in range(3 - m)]
+    points = insert_knots(cubic, inner).points
+    rest = "".join(f"C{_xy(*points[i])} {_xy(*points[i + 1])} {_xy(*points[i + 2])}" for i in range(1, len(points) - 1, 3))
+    return f"M{_xy(*points[0])}{rest}"
+
+
+def _sampled(curve: Curve) -> str:
+    """Hermite cubics on each half span: an arc of 4.5 degrees is met to 1e-9 of its radius."""
+    b = curve.space.breaks
+    u = np.append((b[:-1, None] + np.diff(b)[:, None] * np.array([0.0, 0.5])).ravel(), b[-1])
+    p, d = curve.derivatives(u, 1)
+    step = np.diff(u)[:, None] / 3
+    first, second = p[:-1] + d[:-1] * step, p[1:] - d[1:] * step
+    rest = "".join(f"C{_xy(*a)} {_xy(*c)} {_xy(*e)}" for a, c, e in zip(first, second, p[1:], strict=True))
+    return f"M{_xy(*p[0])}{rest}"
+
+
+def _round(center: tuple[float, float], a: float, b: float, turn: float) -> str:
+    c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    ends = [(center[0] + k * a * c, center[1] + k * a * s) for k in (1, -1)]
+    return f"M{_xy(*ends[0])}" + "".join(f"A{_n(a)} {_n(b)} {_n(turn)} 1 1 {_xy(*ends[k])}" for k in (1, 0)) + "Z"
+
+
+def _n(value: float) -> str:
+    return f"{round(value, DIGITS) + 0.0:g}" if abs(value) < 1e-3 else f"{round(value, DIGITS) + 0.0:.10g}"
+
+
+def _xy(x: float, y: float) -> str:
+    return f"{_n(float(x))} {_n(float(y))}"

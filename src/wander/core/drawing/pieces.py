@@ -1,0 +1,179 @@
+"""The curves of a drawing as geometry: every one a spline over [0, 1], lines and arcs run at constant speed."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import atan2, cos, hypot, pi, radians, sin
+
+import numpy as np
+
+from wander.core.drawing.model import Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline, Relation
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.conics import smooth_arc
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import join
+from wander.core.geometry.interpolate import closed_through, spread_parameters
+from wander.core.geometry.space import SplineSpace
+
+LINE = SplineSpace.from_breaks(1, [0.0, 1.0])
+Positions = Mapping[str, tuple[float, float]]
+Direction = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A curve of a drawing. ends: ids of its end points, None where it closes on itself. even: it is run at constant speed."""
+
+    id: str
+    type: str
+    curve: Curve
+    ends: tuple[str, str] | None
+    construction: bool
+    even: bool
+
+
+def pieces(drawing: Drawing) -> list[Piece]:
+    """All curves that have a length, in their order."""
+    found = []
+    for curve in drawing.curves:
+        made = curve_of(curve, drawing)
+        if made is not None:
+            found.append(Piece(curve.id, curve.type, made, curve.ends(), curve.construction, curve.type in ("line", "arc", "circle")))
+    return found
+
+
+def curve_of(curve: DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles, drawing: Drawing) -> Curve | None:
+    """The geometry of one curve; None where it has shrunk to nothing."""
+    at = drawing.points
+    match curve:
+        case DrawnLine():
+            a, b = np.array(at[curve.start]), np.array(at[curve.end])
+            return Curve(LINE, np.stack([a, b])) if np.linalg.norm(b - a) > 1e-9 else None
+        case DrawnArc():
+            (cx, cy), (ax, ay), (bx, by) = at[curve.center], at[curve.start], at[curve.end]
+            radius = (hypot(ax - cx, ay - cy) + hypot(bx - cx, by - cy)) / 2
+            begin, sweep = arc_angles(curve, at)
+            return smooth_arc((cx, cy), radius, begin, sweep) if radius > 1e-9 and sweep * radius > 1e-9 else None
+        case DrawnCircle():
+            return smooth_arc(at[curve.center], curve.radius, 0.0, 2 * pi)
+        case DrawnEllipse():
+            unit = smooth_arc((0.0, 0.0), 0.5, 0.0, 2 * pi)
+            c, s = cos(radians(curve.turn)), sin(radians(curve.turn))
+            return Curve(unit.space, (unit.points * (curve.width, curve.depth)) @ np.array([[c, s], [-s, c]]) + at[curve.center])
+        case DrawnPoles():
+            p = np.array([at[i] for i in curve.poles])
+            return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p) if np.ptp(p, axis=0).max() > 1e-9 else None
+        case DrawnSpline():
+            p = np.array([at[i] for i in curve.through])
+            if np.linalg.norm(np.diff(p, axis=0), axis=1).min() <= 1e-9 or (curve.closed and (len(p) < 3 or np.linalg.norm(p[0] - p[-1]) <= 1e-9)):
+                return None
+            return spline_curve(curve, at, borrowed=_borrowed(curve, drawing))
+
+
+def arc_angles(arc: DrawnArc, at: Positions) -> tuple[float, float]:
+    """Angle at the start and the sweep, radians, the sweep in (0, 2 pi]."""
+    (cx, cy), (ax, ay), (bx, by) = at[arc.center], at[arc.start], at[arc.end]
+    begin = atan2(ay - cy, ax - cx)
+    sweep = (atan2(by - cy, bx - cx) - begin) % (2 * pi)
+    return begin, sweep if sweep > 1e-12 else 2 * pi
+
+
+def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mapping[int, Direction] | None = None) -> Curve:
+    """The curve of a spline through or by its points. borrowed: directions at its ends that come from its neighbours."""
+    if isinstance(curve, DrawnPoles):
+        p = np.array([at[i] for i in curve.poles])
+        return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p)
+    p = np.array([at[i] for i in curve.through])
+    ways = {h.at: (cos(radians(h.angle)), sin(radians(h.angle)), h.pull) for h in curve.handles if h.at < len(p)}
+    ways |= {k: (x, y, 1.0) for k, (x, y) in (borrowed or {}).items() if k not in ways}
+    count = len(p)
+    straight = {i for i in curve.straight if i < (count if curve.closed else count - 1)}
+    if curve.closed and not (curve.sharp or ways or straight):
+        return closed_through(p)
+    nodes = _nodes(curve, count, ways, straight)
+    first = nodes[0] if curve.closed else 0
+    order = [(first + k) % count for k in range(count + 1)] if curve.closed else list(range(count))
+    ring = p[order]
+    u = spread_parameters(ring)
+    stops = [k for k, i in enumerate(order) if i in nodes or k in (0, len(order) - 1)]
+    runs, smooth = [], []
+    for a, b in itertools.pairwise(stops):
+        runs.append(_run(ring, u, a, b, order, ways, straight, set(curve.sharp)))
+    for k in stops[1:-1]:
+        # a direction of its own beside a straight span makes a corner
+        smooth.append(order[k] not in curve.sharp and (order[k] in ways) != _beside(order[k], straight, count, curve.closed))
+    return join(runs, [float(u[b] - u[a]) for a, b in itertools.pairwise(stops)], smooth)
+
+
+def _nodes(curve: DrawnSpline, count: int, ways: Mapping[int, object], straight: set[int]) -> list[int]:
+    """Points at which the spline is put together from parts."""
+    found = {i for i in curve.sharp if i < count} | set(ways) | straight | {(i + 1) % count for i in straight}
+    return sorted(found) or [0]
+
+
+def _beside(node: int, straight: set[int], count: int, closed: bool) -> bool:
+    return node in straight or ((node - 1) % count if closed else node - 1) in straight
+
+
+def _run(
+    ring: Floats, u: Floats, a: int, b: int, order: Sequence[int], ways: Mapping[int, tuple[float, float, float]], straight: set[int], sharp: set[int]
+) -> Curve:
+    """The part of a spline between two of its nodes: straight, or a cubic with the directions that are given at its ends."""
+    if b == a + 1 and order[a] in straight:
+        return Curve(LINE, ring[[a, b]])
+    conditions: list[Floats | None] = []
+    for here, inner, sign in ((a, a + 1, 1), (b, b - 1, -1)):
+        node = order[here]
+        if node in ways:
+            x, y, pull = ways[node]
+            # the same speed on both sides, or the two parts would meet at different rates
+            beside = [k for k in (inner, here - sign) if 0 <= k < len(ring)]
+            speeds = [float(np.linalg.norm(ring[k] - ring[here])) / abs(float(u[k] - u[here])) for k in beside]
+            conditions.append(np.array([x, y]) * pull * float(np.mean(speeds)))
+            continue
+        outer = here - sign
+        span = order[outer] if sign == 1 else node
+        if node not in sharp and 0 <= outer < len(ring) and span in straight:
+            conditions.append((ring[here] - ring[outer]) / (u[here] - u[outer]))
+        else:
+            conditions.append(None)
+    space = SplineSpace.from_breaks(3, u[a : b + 1])
+    ends = u[[a, b]]
+    first, second = space.matrix(ends, 1), space.matrix(ends, 2)
+    rows = np.stack([(second if c is None else first)[i] for i, c in enumerate(conditions)])
+    wanted = np.array([np.zeros(2) if c is None else c for c in conditions])
+    controls = np.linalg.solve(np.concatenate([space.matrix(u[a : b + 1]), rows]), np.concatenate([ring[a : b + 1], wanted]))
+    return Curve(space, controls)
+
+
+def _borrowed(curve: DrawnSpline, drawing: Drawing) -> dict[int, Direction]:
+    """Directions that a spline takes at its ends from the neighbours it is tangent to."""
+    if curve.closed:
+        return {}
+    found: dict[int, Direction] = {}
+    for hold in drawing.holds:
+        if not isinstance(hold, Relation) or hold.type != "tangent" or curve.id not in hold.of:
+            continue
+        other = drawing.curve(next(i for i in hold.of if i != curve.id))
+        if isinstance(other, DrawnSpline | DrawnPoles | DrawnCircle | DrawnEllipse):
+            continue
+        for index, point in ((0, curve.through[0]), (len(curve.through) - 1, curve.through[-1])):
+            if point in other.ends():
+                found[index] = _onwards(other, point, drawing.points, into=index != 0)
+    return found
+
+
+def _onwards(other: DrawnLine | DrawnArc, point: str, at: Positions, *, into: bool) -> Direction:
+    """Direction at a shared point: out of the neighbour where the spline begins there, into it where the spline ends there."""
+    if isinstance(other, DrawnLine):
+        (ax, ay), (bx, by) = at[other.start], at[other.end]
+        x, y = bx - ax, by - ay
+    else:
+        (cx, cy), (px, py) = at[other.center], at[point]
+        x, y = -(py - cy), px - cx
+    size = hypot(x, y) or 1.0
+    leaves = point == other.end
+    sign = (1.0 if leaves else -1.0) * (-1.0 if into else 1.0)
+    return sign * x / size, sign * y / size

@@ -1,0 +1,312 @@
+"""The closed areas of a drawing, on its exact curves.
+
+Curves are cut where they cross; the parts and their ends make a planar graph; walking round its faces gives the areas. A face is walked by
+turning as sharply as possible at every end, so that nothing lies between.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from wander.core.drawing.crossings import crossings, runs_along, self_crossings
+from wander.core.drawing.loop import Loop
+from wander.core.drawing.outline import Stretch, outline
+from wander.core.drawing.pieces import Piece
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import reverse, split
+
+SAME = 1e-6
+"""Ends closer than this (mm) are one."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """A piece of a curve between two places where something meets it. share: its part of the curve's parameter."""
+
+    curve_id: str
+    curve: Curve
+    even: bool
+    share: tuple[float, float]
+    nodes: tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Side:
+    """A part walked one way."""
+
+    part: int
+    forward: bool
+
+
+@dataclass(frozen=True)
+class Region:
+    """A closed area. name: the curves round it, with `#2` where several areas have the same ones. curves: the curve of each of its sides.
+
+    inner: outlines of what is cut out of it.
+    """
+
+    name: str
+    sides: tuple[Side, ...]
+    curves: tuple[str, ...]
+    boundary: Loop
+    inner: tuple[tuple[Side, ...], ...] = ()
+    inner_area: float = 0.0
+
+    @property
+    def area(self) -> float:
+        return abs(self.boundary.area) - self.inner_area
+
+
+@dataclass
+class Graph:
+    """nodes: places (n, 2). parts: between them. crossed: places where curves cross that share no end there, with the curves."""
+
+    nodes: Floats
+    parts: list[Part]
+    crossed: list[tuple[Floats, tuple[str, str]]] = field(default_factory=list)
+
+    @cached_property
+    def regions(self) -> tuple[Region, ...]:
+        return _regions(self)
+
+    def union(self, names: Iterable[str]) -> list[tuple[Side, ...]]:
+        """Outlines round the named regions taken together, the largest first. Raises KeyError on a name that there is not."""
+        known = {region.name: region for region in self.regions}
+        sides = {side for name in names for side in known[name].sides}
+        outer = {s for s in sides if Side(s.part, not s.forward) not in sides}
+        walks = _walks(self, outer)
+        return sorted(walks, key=lambda w: -abs(self.loop(w).area))
+
+    def loop(self, sides: Sequence[Side]) -> Loop:
+        stretches = []
+        for side in sides:
+            part = self.parts[side.part]
+            whole = part.nodes[0] == part.nodes[1] and len(sides) == 1
+            stretches.append(Stretch(part.curve if side.forward else reverse(part.curve), part.even, whole))
+        return outline(stretches)
+
+
+def graph(pieces: Sequence[Piece]) -> Graph:
+    """The planar graph of all curves that are not construction."""
+    drawn = [piece for piece in pieces if not piece.construction]
+    cuts: list[list[float]] = [[] for _ in drawn]
+    crossed: list[tuple[Floats, tuple[str, str]]] = []
+    doubled: set[int] = set()
+    boxes = [(p.curve.points.min(axis=0) - SAME, p.curve.points.max(axis=0) + SAME) for p in drawn]
+    for i, a in enumerate(drawn):
+        for s, t in self_crossings(a.curve):
+            cuts[i] += [float(s), float(t)]
+            crossed.append((a.curve(float(s)), (a.id, a.id)))
+        for j in range(i):
+            if np.any(boxes[i][0] > boxes[j][1]) or np.any(boxes[j][0] > boxes[i][1]):
+                continue
+            _meet(drawn, i, j, cuts, crossed, doubled)
+    parts: list[tuple[str, Curve, bool, tuple[float, float]]] = []
+    for i, piece in enumerate(drawn):
+        if i in doubled:
+            continue
+        parts += [(piece.id, curve, piece.even, share) for curve, share in _cut(piece.curve, cuts[i])]
+    ends = np.array([p for _, curve, _, _ in parts for p in (curve.points[0], curve.points[-1])]).reshape(-1, 2)
+    nodes, numbers = _clustered(ends)
+    return Graph(nodes, [Part(*part, (numbers[2 * k], numbers[2 * k + 1])) for k, part in enumerate(parts)], crossed)
+
+
+def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], crossed: list[tuple[Floats, tuple[str, str]]], doubled: set[int]) -> None:
+    """Note where two curves meet; one that lies wholly on another is left out, the health of the drawing tells of it."""
+    a, b = drawn[i], drawn[j]
+    for one, other, number in ((a, b, i), (b, a, j)):
+        along = runs_along(one.curve, other.curve)
+        if along is not None and along[1] - along[0] > 1 - 1e-9:
+            doubled.add(number)
+            return
+        if along is not None:
+            # parts run together: cut both at the ends of what they share
+            cuts[number] += list(along)
+    for s, t in crossings(a.curve, b.curve):
+        inside_a, inside_b = _inside(a.curve, float(s)), _inside(b.curve, float(t))
+        if inside_a:
+            cuts[i].append(float(s))
+        if inside_b:
+            cuts[j].append(float(t))
+        if inside_a and inside_b:
+            crossed.append((a.curve(float(s)), (a.id, b.id)))
+
+
+def _inside(curve: Curve, t: float) -> bool:
+    place = curve(t)
+    return bool(np.linalg.norm(place - curve.points[0]) > SAME and np.linalg.norm(place - curve.points[-1]) > SAME)
+
+
+def _cut(curve: Curve, at: Sequence[float]) -> list[tuple[Curve, tuple[float, float]]]:
+    """The parts of a curve between the given parameters, each over [0, 1]; a closed curve that is cut once starts there."""
+    inner = sorted(t for t in at if 1e-9 < t < 1 - 1e-9)
+    stops = [t for k, t in enumerate(inner) if k == 0 or t - inner[k - 1] > 1e-9]
+    if not stops:
+        return [(curve, (0.0, 1.0))]
+    found, rest, begun = [], curve, 0.0
+    for t in stops:
+        first, rest = split(rest, t)
+        found.append((_unit(first), (begun, t)))
+        begun = t
+    found.append((_unit(rest), (begun, 1.0)))
+    return found
+
+
+def _unit(curve: Curve) -> Curve:
+    return Curve(curve.space.mapped(0.0, 1.0), curve.points)
+
+
+def _clustered(ends: Floats) -> tuple[Floats, list[int]]:
+    nodes: list[Floats] = []
+    cells: dict[tuple[int, int], list[int]] = defaultdict(list)
+    numbers = []
+    for p in ends:
+        cell = (int(np.floor(p[0] / (4 * SAME))), int(np.floor(p[1] / (4 * SAME))))
+        near = [k for dx in (-1, 0, 1) for dy in (-1, 0, 1) for k in cells.get((cell[0] + dx, cell[1] + dy), ())]
+        match = next((k for k in near if np.linalg.norm(nodes[k] - p) <= SAME), None)
+        if match is None:
+            match = len(nodes)
+            nodes.append(p)
+            cells[cell].append(match)
+        numbers.append(match)
+    return np.array(nodes).reshape(-1, 2), numbers
+
+
+def _loose(parts: Sequence[Part]) -> set[int]:
+    """Parts that lead nowhere: they bound nothing."""
+    loose: set[int] = set()
+    at: dict[int, set[int]] = defaultdict(set)
+    for k, part in enumerate(parts):
+        if part.nodes[0] != part.nodes[1]:
+            for node in part.nodes:
+                at[node].add(k)
+        else:
+            at[part.nodes[0]] |= {k, ~k}
+    waiting = [node for node, here in at.items() if len(here) == 1]
+    while waiting:
+        node = waiting.pop()
+        if len(at[node]) != 1:
+            continue
+        k = at[node].pop()
+        loose.add(k)
+        for other in parts[k].nodes:
+            at[other].discard(k)
+            if len(at[other]) == 1:
+                waiting.append(other)
+    return loose
+
+
+def _walks(graph_: Graph, allowed: set[Side]) -> list[tuple[Side, ...]]:
+    """Walks along the allowed sides that turn left as sharply as possible: round the areas on their left."""
+    parts = graph_.parts
+    leaving: dict[int, list[tuple[float, float, Side]]] = defaultdict(list)
+    for side in allowed:
+        part = parts[side.part]
+        angle, bend = _departure(part.curve if side.forward else reverse(part.curve))
+        leaving[part.nodes[0 if side.forward else 1]].append((angle, bend, side))
+    for here in leaving.values():
+        _sort_round(here)
+    walks: list[tuple[Side, ...]] = []
+    left = set(allowed)
+    for start in sorted(allowed, key=lambda s: (s.part, not s.forward)):
+        if start not in left:
+            continue
+        walk, side = [], start
+        while side in left:
+            left.discard(side)
+            walk.append(side)
+            part = parts[side.part]
+            node = part.nodes[1 if side.forward else 0]
+            side = _next(leaving[node], side, part)
+        walks.append(tuple(walk))
+    return walks
+
+
+def _next(here: list[tuple[float, float, Side]], came: Side, part: Part) -> Side:
+    """The side that leaves just clockwise of the way back."""
+    back = Side(came.part, not came.forward)
+    index = next((i for i, (_, _, s) in enumerate(here) if s == back), None)
+    if index is not None:
+        return here[index - 1][2]
+    angle, bend = _departure(reverse(part.curve) if came.forward else part.curve)
+    order = [*here, (angle, bend, back)]
+    _sort_round(order)
+    return order[next(i for i, (_, _, s) in enumerate(order) if s == back) - 1][2]
+
+
+def _sort_round(here: list[tuple[float, float, Side]]) -> None:
+    """Counter-clockwise by direction; where directions agree, the one that bends more to the left comes later."""
+    here.sort(key=lambda item: item[0])
+    merged: list[list[tuple[float, float, Side]]] = []
+    for item in here:
+        if merged and item[0] - merged[-1][0][0] < 1e-6:
+            merged[-1].append(item)
+        else:
+            merged.append([item])
+    if len(merged) > 1 and merged[0][0][0] + 2 * np.pi - merged[-1][0][0] < 1e-6:
+        merged[-1] += merged.pop(0)
+    here[:] = [item for group in merged for item in sorted(group, key=lambda g: g[1])]
+
+
+def _departure(curve: Curve) -> tuple[float, float]:
+    """Direction (radians) and curvature at the start of a curve."""
+    _, d, dd = curve.derivatives(curve.domain[0], 2) if curve.degree > 1 else (*curve.derivatives(curve.domain[0], 1), np.zeros(2))
+    size = float(np.hypot(*d)) or 1e-300
+    return float(np.arctan2(d[1], d[0])) % (2 * np.pi), float((d[0] * dd[1] - d[1] * dd[0]) / size**3)
+
+
+def _regions(graph_: Graph) -> tuple[Region, ...]:
+    loose = _loose(graph_.parts)
+    allowed = {Side(k, forward) for k in range(len(graph_.parts)) if k not in loose for forward in (True, False)}
+    faces, outsides = [], []
+    for walk in _walks(graph_, allowed):
+        loop = graph_.loop(walk)
+        if loop.area > 1e-9:
+            faces.append((walk, loop))
+        elif loop.area < -1e-9:
+            outsides.append((walk, loop))
+    found = []
+    names: dict[str, int] = {}
+    faces.sort(key=lambda f: (_curves_round(graph_, f[0]), *np.round(f[1].centroid, 6)))
+    holes: dict[int, list[tuple[tuple[Side, ...], float]]] = defaultdict(list)
+    for walk, loop in outsides:
+        home = _smallest_round(loop, faces, {s.part for s in walk}, graph_)
+        if home is not None:
+            holes[home].append((walk, abs(loop.area)))
+    for k, (walk, loop) in enumerate(faces):
+        name = "+".join(_curves_round(graph_, walk))
+        names[name] = names.get(name, 0) + 1
+        full = name if names[name] == 1 else f"{name}#{names[name]}"
+        inner = tuple(w for w, _ in holes[k])
+        found.append(Region(full, walk, tuple(graph_.parts[s.part].curve_id for s in walk), loop, inner, sum(a for _, a in holes[k])))
+    return tuple(found)
+
+
+def _curves_round(graph_: Graph, walk: Sequence[Side]) -> list[str]:
+    return sorted({graph_.parts[s.part].curve_id for s in walk}, key=lambda c: (c[0], int(c[1:])))
+
+
+def _smallest_round(loop: Loop, faces: Sequence[tuple[tuple[Side, ...], Loop]], own: set[int], graph_: Graph) -> int | None:
+    """The face that an outline lies in, not being part of it."""
+    point = loop.curve(np.array([0.137]))[0]
+    best: tuple[float, int] | None = None
+    for k, (walk, face) in enumerate(faces):
+        if own & {s.part for s in walk} or not _contains(face, point):
+            continue
+        if best is None or face.area < best[0]:
+            best = (face.area, k)
+    return None if best is None else best[1]
+
+
+def _contains(face: Loop, point: Floats) -> bool:
+    """By winding number over a fine polygon; the point lies on another outline, never on this one."""
+    _, ring = face.curve.sampled(24)
+    d = ring - point
+    angle = np.arctan2(d[:, 1], d[:, 0])
+    return bool(abs(np.sum((np.diff(angle) + np.pi) % (2 * np.pi) - np.pi)) > np.pi)

@@ -1,0 +1,179 @@
+"""A drawing while it is being changed: its raw form, in which measures keep their expressions, with its solved geometry beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from math import hypot
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from wander.core.document.expressions import Scope
+from wander.core.drawing.model import MEASURES, Curve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline
+from wander.core.drawing.pieces import curve_of
+from wander.core.geometry.curve import Curve as Geometry
+from wander.core.geometry.errors import BadInput
+
+AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles
+_CURVE: TypeAdapter[AnyCurve] = TypeAdapter(Curve)
+
+
+class CannotDraw(BadInput):
+    """An act does not fit the drawing; the message says why and what would help."""
+
+
+class Sheet:
+    """points: positions by id. curves: by id. holds: as they are written, by id."""
+
+    def __init__(self, raw: dict[str, Any], scope: Scope) -> None:
+        self.scope = scope
+        drawing = Drawing.model_validate({k: v for k, v in raw.items() if k != "type"}, context=scope)
+        self.points = dict(drawing.points)
+        self.curves: dict[str, AnyCurve] = {curve.id: curve for curve in drawing.curves}
+        self.holds: dict[str, dict[str, Any]] = {hold["id"]: dict(hold) for hold in raw.get("holds", [])}
+        self.use = drawing.use
+        self.next = max([drawing.next, *(int(i[1:]) + 1 for i in [*self.points, *self.curves, *self.holds])])
+        self.aliases: dict[str, str] = {}
+
+    def raw(self) -> dict[str, Any]:
+        """As it is written in a document."""
+        return {
+            "points": {i: [float(x), float(y)] for i, (x, y) in self.points.items()},
+            "curves": [curve.model_dump(mode="json", exclude_defaults=True) | {"type": curve.type} for curve in self.curves.values()],
+            "holds": list(self.holds.values()),
+            "use": self.use,
+            "next": self.next,
+        }
+
+    def drawing(self) -> Drawing:
+        """The present state with its measures worked out. Raises ValidationError where an expression can't be."""
+        return Drawing.model_validate(self.raw(), context=self.scope)
+
+    def settle(self, drawing: Drawing) -> None:
+        """Take over solved positions and sizes."""
+        self.points = dict(drawing.points)
+        self.curves = {curve.id: curve for curve in drawing.curves}
+
+    # -- finding --------------------------------------------------------------------------------------------------------------
+
+    def known(self, name: str) -> str:
+        """The id that a name or an alias stands for. Raises CannotDraw."""
+        found = self.aliases.get(name, name)
+        if found not in self.points and found not in self.curves and found not in self.holds:
+            raise CannotDraw(f"there is no {name} in this drawing")
+        return found
+
+    def curve(self, name: str) -> AnyCurve:
+        found = self.curves.get(self.known(name))
+        if found is None:
+            raise CannotDraw(f"{name} is no curve")
+        return found
+
+    def point(self, name: str) -> str:
+        found = self.known(name)
+        if found not in self.points:
+            raise CannotDraw(f"{name} is no point")
+        return found
+
+    def geometry(self, curve: AnyCurve) -> Geometry:
+        made = curve_of(curve, Drawing(points=self.points, curves=list(self.curves.values())))
+        if made is None:
+            raise CannotDraw(f"{curve.type} {curve.id} has no length")
+        return made
+
+    def apart(self, first: str, second: str) -> float:
+        """Distance between two points, mm."""
+        (ax, ay), (bx, by) = self.points[first], self.points[second]
+        return hypot(bx - ax, by - ay)
+
+    def users(self, point: str) -> list[AnyCurve]:
+        """The curves that a point belongs to."""
+        return [curve for curve in self.curves.values() if point in curve.points()]
+
+    # -- changing -------------------------------------------------------------------------------------------------------------
+
+    def _id(self, letter: str) -> str:
+        self.next += 1
+        return f"{letter}{self.next - 1}"
+
+    def add_point(self, at: Iterable[float], alias: str | None = None) -> str:
+        x, y = at
+        found = self._id("p")
+        self.points[found] = (float(x), float(y))
+        if alias is not None:
+            self.aliases[alias] = found
+        return found
+
+    def add_curve(self, alias: str | None = None, **fields: Any) -> str:
+        found = self._id("c")
+        self.curves[found] = _CURVE.validate_python({**fields, "id": found})
+        if alias is not None:
+            self.aliases[alias] = found
+        return found
+
+    def put(self, curve: AnyCurve, **changes: Any) -> None:
+        """The same curve with other fields."""
+        values = {**curve.model_dump(), **changes}
+        self.curves[curve.id] = _CURVE.validate_python(values)
+
+    def add_hold(self, kind: str, of: Sequence[str], value: float | str | None = None, alias: str | None = None) -> str:
+        found = self._id("h")
+        hold: dict[str, Any] = {"id": found, "type": kind, "of": list(of)}
+        if kind in MEASURES:
+            hold["value"] = value
+        self.holds[found] = hold
+        if alias is not None:
+            self.aliases[alias] = found
+        return found
+
+    def drop(self, things: Iterable[str]) -> None:
+        """Remove things, the curves that need a removed point, points that nothing needs any more, and holds on any of them."""
+        gone = set(things)
+        gone |= {c.id for c in self.curves.values() if not isinstance(c, DrawnSpline | DrawnPoles) and gone & set(c.points())}
+        for curve in list(self.curves.values()):
+            if isinstance(curve, DrawnSpline | DrawnPoles) and curve.id not in gone and gone & set(curve.points()):
+                self._shortened(curve, gone)
+        before = {p for i in gone if i in self.curves for p in self.curves[i].points()}
+        for i in gone:
+            self.points.pop(i, None)
+            self.curves.pop(i, None)
+            self.holds.pop(i, None)
+        needed = {p for c in self.curves.values() for p in c.points()}
+        for p in before - needed:
+            self.points.pop(p, None)
+        self.holds = {i: h for i, h in self.holds.items() if all(o in self.points or o in self.curves for o in h["of"])}
+
+    def _shortened(self, curve: DrawnSpline | DrawnPoles, gone: set[str]) -> None:
+        """A spline without some of its points; without too many it goes itself."""
+        left = [p for p in curve.points() if p not in gone]
+        if isinstance(curve, DrawnPoles):
+            if len(left) < 4:
+                gone.add(curve.id)
+            else:
+                self.put(curve, poles=left)
+            return
+        if len(left) < (3 if curve.closed else 2):
+            gone.add(curve.id)
+            return
+        number = {old: left.index(p) for old, p in enumerate(curve.through) if p in left}
+        self.put(
+            curve,
+            through=left,
+            sharp=[number[i] for i in curve.sharp if i in number],
+            straight=[number[i] for i in curve.straight if i in number and i + 1 in number],
+            handles=[{**h.model_dump(), "at": number[h.at]} for h in curve.handles if h.at in number],
+        )
+
+    def replace_point(self, old: str, new: str) -> None:
+        """Let everything that uses one point use another."""
+        for curve in self.users(old):
+            fields = curve.model_dump()
+            swapped = {k: new if v == old else v for k, v in fields.items() if k in ("start", "end", "center")}
+            for k in ("through", "poles"):
+                if k in fields:
+                    swapped[k] = [new if p == old else p for p in fields[k]]
+            self.put(curve, **swapped)
+        for hold in self.holds.values():
+            hold["of"] = [new if o == old else o for o in hold["of"]]
+        self.holds = {i: h for i, h in self.holds.items() if len(set(h["of"])) == len(h["of"])}
+        self.points.pop(old, None)

@@ -1,0 +1,199 @@
+"""Solving a drawing: the positions nearest to where things are in which everything holds, and what is still free.
+
+Newton steps of least length: of all corrections that satisfy the linearised equations the shortest is taken, so what is not concerned does
+not move. The normal matrix is sparse, so the cost grows about linearly with a drawing whose holds are local.
+Source: Nocedal & Wright 2006, section 11.1 (nonlinear equations), with minimum-norm steps and Levenberg's damping.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.sparse import csr_matrix, diags, identity
+from scipy.sparse.linalg import splu
+
+from wander.core.drawing.equations import Equations, Rows
+from wander.core.drawing.model import Drawing
+from wander.core.geometry.basis import Floats
+
+SOLVED = 1e-12
+"""Largest error left in any equation, relative to the size of the drawing."""
+ROUGHLY = 1e-3
+DEPENDENT = 1e-7
+MOST_STEPS = 60
+
+
+@dataclass(frozen=True)
+class Dispute:
+    """Holds of which one has to go. conflict: they contradict each other; otherwise one of them merely says what the others say already.
+
+    last: the one that was put on last.
+    """
+
+    holds: tuple[str, ...]
+    last: str
+    conflict: bool
+
+
+@dataclass(frozen=True)
+class Solved:
+    """drawing: with its solved positions. error: mm that the worst hold is off by. steps: Newton steps that were needed."""
+
+    drawing: Drawing
+    error: float
+    steps: int
+    _equations: Equations
+
+    @property
+    def holds_true(self) -> bool:
+        return self.error <= 1e-7 * max(self._equations.size, 1.0)
+
+    @cached_property
+    def standing(self) -> Standing:
+        found = _standing(self._equations)
+        disputes = tuple(_narrowed(self.drawing, dispute) if dispute.conflict else dispute for dispute in found.disputes)
+        return Standing(found.freedoms, found.held, tuple({frozenset(d.holds): d for d in disputes}.values()))
+
+
+@dataclass(frozen=True)
+class Standing:
+    """freedoms: how many numbers are still free. held: points and curves that can't move. disputes: holds that are one too many."""
+
+    freedoms: int
+    held: frozenset[str]
+    disputes: tuple[Dispute, ...]
+
+
+def solve(drawing: Drawing, pulled: dict[str, tuple[float, float]] | None = None) -> Solved:
+    """The drawing with everything held, as near to its positions as can be.
+
+    pulled: points that are dragged, and where to; they give way only to what holds them.
+    """
+    equations = Equations(drawing)
+    steps = 0
+    if pulled:
+        steps += _follow(equations, pulled)
+    error, more = _newton(equations, equations.weights(pulled or {}))
+    return Solved(equations.drawing(), error, steps + more, equations)
+
+
+def _follow(equations: Equations, pulled: dict[str, tuple[float, float]]) -> int:
+    """Move what is pulled in strides short enough that the rest can follow without turning over."""
+    begun = {point: equations.position(point) for point in pulled}
+    far = max(float(np.hypot(x - begun[p][0], y - begun[p][1])) for p, (x, y) in pulled.items())
+    strides = int(np.clip(np.ceil(far / (0.2 * equations.size)), 1, 24))
+    weights = equations.weights(pulled)
+    steps = 0
+    for i in range(1, strides + 1):
+        share = i / strides
+        for point, (x, y) in pulled.items():
+            x0, y0 = begun[point]
+            equations.place(point, x0 + share * (x - x0), y0 + share * (y - y0))
+        if i < strides:
+            # on the way it is enough not to turn over
+            steps += _newton(equations, weights, ROUGHLY)[1]
+    return steps
+
+
+def _newton(equations: Equations, weights: Floats, tolerance: float = SOLVED) -> tuple[float, int]:
+    """Bring all equations to zero; returns the largest error and the number of steps."""
+    goal = tolerance * max(equations.size, 1.0)
+    rows = equations.rows()
+    error = rows.largest
+    damping = 1e-13
+    for step in range(MOST_STEPS):
+        if error <= goal:
+            return error, step
+        start = equations.values.copy()
+        while True:
+            equations.values = start + _shortest(rows, weights, damping)
+            tried = equations.rows()
+            if tried.square < rows.square or tried.largest <= goal:
+                damping = max(damping / 10, 1e-13)
+                break
+            damping = max(damping * 30, 1e-8)
+            if damping > 1e4:
+                equations.values = start
+                return error, step
+        gained = rows.square - tried.square
+        rows, error = tried, tried.largest
+        if gained <= 1e-14 * rows.square:
+            return error, step + 1
+    return error, MOST_STEPS
+
+
+def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
+    """The correction of least weighted length. weights: how reluctant each variable is to move."""
+    places = (np.array(rows.row, dtype=np.int32), np.array(rows.column, dtype=np.int32))
+    jacobian = csr_matrix((np.array(rows.slopes), places), shape=(len(rows.residual), len(weights)))
+    scaled = jacobian @ diags(1.0 / weights, format="csr")
+    normal = (scaled @ jacobian.T).tocsc()
+    largest = float(normal.diagonal().max(initial=1e-300))
+    lifted = normal + damping * max(largest, 1e-12) * identity(len(rows.residual), format="csc")
+    found: Floats = scaled.T @ splu(lifted).solve(-rows.residual)
+    return found
+
+
+def _narrowed(drawing: Drawing, dispute: Dispute) -> Dispute:
+    """The smallest part of a conflict that is one by itself: what the rest agrees without is left out of it.
+
+    Where equations don't hold, their slopes only point about the right way, and may name holds that have no part in it.
+    Source: the deletion filter of Chinneck & Dravnieks 1991.
+    """
+    names = list(dispute.holds)
+    if not _contradict(drawing, names):
+        names = [hold.id for hold in drawing.holds]
+    for name in list(names):
+        fewer = [n for n in names if n != name]
+        if name != dispute.last and fewer and _contradict(drawing, fewer):
+            names = fewer
+    return Dispute(tuple(names), dispute.last, True)
+
+
+def _contradict(drawing: Drawing, names: list[str]) -> bool:
+    alone = drawing.model_copy(update={"holds": [hold for hold in drawing.holds if hold.id in names]})
+    return not solve(alone).holds_true
+
+
+def _standing(equations: Equations) -> Standing:
+    """Rank analysis in the order in which the holds were put on: a row that the earlier ones span is one too many.
+
+    Gram and Schmidt, twice over for accuracy. A variable that no motion left free can change lies in the span of the rows.
+    """
+    rows = equations.rows()
+    count = len(equations.values)
+    dense = np.zeros((len(rows.residual), count))
+    np.add.at(dense, (rows.row, rows.column), rows.slopes)
+    lengths = np.linalg.norm(dense, axis=1)
+    dense /= np.where(lengths > 0, lengths, 1.0)[:, None]
+    basis = np.zeros((min(count, len(dense)) + 1, count))
+    accepted: list[int] = []
+    disputes: dict[str, Dispute] = {}
+    goal = 1e-7 * max(equations.size, 1.0)
+    for i, row in enumerate(dense):
+        known = basis[: len(accepted)]
+        rest = row - known.T @ (known @ row)
+        rest -= known.T @ (known @ rest)
+        size = float(np.linalg.norm(rest))
+        if size > DEPENDENT and len(accepted) < count:
+            basis[len(accepted)] = rest / size
+            accepted.append(i)
+            continue
+        owner = rows.owner[i]
+        if owner is None or owner in disputes:
+            continue
+        shares = np.linalg.lstsq(dense[accepted].T, row, rcond=None)[0] if accepted else np.zeros(0)
+        others = [rows.owner[accepted[k]] for k in np.flatnonzero(np.abs(shares) > 1e-6)]
+        names = tuple(dict.fromkeys([name for name in [*others, owner] if name is not None]))
+        conflict = bool(max(abs(float(rows.residual[j])) for j in [i, *(accepted[k] for k in np.flatnonzero(np.abs(shares) > 1e-6))]) > goal)
+        disputes[owner] = Dispute(names, owner, conflict)
+    if rows.largest > goal and not any(d.conflict for d in disputes.values()):
+        # nothing depends on anything, and yet it can't be: sizes that no position can give
+        bad = np.flatnonzero(np.abs(rows.residual) > max(goal, 1e-3 * rows.largest))
+        names = tuple(dict.fromkeys(name for name in (rows.owner[i] for i in bad) if name is not None))
+        if names:
+            disputes[names[-1]] = Dispute(names, names[-1], True)
+    settled = (basis[: len(accepted)] ** 2).sum(axis=0) > 1 - 1e-6
+    return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))

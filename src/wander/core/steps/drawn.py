@@ -1,0 +1,149 @@
+"""A section drawn on its station: its drawing solved, its regions found, its outline taken, and what is to be said of all that."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from wander.core.document.fields import Model
+from wander.core.drawing.equations import Equations
+from wander.core.drawing.health import Ailment, ailments
+from wander.core.drawing.loop import Loop
+from wander.core.drawing.model import AngleMeasure, Drawing, Measure
+from wander.core.drawing.paths import bezier_path, path_of
+from wander.core.drawing.pieces import Piece, pieces
+from wander.core.drawing.regions import Graph, graph
+from wander.core.drawing.solver import Dispute, Solved, solve
+
+_MOST = 64
+
+
+class DrawnShape(Drawing):
+    """Drawn on the board."""
+
+    type: Literal["drawing"]
+
+
+class DrawnPath(Model):
+    """One curve: its path, and whether it can't move any more."""
+
+    id: str
+    path: str
+    held: bool
+    construction: bool
+
+
+class DrawnRegion(Model):
+    """A closed area. used: it belongs to the outline. area: mm2, without what is cut out of it."""
+
+    name: str
+    path: str
+    area: float
+    used: bool
+    at: tuple[float, float]
+
+
+class DrawnDispute(Model):
+    holds: list[str]
+    last: str
+    conflict: bool
+
+
+class DrawingSummary(Model):
+    """points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free."""
+
+    points: dict[str, tuple[float, float]]
+    held: list[str]
+    curves: list[DrawnPath]
+    regions: list[DrawnRegion]
+    measures: dict[str, float]
+    freedoms: int
+    disputes: list[DrawnDispute]
+
+
+@dataclass(frozen=True)
+class Drafted:
+    """A drawing worked out."""
+
+    solved: Solved
+
+    @property
+    def drawing(self) -> Drawing:
+        return self.solved.drawing
+
+    @cached_property
+    def pieces(self) -> list[Piece]:
+        return pieces(self.drawing)
+
+    @cached_property
+    def graph(self) -> Graph:
+        return graph(self.pieces)
+
+    @cached_property
+    def ailments(self) -> list[Ailment]:
+        return ailments(self.drawing, self.pieces, self.graph)
+
+    @property
+    def disputes(self) -> tuple[Dispute, ...]:
+        return self.solved.standing.disputes
+
+    @cached_property
+    def missing(self) -> list[str]:
+        """Chosen regions that there are no longer."""
+        known = {region.name for region in self.graph.regions}
+        return [name for name in self.drawing.use or [] if name not in known]
+
+    @cached_property
+    def chosen(self) -> list[str]:
+        """The regions that make the outline; empty where that is not clear."""
+        if self.drawing.use is not None:
+            return [] if self.missing else list(self.drawing.use)
+        regions = self.graph.regions
+        return [regions[0].name] if len(regions) == 1 else []
+
+    @cached_property
+    def outlines(self) -> list[Loop]:
+        """Outlines round the chosen regions, the largest first."""
+        return [self.graph.loop(walk) for walk in self.graph.union(self.chosen)]
+
+    def summary(self) -> DrawingSummary:
+        held = self.solved.standing.held
+        equations = Equations(self.drawing)
+        measures = {h.id: equations.measured(h) for h in self.drawing.holds if isinstance(h, Measure | AngleMeasure)}
+        angles = {h.id for h in self.drawing.holds if isinstance(h, AngleMeasure)}
+        return DrawingSummary(
+            points={p: (round(x, 9), round(y, 9)) for p, (x, y) in self.drawing.points.items()},
+            held=sorted(p for p in held if p in self.drawing.points),
+            curves=[DrawnPath(id=c.id, path=path_of(c, self.drawing), held=c.id in held, construction=c.construction) for c in self.drawing.curves],
+            regions=[
+                DrawnRegion(
+                    name=r.name,
+                    path=" ".join(bezier_path(self.graph.loop(walk).curve) + "Z" for walk in (r.sides, *r.inner)),
+                    area=r.area,
+                    used=r.name in self.chosen,
+                    at=(float(r.boundary.centroid[0]), float(r.boundary.centroid[1])),
+                )
+                for r in self.graph.regions
+            ],
+            measures={i: value * 57.29577951308232 if i in angles else value for i, value in measures.items()},
+            freedoms=self.solved.standing.freedoms,
+            disputes=[DrawnDispute(holds=list(d.holds), last=d.last, conflict=d.conflict) for d in self.disputes],
+        )
+
+
+_kept: OrderedDict[str, Drafted] = OrderedDict()
+
+
+def drafted(shape: Drawing) -> Drafted:
+    """The drawing worked out; remembered, since dragging a station asks for the same one again and again."""
+    key = shape.model_dump_json()
+    found = _kept.get(key)
+    if found is None:
+        found = _kept[key] = Drafted(solve(shape))
+        if len(_kept) > _MOST:
+            _kept.popitem(last=False)
+    else:
+        _kept.move_to_end(key)
+    return found
