@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from importlib.resources import files
 from pathlib import Path
 
@@ -19,11 +19,22 @@ from wander.app.settings import Settings
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import FileFormat
+from wander.core.design.bringing import DrawingFormat
 from wander.core.design.reading import read_document, write_document
 from wander.core.document.document import Document
-from wander.core.document.edits import Edit
+from wander.core.document.edits import Draw, Edit
+from wander.core.exchange.curves import Placing
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+
+
+@dataclass(frozen=True)
+class Brought:
+    """What came in with a file: how many curves and points, and how far the curves leave what the file says, mm."""
+
+    curves: int
+    points: int
+    deviation: float
 
 
 class Service:
@@ -122,6 +133,21 @@ class Service:
             raise StaleBase(head.revision)
         found = orjson.loads(self.engine.cut(design, head.data, step, at).result())
         return self.edit(design, base, [_EDIT.validate_python(edit) for edit in found])
+
+    def bring(self, design: str, base: int, step: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> tuple[Head, Brought]:
+        """Add the curves of a file to the drawing of a section, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
+        head = self.store.head(design)
+        if head.revision != base:
+            raise StaleBase(head.revision)
+        found = orjson.loads(self.engine.bring(design, data, file_name, placing, tolerance).result())
+        edit = Draw.model_validate({"do": "draw", "step": step, "acts": [found["act"]]})
+        return self.edit(design, base, [edit]), Brought(found["curves"], found["points"], found["deviation"])
+
+    def drawing(self, design: str, step: str, file_format: DrawingFormat) -> tuple[str, Future[bytes]]:
+        """The section's name and the file to come."""
+        head = self.store.head(design)
+        found = head.document.step(step)
+        return found.name if found is not None else "drawing", self.engine.drawing(design, head.data, step, file_format)
 
     def export(self, design: str, file_format: FileFormat, tolerance: float) -> tuple[str, Future[bytes]]:
         """The design's name and the file to come."""

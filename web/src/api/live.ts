@@ -9,6 +9,8 @@ const PATIENCE = 400;
 const KEY = 32;
 /** What is told within so many ms of each other reaches the screen in one go. */
 const GATHER = 150;
+/** The same while a drawing is being pulled about: the drawing itself has to follow. */
+const HURRIED = 8;
 
 /**
  * The live channel of one design: how it stands is in `built`, a new head goes into the query cache, previews go up.
@@ -24,6 +26,7 @@ export class LiveChannel {
   private next: { base: number; edits: Edit[] } | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private gathered: ((built: Built) => Built)[] = [];
+  private gather = GATHER;
   private gathering: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -42,6 +45,11 @@ export class LiveChannel {
   preview(base: number, edits: Edit[]): void {
     this.next = { base, edits };
     this.pump();
+  }
+
+  /** Whether what is told should reach the screen at once, a step at a time. */
+  hurry(on: boolean): void {
+    this.gather = on ? HURRIED : GATHER;
   }
 
   close(): void {
@@ -164,7 +172,7 @@ export class LiveChannel {
 
   private changeSoon(how: (built: Built) => Built): void {
     this.gathered.push(how);
-    this.gathering ??= setTimeout(() => this.change((built) => built), GATHER);
+    this.gathering ??= setTimeout(() => this.change((built) => built), this.gather);
   }
 
   private change(how: (built: Built) => Built): void {

@@ -241,6 +241,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/drawings/{step}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section.
+         */
+        post: operations["bring_api_designs__design__drawings__step__curves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/drawings/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawing
+         * @description The drawing of a section in real size.
+         */
+        get: operations["drawing_api_designs__design__drawings__step__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/stop": {
         parameters: {
             query?: never;
@@ -383,6 +423,61 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Add
+         * @description Adds points, curves and holds, each with an alias for its id.
+         */
+        Add: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "add";
+            /**
+             * Points
+             * @default {}
+             */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Curves
+             * @default []
+             */
+            curves: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Holds
+             * @default []
+             */
+            holds: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * AddSplinePoint
+         * @description A further point on a spline, in the middle of a span or at a place on it; the curve stays where it is as nearly as can be.
+         */
+        AddSplinePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "spline-point";
+            /** Curve */
+            curve: string;
+            /** After */
+            after: number;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * AddStep
          * @description Adds a step at the end, or before another one.
          */
@@ -470,6 +565,19 @@ export interface components {
             folds: number;
         };
         /**
+         * BroughtOut
+         * @description curves, points: how many came in. deviation: mm that the curves leave what the file says at most.
+         */
+        BroughtOut: {
+            design: components["schemas"]["DesignOut"];
+            /** Curves */
+            curves: number;
+            /** Points */
+            points: number;
+            /** Deviation */
+            deviation: number;
+        };
+        /**
          * BuildUpTo
          * @description Builds up to a step and leaves what comes after it; to the end where none is given.
          */
@@ -498,6 +606,33 @@ export interface components {
             shown: components["schemas"]["Shown"] | null;
             /** Building */
             building: boolean;
+        };
+        /** Chamfer */
+        Chamfer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "chamfer";
+            /** Point */
+            point: string;
+            /** Length */
+            length: number | string;
+        };
+        /** Construction */
+        Construction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "construction";
+            /** Curves */
+            curves: string[];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /**
          * CutIn
@@ -566,6 +701,39 @@ export interface components {
             next: number;
         };
         /**
+         * Draw
+         * @description Acts in the drawing of a section. A section with another shape becomes a drawing of that shape first.
+         */
+        Draw: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "draw";
+            /** Step */
+            step: string;
+            /** Acts */
+            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["Use"])[];
+        };
+        /**
+         * DrawingFormat
+         * @enum {string}
+         */
+        DrawingFormat: "dxf" | "svg";
+        /**
+         * Drop
+         * @description Removes things, and what can't be without them.
+         */
+        Drop: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "drop";
+            /** Things */
+            things: string[];
+        };
+        /**
          * Edits
          * @description A batch of edits, all or none, made on a revision.
          */
@@ -573,7 +741,25 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+        };
+        /**
+         * Extend
+         * @description Lengthens a line or an arc at the end nearer to a place, up to the next curve.
+         */
+        Extend: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "extend";
+            /** Curve */
+            curve: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
         };
         /**
          * FileFormat
@@ -581,6 +767,48 @@ export interface components {
          * @enum {string}
          */
         FileFormat: "step" | "stl" | "glb";
+        /** Fillet */
+        Fillet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "fillet";
+            /** Point */
+            point: string;
+            /** Radius */
+            radius: number | string;
+        };
+        /**
+         * HoldThings
+         * @description Puts a hold on things. value: of a measure; what it comes to now where it is left out.
+         */
+        HoldThings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "hold";
+            /** Type */
+            type: string;
+            /** Of */
+            of: string[];
+            /** Value */
+            value?: number | string | null;
+        };
+        /**
+         * Join
+         * @description Makes one curve of two that go on in each other; ends that only lie near each other become one point.
+         */
+        Join: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "join";
+            /** Curves */
+            curves: string[];
+        };
         /**
          * Kind
          * @description What a number measures. Plain numbers in a document are mm, degrees and counts.
@@ -609,6 +837,41 @@ export interface components {
          * @enum {string}
          */
         LengthUnit: "mm" | "cm" | "in";
+        /**
+         * Mirror
+         * @description The mirror image of curves, held symmetric.
+         */
+        Mirror: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "mirror";
+            /** Curves */
+            curves: string[];
+            /** About */
+            about: string;
+        };
+        /** Move */
+        Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move";
+            /** Things */
+            things: string[];
+            /** By */
+            by: [
+                number,
+                number
+            ];
+            /**
+             * Copy
+             * @default false
+             */
+            copy: boolean;
+        };
         /**
          * MoveStep
          * @description Moves a step before another one, or to the end.
@@ -648,6 +911,21 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Offset
+         * @description Curves beside a chain of others; a positive distance lies to the right, outside a counter-clockwise outline.
+         */
+        Offset: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "offset";
+            /** Curves */
+            curves: string[];
+            /** Distance */
+            distance: number | string;
+        };
         /** OnRevision */
         OnRevision: {
             /** Base Revision */
@@ -673,7 +951,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "file-refused" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
             /** Current */
             current?: number | null;
             /** Index */
@@ -682,6 +960,42 @@ export interface components {
             errors?: {
                 [key: string]: unknown;
             }[] | null;
+        };
+        /**
+         * Pull
+         * @description Moves points to places, as far as what holds them allows.
+         */
+        Pull: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "pull";
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * Reading
+         * @description Keeps a measure as a number that only tells, or lets it hold again.
+         */
+        Reading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "reading";
+            /** Hold */
+            hold: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /** RemoveDimension */
         RemoveDimension: {
@@ -741,6 +1055,21 @@ export interface components {
             name: string;
         };
         /**
+         * Resize
+         * @description Gives a circle another radius.
+         */
+        Resize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "resize";
+            /** Curve */
+            curve: string;
+            /** Radius */
+            radius: number;
+        };
+        /**
          * RunLanes
          * @description What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
          */
@@ -794,6 +1123,18 @@ export interface components {
             value: number | string;
             /** @default length */
             kind: components["schemas"]["Kind"];
+        };
+        /** SetMeasure */
+        SetMeasure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "measure";
+            /** Hold */
+            hold: string;
+            /** Value */
+            value: number | string;
         };
         /**
          * SetParam
@@ -850,6 +1191,79 @@ export interface components {
             skip: boolean;
         };
         /**
+         * SplineHandle
+         * @description The direction in which a spline runs through a point, degrees; none: as it comes.
+         */
+        SplineHandle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "spline-handle";
+            /** Curve */
+            curve: string;
+            /** At */
+            at: number;
+            /** Angle */
+            angle: number | null;
+            /**
+             * Pull
+             * @default 1
+             */
+            pull: number;
+        };
+        /** SplineSharp */
+        SplineSharp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "spline-sharp";
+            /** Curve */
+            curve: string;
+            /** At */
+            at: number;
+            /** On */
+            on: boolean;
+        };
+        /** SplineStraight */
+        SplineStraight: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "spline-straight";
+            /** Curve */
+            curve: string;
+            /** Span */
+            span: number;
+            /** On */
+            on: boolean;
+        };
+        /**
+         * Split
+         * @description Splits a curve at a place, or into equal parts.
+         */
+        Split: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "split";
+            /** Curve */
+            curve: string;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Parts
+             * @default 2
+             */
+            parts: number;
+        };
+        /**
          * Step
          * @description One act of the designer. `params` is read by the kind's own model; ids are never used twice in a design.
          */
@@ -869,6 +1283,73 @@ export interface components {
              * @default false
              */
             skip: boolean;
+        };
+        /**
+         * Trim
+         * @description Takes the part of a curve that lies at a place away, up to the curves that cross it.
+         */
+        Trim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "trim";
+            /** Curve */
+            curve: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
+        /**
+         * Turn
+         * @description Turns things about a place, counter-clockwise, and scales them about it.
+         */
+        Turn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "turn";
+            /** Things */
+            things: string[];
+            /**
+             * About
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            about: [
+                number,
+                number
+            ];
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /** Stretch */
+            stretch?: number | null;
+        };
+        /**
+         * Use
+         * @description The regions that make the outline; none: the only one there is.
+         */
+        Use: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "use";
+            /** Regions */
+            regions: string[] | null;
         };
         /** VersionOut */
         VersionOut: {
@@ -900,6 +1381,75 @@ export interface components {
             ms: number;
             /** Findings */
             findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * DrawingSummary
+         * @description points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free.
+         */
+        DrawingSummary: {
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Held */
+            held: string[];
+            /** Curves */
+            curves: components["schemas"]["DrawnPath"][];
+            /** Regions */
+            regions: components["schemas"]["DrawnRegion"][];
+            /** Measures */
+            measures: {
+                [key: string]: number;
+            };
+            /** Freedoms */
+            freedoms: number;
+            /** Disputes */
+            disputes: components["schemas"]["DrawnDispute"][];
+        };
+        /** DrawnDispute */
+        DrawnDispute: {
+            /** Holds */
+            holds: string[];
+            /** Last */
+            last: string;
+            /** Conflict */
+            conflict: boolean;
+        };
+        /**
+         * DrawnPath
+         * @description One curve: its path, and whether it can't move any more.
+         */
+        DrawnPath: {
+            /** Id */
+            id: string;
+            /** Path */
+            path: string;
+            /** Held */
+            held: boolean;
+            /** Construction */
+            construction: boolean;
+        };
+        /**
+         * DrawnRegion
+         * @description A closed area. used: it belongs to the outline. area: mm2, without what is cut out of it.
+         */
+        DrawnRegion: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Area */
+            area: number;
+            /** Used */
+            used: boolean;
+            /** At */
+            at: [
+                number,
+                number
+            ];
         };
         /**
          * Finding
@@ -935,7 +1485,7 @@ export interface components {
             /** Label */
             label: string;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * PreviewIn
@@ -952,7 +1502,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** PreviewRefused */
         PreviewRefused: {
@@ -1034,6 +1584,8 @@ export interface components {
             area: number;
             /** Girth */
             girth: number;
+            /** @default null */
+            drawing: components["schemas"]["DrawingSummary"] | null;
         };
         /**
          * Severity
@@ -1738,6 +2290,84 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DesignOut"];
                 };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_api_designs__design__drawings__step__curves_post: {
+        parameters: {
+            query: {
+                base_revision: number;
+                file_name: string;
+                scale?: number;
+                /** @description degrees */
+                turn?: number;
+                x?: number;
+                y?: number;
+                /** @description mm that fitted splines may leave the points */
+                tolerance?: number;
+            };
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawing_api_designs__design__drawings__step__get: {
+        parameters: {
+            query: {
+                format: components["schemas"]["DrawingFormat"];
+            };
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Default Response */
             default: {

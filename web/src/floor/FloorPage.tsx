@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { replaceEqualDeep } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 import { problemOf } from "../api/problems";
@@ -24,6 +24,8 @@ import { useDesign } from "./useDesign";
 import { useFloorActions } from "./useFloorActions";
 import { Verbs } from "./Verbs";
 import { ViewControls } from "./ViewControls";
+
+const Board = lazy(() => import("../board/Board").then((module) => ({ default: module.Board })));
 
 /** Where a body is shaped. */
 export function FloorPage() {
@@ -53,6 +55,8 @@ function FloorOf({ design }: { design: string }) {
 
 function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) {
   const { document: document_ } = head.design;
+  const onBoard = useStore(floor.place, (p) => p.board);
+  const drawing = document_.steps.find((step) => step.id === onBoard && step.kind === "section");
   const [viewport, setViewport] = useState<Viewport | null>(null);
   const outline = useSharedOutline(floor, document_);
   useKeys(floor);
@@ -66,38 +70,48 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
       <Head value={head}>
         <Outline value={outline}>
           <Reach viewport={viewport}>
-            <Box
-              sx={{
-                height: "100%",
-                minWidth: 960,
-                overflow: "hidden",
-                display: "grid",
-                gridTemplateColumns: "262px minmax(0, 1fr) 304px",
-                gridTemplateRows: "46px minmax(0, 1fr) auto",
-                gridTemplateAreas: '"top top top" "build scene sheet" "run run run"',
-                bgcolor: colours.panel,
-              }}
-            >
-              <Box component="header" sx={{ gridArea: "top", borderBottom: line }}>
-                <TopLine />
+            {drawing ? (
+              <Suspense fallback={null}>
+                <Board key={drawing.id} section={drawing} />
+              </Suspense>
+            ) : (
+              <Box
+                sx={{
+                  height: "100%",
+                  minWidth: 960,
+                  overflow: "hidden",
+                  display: "grid",
+                  gridTemplateColumns: "262px minmax(0, 1fr) 304px",
+                  gridTemplateRows: "46px minmax(0, 1fr) auto",
+                  gridTemplateAreas: '"top top top" "build scene sheet" "run run run"',
+                  bgcolor: colours.panel,
+                }}
+              >
+                <Box component="header" sx={{ gridArea: "top", borderBottom: line }}>
+                  <TopLine />
+                </Box>
+                <Box component="nav" aria-label="Build" sx={{ gridArea: "build", borderRight: line, overflow: "auto" }}>
+                  <BuildList />
+                </Box>
+                <Box component="main" aria-label="Scene" sx={{ gridArea: "scene", position: "relative", minWidth: 0 }}>
+                  <SceneView onReady={setViewport} />
+                  <Verbs />
+                  <ViewControls viewport={viewport} />
+                  <Readout />
+                </Box>
+                <Box
+                  component="aside"
+                  aria-label="Sheet"
+                  sx={{ gridArea: "sheet", borderLeft: line, overflow: "auto" }}
+                >
+                  <Compared />
+                  <Sheet />
+                </Box>
+                <Box component="section" aria-label="Run" sx={{ gridArea: "run", borderTop: line, minWidth: 0 }}>
+                  <Run />
+                </Box>
               </Box>
-              <Box component="nav" aria-label="Build" sx={{ gridArea: "build", borderRight: line, overflow: "auto" }}>
-                <BuildList />
-              </Box>
-              <Box component="main" aria-label="Scene" sx={{ gridArea: "scene", position: "relative", minWidth: 0 }}>
-                <SceneView onReady={setViewport} />
-                <Verbs />
-                <ViewControls viewport={viewport} />
-                <Readout />
-              </Box>
-              <Box component="aside" aria-label="Sheet" sx={{ gridArea: "sheet", borderLeft: line, overflow: "auto" }}>
-                <Compared />
-                <Sheet />
-              </Box>
-              <Box component="section" aria-label="Run" sx={{ gridArea: "run", borderTop: line, minWidth: 0 }}>
-                <Run />
-              </Box>
-            </Box>
+            )}
           </Reach>
         </Outline>
       </Head>

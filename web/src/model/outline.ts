@@ -155,6 +155,8 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
       return "as cut from the body";
     case "spline":
       return `spline, ${(shape["points"] as unknown[]).length} points`;
+    case "drawing":
+      return `drawn, ${(shape["curves"] as unknown[]).length} curves`;
     case "point":
       return "point";
     default:

@@ -6,6 +6,8 @@ export type SceneMode = "shade" | "edges" | "wire";
 /** Where the designer is in a design: kept over a reload. */
 export interface Place {
   selected: string | null;
+  /** The section that is on the board. */
+  board: string | null;
   hovered: string | null;
   /** Points in mm that a finding points at. */
   lit: readonly (readonly [number, number, number])[];
@@ -26,6 +28,7 @@ export interface Place {
 
 const EMPTY: Place = {
   selected: null,
+  board: null,
   hovered: null,
   lit: [],
   mode: "edges",
@@ -49,8 +52,8 @@ function remembered(design: string): Partial<Place> {
 
 export function createPlace(design: string) {
   const store = createStore<Place>(() => ({ ...EMPTY, ...remembered(design) }));
-  store.subscribe(({ selected, mode, lanes, flow, view }) => {
-    sessionStorage.setItem(key(design), JSON.stringify({ selected, mode, lanes, flow, view }));
+  store.subscribe(({ selected, board, mode, lanes, flow, view }) => {
+    sessionStorage.setItem(key(design), JSON.stringify({ selected, board, mode, lanes, flow, view }));
   });
   return store;
 }

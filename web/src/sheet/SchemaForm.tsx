@@ -185,13 +185,16 @@ function SwitchField(field: Field) {
   );
 }
 
+/** Shapes that are not made of a few numbers. */
+const OWN_SHAPES: Record<string, string> = { traced: "As cut from the body", drawing: "Drawn on the board" };
+
 /** A choice of kinds, and below it the numbers of the kind chosen. Another kind starts at the size of the one before. */
 function ShapeField(field: Field) {
   const { live } = useFloor();
   const keep = useKeep(field);
   const shape = field.value as Record<string, unknown>;
   const type = String(shape["type"]);
-  const traced = type === "traced" ? [{ value: type, title: "As cut from the body" }] : [];
+  const own = OWN_SHAPES[type];
   const pick = (wanted: string) => {
     const summary = sectionSummary(live.built.getState().steps[field.step.id]);
     const { width, depth } = extent(summary);
@@ -202,10 +205,13 @@ function ShapeField(field: Field) {
       <Picker
         label={field.schema.title ?? "Shape"}
         value={type}
-        choices={[...traced, ...SHAPES.map(({ type: value, title }) => ({ value, title }))]}
+        choices={[
+          ...(own ? [{ value: type, title: own }] : []),
+          ...SHAPES.map(({ type: value, title }) => ({ value, title })),
+        ]}
         onPick={pick}
       />
-      {type !== "traced" && (
+      {!own && (
         <SchemaFields
           step={field.step}
           path={field.path}

@@ -71,6 +71,11 @@ function StepSheet({ step }: { step: Step }) {
       {step.kind === "loft" && <LoftSections step={step} />}
       {step.kind === "station" && <StationPlace step={step} />}
       <SchemaForm step={step} leave={step.params["about"] === "riding" ? LEFT_OUT : [...LEFT_OUT, "riding"]} />
+      {step.kind === "section" && (
+        <Button variant="contained" onClick={() => place.setState({ board: step.id })} sx={{ justifySelf: "start" }}>
+          Draw on the board
+        </Button>
+      )}
       {step.kind === "section" && <SectionFacts step={step} />}
       {step.kind === "loft" && <BodyFacts step={step} />}
       <StepActions step={step} />

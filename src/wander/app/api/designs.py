@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import math
 import re
 from typing import Annotated
 from urllib.parse import quote
@@ -11,8 +12,10 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import TypeAdapter
 
 from wander.app.api.using import Using
-from wander.app.api.wire import Added, BodyAt, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut
+from wander.app.api.wire import Added, BodyAt, BroughtOut, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut
 from wander.core.design.bodies import MEDIA_TYPES, FileFormat
+from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
+from wander.core.exchange.curves import Placing
 
 _BODIES = TypeAdapter(list[BodyAt])
 router = APIRouter(prefix="/api/designs", tags=["designs"])
@@ -102,6 +105,37 @@ def bodies_at(design: str, revision: int, service: Using) -> list[BodyAt]:
 def cut(design: str, wanted: CutIn, service: Using) -> DesignOut:
     """Cut the section that a body has at a place along its Run, and add it there: the body stays as it is."""
     return DesignOut.of(service.cut(design, wanted.base_revision, wanted.step, wanted.at))
+
+
+@router.post(
+    "/{design}/drawings/{step}/curves",
+    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
+)
+async def bring(
+    design: str,
+    step: str,
+    request: Request,
+    service: Using,
+    base_revision: int,
+    file_name: Annotated[str, Query(max_length=200)],
+    scale: Annotated[float, Query(gt=0, le=1e6)] = 1.0,
+    turn: Annotated[float, Query(ge=-3600, le=3600, description="degrees")] = 0.0,
+    x: Annotated[float, Query(ge=-1e6, le=1e6)] = 0.0,
+    y: Annotated[float, Query(ge=-1e6, le=1e6)] = 0.0,
+    tolerance: Annotated[float, Query(ge=1e-4, le=10, description="mm that fitted splines may leave the points")] = 0.01,
+) -> BroughtOut:
+    """Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section."""
+    data = await request.body()
+    placing = Placing(scale, math.radians(turn), (x, y))
+    head, brought = await asyncio.to_thread(service.bring, design, base_revision, step, data, file_name, placing, tolerance)
+    return BroughtOut(design=DesignOut.of(head), curves=brought.curves, points=brought.points, deviation=brought.deviation)
+
+
+@router.get("/{design}/drawings/{step}", response_class=Response)
+async def drawing(design: str, step: str, service: Using, file_format: Annotated[DrawingFormat, Query(alias="format")]) -> Response:
+    """The drawing of a section in real size."""
+    name, future = await asyncio.to_thread(service.drawing, design, step, file_format)
+    return _file(await asyncio.wrap_future(future), DRAWING_TYPES[file_format], name, file_format.value)
 
 
 @router.post("/{design}/stop", status_code=204)

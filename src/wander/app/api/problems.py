@@ -5,7 +5,7 @@ unknown mesh        404 unknown-mesh          UnreadableDocument  422 unreadable
 StaleBase           409 stale-base            request validation  422 invalid-request
 NothingToUndo       409 nothing-to-undo       ExportFailed        422 export-failed
 too large           413 too-large             wrong host, origin  403 not-for-you
-no token            401 token-needed
+no token            401 token-needed            FileRefused         422 file-refused
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from wander.app.engine.engine import CutRefused, ExportFailed
+from wander.app.engine.engine import CutRefused, ExportFailed, FileRefused
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
 from wander.core.design.errors import EditRefused, UnreadableDocument
 
@@ -33,6 +33,7 @@ Code = Literal[
     "invalid-request",
     "export-failed",
     "cut-refused",
+    "file-refused",
     "unknown-revision",
     "too-large",
     "not-for-you",
@@ -98,6 +99,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(UnknownRevision)
     async def unknown_revision(request: Request, error: UnknownRevision) -> JSONResponse:
         return respond(404, "unknown-revision", "No such version", f"This design has no revision or version {error}.")
+
+    @app.exception_handler(FileRefused)
+    async def file_refused(request: Request, error: FileRefused) -> JSONResponse:
+        return respond(422, "file-refused", "This file can't be used", f"{str(error)[0].upper()}{str(error)[1:]}. Nothing was changed.")
 
     @app.exception_handler(CutRefused)
     async def cut_refused(request: Request, error: CutRefused) -> JSONResponse:

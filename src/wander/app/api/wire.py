@@ -97,6 +97,15 @@ class BodyAt(BaseModel):
     summary: BodySummary
 
 
+class BroughtOut(BaseModel):
+    """curves, points: how many came in. deviation: mm that the curves leave what the file says at most."""
+
+    design: DesignOut
+    curves: int
+    points: int
+    deviation: float
+
+
 class CutIn(_In):
     """at: mm along the Run of the body that `step` makes."""
 

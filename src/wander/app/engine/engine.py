@@ -18,8 +18,10 @@ from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepShaped,
 from wander.app.engine.messages import (
     Answer,
     BodiesRequest,
+    BringRequest,
     BuildRequest,
     CutRequest,
+    DrawingRequest,
     ExportRequest,
     Finished,
     Question,
@@ -33,10 +35,16 @@ from wander.app.engine.messages import (
 from wander.app.settings import Settings
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import FileFormat
+from wander.core.design.bringing import DrawingFormat
 from wander.core.document.document import Document
 from wander.core.document.findings import Finding
+from wander.core.exchange.curves import Placing
 
 Tell = Callable[[str, LiveEvent], None]
+
+
+READING_SECONDS = 10.0
+"""How long the reading of a file that somebody brought may take."""
 
 
 class ExportFailed(RuntimeError):
@@ -47,8 +55,18 @@ class CutRefused(RuntimeError):
     """No section can be cut there; the message says why and what would help."""
 
 
+class FileRefused(RuntimeError):
+    """A file with curves can't be used, or a drawing not be written; the message says why."""
+
+
 def _failure(request: Question, why: str) -> Exception:
-    return CutRefused(why) if isinstance(request, CutRequest) else ExportFailed(why)
+    match request:
+        case CutRequest():
+            return CutRefused(why)
+        case BringRequest() | DrawingRequest():
+            return FileRefused(why)
+        case _:
+            return ExportFailed(why)
 
 
 @dataclass
@@ -125,6 +143,14 @@ class Engine:
     def cut(self, design: str, body: bytes, step: str, at: float) -> Future[bytes]:
         """Edits as JSON that add the section of a body at a place along its Run, or CutRefused."""
         return self._ask(self._lane_of(design), lambda number: CutRequest(number, design, body, step, at), self._settings.step_seconds)
+
+    def bring(self, design: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> Future[bytes]:
+        """What the curves of a file make, as JSON, or FileRefused."""
+        return self._ask(self._lane_of(design), lambda number: BringRequest(number, design, data, file_name, placing, tolerance), READING_SECONDS)
+
+    def drawing(self, design: str, body: bytes, step: str, file_format: DrawingFormat) -> Future[bytes]:
+        """The drawing of a section as a file, or FileRefused."""
+        return self._ask(self._lane_of(design), lambda number: DrawingRequest(number, design, body, step, file_format), self._settings.step_seconds)
 
     def _ask(self, lane: Lane, question: Callable[[int], Question], seconds: float) -> Future[bytes]:
         number = next(self._numbers)

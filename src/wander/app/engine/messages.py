@@ -7,7 +7,9 @@ from dataclasses import dataclass, field
 from pydantic import BaseModel
 
 from wander.core.design.bodies import FileFormat
+from wander.core.design.bringing import DrawingFormat
 from wander.core.document.findings import Finding
+from wander.core.exchange.curves import Placing
 
 
 @dataclass(frozen=True)
@@ -60,7 +62,30 @@ class BodiesRequest:
     document: bytes
 
 
-Question = ExportRequest | CutRequest | BodiesRequest
+@dataclass(frozen=True)
+class BringRequest:
+    """Read the curves of a file that somebody brought along."""
+
+    job: int
+    design: str
+    data: bytes
+    file_name: str
+    placing: Placing
+    tolerance: float
+
+
+@dataclass(frozen=True)
+class DrawingRequest:
+    """Write the drawing of a section to a file."""
+
+    job: int
+    design: str
+    document: bytes
+    step: str
+    file_format: DrawingFormat
+
+
+Question = ExportRequest | CutRequest | BodiesRequest | BringRequest | DrawingRequest
 """What is answered once, with bytes or the reason why there are none."""
 Request = BuildRequest | SolidRequest | Question
 

@@ -8,6 +8,7 @@ import pickle
 import resource
 import signal
 import time
+from dataclasses import asdict
 from multiprocessing.connection import Connection
 from pathlib import Path
 
@@ -17,8 +18,10 @@ from wander.app.engine.mesh_store import MeshStore
 from wander.app.engine.messages import (
     Answer,
     BodiesRequest,
+    BringRequest,
     BuildRequest,
     CutRequest,
+    DrawingRequest,
     ExportRequest,
     Finished,
     Request,
@@ -30,12 +33,15 @@ from wander.app.engine.messages import (
 )
 from wander.core.checks.engine import gave_up
 from wander.core.design.bodies import export
+from wander.core.design.bringing import bring, drawing_file
 from wander.core.design.cutting import CannotCut, cut_edits
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
 from wander.core.document.document import Document, Step
 from wander.core.document.findings import Finding
+from wander.core.exchange.curves import UnreadableCurves
 from wander.core.exchange.glb import write_glb
+from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.shell import Shell
@@ -76,6 +82,11 @@ class Worker:
                     data, error = self._cut(request)
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
 
+                case BringRequest() | DrawingRequest():
+                    self._send(Started(request.job, "", f"file-{request.job}"))
+                    data, error = self._file(request)
+                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
+
                 case BodiesRequest():
                     self._send(Started(request.job, "", f"bodies-{request.job}"))
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=self._bodies(request)))
@@ -103,6 +114,14 @@ class Worker:
         except CannotCut as error:
             return None, str(error)
         return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
+
+    def _file(self, request: BringRequest | DrawingRequest) -> tuple[bytes | None, str | None]:
+        try:
+            if isinstance(request, DrawingRequest):
+                return drawing_file(read_kept(request.document), request.step, request.file_format), None
+            return orjson.dumps(asdict(bring(request.data, request.file_name, request.placing, request.tolerance))), None
+        except (UnreadableCurves, GeometryError) as error:
+            return None, str(error)
 
     def _send(self, answer: Answer) -> None:
         self._pipe.send(answer)

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from wander.core.design.errors import EditRefused, UnreadableDocument
 from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
-from wander.core.document.acts import Act
+from wander.core.document.acts import Act, Add
 from wander.core.document.document import Document, NamedDimension, Step
 from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, renamed, with_default_unit
 from wander.core.drawing.acts import perform
@@ -175,8 +175,17 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     return _replace(document, step, params=params)
 
 
+def _hold_with_units(hold: dict[str, Any], unit: LengthUnit) -> dict[str, Any]:
+    value = hold.get("value")
+    if not isinstance(value, str):
+        return hold
+    return {**hold, "value": with_default_unit(value, Kind.ANGLE if hold.get("type") == "angle" else Kind.LENGTH, unit)}
+
+
 def _with_units(act: Act, kinds: dict[str, str], unit: LengthUnit) -> Act:
     """An act whose typed numbers no longer depend on the unit shown. kinds: of the holds, by id."""
+    if isinstance(act, Add):
+        return act.model_copy(update={"holds": [_hold_with_units(hold, unit) for hold in act.holds]})
     angle = getattr(act, "type", kinds.get(getattr(act, "hold", ""))) == "angle"
     changes = {}
     for name in ("value", "radius", "length", "distance"):

@@ -1,0 +1,66 @@
+"""Curves from files into the drawing of a section, and drawings into files."""
+
+from __future__ import annotations
+
+from enum import Enum
+from pathlib import PurePath
+from typing import Any
+
+from wander.core.document.document import Document, Step
+from wander.core.drawing.sheet import Sheet
+from wander.core.exchange.curves import Brought, Fitted, Placing, UnreadableCurves, drawn
+from wander.core.steps.starters import as_drawing
+
+
+class DrawingFormat(Enum):
+    DXF = "dxf"
+    SVG = "svg"
+
+
+DRAWING_TYPES = {DrawingFormat.DXF: "image/vnd.dxf", DrawingFormat.SVG: "image/svg+xml"}
+READABLE = ("dat", "txt", "csv", "dxf", "svg")
+
+
+def bring(data: bytes, file_name: str, placing: Placing, tolerance: float) -> Fitted:
+    """The act that adds what a file holds to a drawing. The ending of its name tells what it is. Raises UnreadableCurves."""
+    return drawn(_read(data, PurePath(file_name).suffix.lower().lstrip(".")), placing, tolerance)
+
+
+def _read(data: bytes, ending: str) -> list[Brought]:
+    if not data:
+        raise UnreadableCurves("the file is empty")
+    match ending:
+        case "dxf":
+            from wander.core.exchange.dxf import read_dxf
+
+            return read_dxf(data)
+        case "svg":
+            from wander.core.exchange.svg import read_svg
+
+            return read_svg(data)
+        case "dat" | "txt" | "csv":
+            from wander.core.exchange.point_files import read_points
+
+            return list(read_points(data))
+        case _:
+            raise UnreadableCurves(f"files ending in “.{ending}” are not read here; .{', .'.join(READABLE)} are")
+
+
+def drawing_file(document: Document, step_id: str, file_format: DrawingFormat) -> bytes:
+    """The drawing of a section as a file in real size. Raises UnreadableCurves where there is no such section."""
+    step = document.step(step_id)
+    if step is None or step.kind != "section":
+        raise UnreadableCurves("there is no such section in this design")
+    drawing = Sheet(_shape(step, document), document.scope()).drawing()
+    if file_format is DrawingFormat.DXF:
+        from wander.core.exchange.dxf import write_dxf
+
+        return write_dxf(drawing)
+    from wander.core.exchange.svg import write_svg
+
+    return write_svg(drawing)
+
+
+def _shape(step: Step, document: Document) -> dict[str, Any]:
+    shape: dict[str, Any] = step.params["shape"]
+    return shape if shape.get("type") == "drawing" else as_drawing(shape, document.scope())

@@ -1,0 +1,224 @@
+"""Curves that come from files, and the drawing that they make."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import cos, pi, sin
+from typing import Any
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameters
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.interpolate import closed_through, open_through
+
+MOST_POINTS = 20_000
+"""A file with more is no outline for a designer but a scan."""
+MOST_CURVES = 2000
+MEETS = 1e-6
+MOST_FITTED = 400
+
+
+class UnreadableCurves(ValueError):
+    """The file holds no curves that can be used; the message says what, where and what would help."""
+
+
+@dataclass(frozen=True)
+class Polyline:
+    """Points (m, 2) in mm that a curve is to be laid through. smooth: it bends between them; otherwise it is straight from one to the next."""
+
+    points: Floats
+    smooth: bool
+    closed: bool = False
+
+
+@dataclass(frozen=True)
+class ArcOf:
+    """An arc or a whole circle about a centre, mm, from angle `start` over `sweep` radians, counter-clockwise."""
+
+    center: tuple[float, float]
+    radius: float
+    start: float = 0.0
+    sweep: float = 2 * pi
+
+
+@dataclass(frozen=True)
+class EllipseOf:
+    """A whole ellipse; turn in degrees."""
+
+    center: tuple[float, float]
+    width: float
+    depth: float
+    turn: float = 0.0
+
+
+Brought = Polyline | ArcOf | EllipseOf
+
+
+@dataclass(frozen=True)
+class Placing:
+    """Where and how large curves come in: scaled about the origin, then turned (radians), then moved (mm)."""
+
+    scale: float = 1.0
+    turn: float = 0.0
+    at: tuple[float, float] = (0.0, 0.0)
+
+    def __call__(self, points: Floats) -> Floats:
+        c, s = cos(self.turn), sin(self.turn)
+        return points * self.scale @ np.array([[c, s], [-s, c]]) + self.at
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """act: adds everything to a drawing. deviation: mm that the drawn curves leave the points of the file at most. curves, points: how many."""
+
+    act: dict[str, Any]
+    deviation: float
+    curves: int
+    points: int
+
+
+def drawn(brought: list[Brought], placing: Placing, tolerance: float) -> Fitted:
+    """Curves as one act in a drawing: lines and arcs exactly, point lists as splines with as few points as the tolerance (mm) allows.
+
+    Ends that lie on each other become one point.
+    """
+    if not brought:
+        raise UnreadableCurves("there is no curve in this file")
+    if len(brought) > MOST_CURVES:
+        raise UnreadableCurves(f"the file holds {len(brought)} curves; {MOST_CURVES} are the most that one drawing takes")
+    laying = _Laying(placing)
+    for item in brought:
+        laying.add(item, tolerance)
+    return Fitted({"act": "add", "points": laying.points, "curves": laying.curves}, laying.deviation, len(laying.curves), len(laying.points))
+
+
+class _Laying:
+    def __init__(self, placing: Placing) -> None:
+        self.placing = placing
+        self.points: dict[str, tuple[float, float]] = {}
+        self.curves: list[dict[str, Any]] = []
+        self.deviation = 0.0
+        self._cells: dict[tuple[int, int], list[str]] = {}
+
+    def add(self, item: Brought, tolerance: float) -> None:
+        match item:
+            case Polyline():
+                self._polyline(item, tolerance)
+            case ArcOf():
+                self._arc(item)
+            case EllipseOf():
+                center = self._point(self.placing(np.array([item.center]))[0])
+                sizes = {"width": item.width * self.placing.scale, "depth": item.depth * self.placing.scale}
+                self._curve(type="ellipse", center=center, turn=item.turn + float(np.degrees(self.placing.turn)), **sizes)
+
+    def _curve(self, **fields: Any) -> None:
+        self.curves.append({"id": f"$c{len(self.curves) + 1}", **fields})
+
+    def _point(self, at: Floats) -> str:
+        x, y = float(at[0]), float(at[1])
+        cell = (int(np.floor(x / (8 * MEETS))), int(np.floor(y / (8 * MEETS))))
+        for dx in (-1, 0, 1):
+            for dy in (-1, 0, 1):
+                for known in self._cells.get((cell[0] + dx, cell[1] + dy), ()):
+                    if np.hypot(self.points[known][0] - x, self.points[known][1] - y) <= MEETS:
+                        return known
+        name = f"$p{len(self.points) + 1}"
+        self.points[name] = (x, y)
+        self._cells.setdefault(cell, []).append(name)
+        return name
+
+    def _arc(self, item: ArcOf) -> None:
+        radius = item.radius * self.placing.scale
+        center = self.placing(np.array([item.center]))[0]
+        if item.sweep > 2 * pi - 1e-9:
+            self._curve(type="circle", center=self._point(center), radius=radius)
+            return
+        ends = [center + radius * np.array([cos(a), sin(a)]) for a in (item.start + self.placing.turn, item.start + item.sweep + self.placing.turn)]
+        self._curve(type="arc", center=self._point(center), start=self._point(ends[0]), end=self._point(ends[1]))
+
+    def _polyline(self, item: Polyline, tolerance: float) -> None:
+        points = _distinct(self.placing(item.points))
+        closed = item.closed or (len(points) > 3 and bool(np.linalg.norm(points[0] - points[-1]) <= MEETS))
+        if closed and np.linalg.norm(points[0] - points[-1]) <= MEETS:
+            points = points[:-1]
+        if len(points) < 2:
+            return
+        if not item.smooth:
+            names = [self._point(p) for p in points]
+            for a, b in zip(names, [*names[1:], *names[:1]] if closed else names[1:], strict=False):
+                if a != b:
+                    self._curve(type="line", start=a, end=b)
+            return
+        for run, whole in _between_corners(points, closed):
+            chosen, missed = thinned(run, tolerance, closed=whole)
+            self.deviation = max(self.deviation, missed)
+            self._curve(type="spline", through=[self._point(p) for p in run[chosen]], closed=whole)
+
+
+def _distinct(points: Floats) -> Floats:
+    """Without points that repeat the one before."""
+    keep = np.append(True, np.linalg.norm(np.diff(points, axis=0), axis=1) > MEETS)
+    return np.asarray(points[keep])
+
+
+def _between_corners(points: Floats, closed: bool) -> list[tuple[Floats, bool]]:
+    """Runs of points between places where the outline turns by more than 35 degrees at once, far more than on either side of it."""
+    if len(points) < 4:
+        return [(points, closed and len(points) > 2)]
+    ring = np.concatenate([points[-1:], points, points[:1]]) if closed else points
+    steps = np.diff(ring, axis=0)
+    angles = np.arctan2(steps[:, 1], steps[:, 0])
+    turns = np.abs((np.diff(angles) + pi) % (2 * pi) - pi)
+    beside = np.pad(turns, 2, mode="wrap" if closed else "edge")
+    usual = np.maximum.reduce([beside[k : k + len(turns)] for k in (0, 1, 3, 4)])
+    sharp = (turns > np.radians(35)) & (turns > 2.5 * usual)
+    if not closed:
+        stops = [0, *(np.flatnonzero(sharp) + 1).tolist(), len(points) - 1]
+        return [(points[a : b + 1], False) for a, b in itertools.pairwise(stops) if b > a]
+    corners = np.flatnonzero(sharp)
+    if len(corners) == 0:
+        return [(points, True)]
+    rolled = np.roll(points, -int(corners[0]), axis=0)
+    rolled = np.concatenate([rolled, rolled[:1]])
+    stops = [*(corners - corners[0]).tolist(), len(points)]
+    return [(rolled[a : b + 1], False) for a, b in itertools.pairwise(stops)]
+
+
+def thinned(points: Floats, tolerance: float, *, closed: bool) -> tuple[list[int], float]:
+    """Which of the points (m, 2) a spline has to go through to pass all of them within the tolerance, and how far it then misses any.
+
+    Points are taken in where it misses most, until it does not.
+    """
+    count = len(points)
+    through: Callable[[Floats], Curve] = closed_through if closed else open_through
+    least = 8 if closed else 3
+    if count <= least:
+        return list(range(count)), 0.0
+    chosen = sorted(set(np.linspace(0, count - (1 if closed else 0), least + (1 if closed else 0)).astype(int).tolist()[: least if closed else None]))
+    chosen = [min(i, count - 1) for i in chosen]
+    while True:
+        misses = _misses(through(points[chosen]), points)
+        if misses.max() <= tolerance or len(chosen) >= min(count, MOST_FITTED):
+            return chosen, float(misses.max())
+        # the worst place of every stretch that misses: far fewer rounds than one at a time
+        new = []
+        stops = [*chosen, chosen[0] + count] if closed else chosen
+        for a, b in itertools.pairwise(stops):
+            between = np.arange(a + 1, b) % count
+            if len(between) and misses[between].max() > tolerance:
+                new.append(int(between[misses[between].argmax()]))
+        if not new:
+            # the nearest place lies on another stretch: take what is left of the widest gap
+            widest = max(itertools.pairwise(stops), key=lambda pair: pair[1] - pair[0])
+            if widest[1] - widest[0] < 2:
+                return chosen, float(misses.max())
+            new = [(widest[0] + widest[1]) // 2 % count]
+        chosen = sorted({*chosen, *new})
+
+
+def _misses(curve: Curve, points: Floats) -> Floats:
+    return np.linalg.norm(curve(closest_parameters(curve, points)) - points, axis=1)

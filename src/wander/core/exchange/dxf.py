@@ -1,0 +1,91 @@
+"""DXF in and out (the published drawing exchange format), in real size."""
+
+from __future__ import annotations
+
+import io
+from math import pi, radians
+from typing import Any
+
+import numpy as np
+
+from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine
+from wander.core.drawing.pieces import arc_angles, curve_of
+from wander.core.exchange.curves import MOST_CURVES, ArcOf, Brought, Polyline, UnreadableCurves
+from wander.core.geometry.curve_edits import elevate
+
+_MM = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
+"""Millimetres in a drawing unit, by the header's number for it; none given means mm."""
+
+
+def read_dxf(data: bytes) -> list[Brought]:
+    """Lines, arcs, circles, ellipses, polylines and splines of the model space, seen from the top. Others are left out."""
+    from ezdxf import recover
+    from ezdxf.lldxf.const import DXFError
+
+    if data[:22] != b"AutoCAD Binary DXF\r\n\x1a\0" and b"\0" in data[:4096]:
+        raise UnreadableCurves("this is no DXF file: it holds zero bytes")
+    try:
+        document, _ = recover.read(io.BytesIO(data))
+    except (DXFError, OSError, ValueError, IndexError, KeyError, AttributeError, TypeError) as error:
+        raise UnreadableCurves(f"this is no DXF file that can be read: {str(error)[:120]}") from error
+    scale = _MM.get(int(document.header.get("$INSUNITS", 0)), 1.0)
+    found: list[Brought] = []
+    for entity in document.modelspace():
+        found += _entity(entity, scale)
+        if len(found) > MOST_CURVES:
+            raise UnreadableCurves(f"the file holds more than {MOST_CURVES} curves; leave out what is not the outline")
+    if not found:
+        raise UnreadableCurves("the file holds no lines, arcs, circles, polylines or splines. It may have been cut off")
+    return found
+
+
+def _entity(entity: Any, scale: float) -> list[Brought]:
+    kind = entity.dxftype()
+    if kind == "LINE":
+        return [Polyline(np.array([(p.x, p.y) for p in (entity.dxf.start, entity.dxf.end)]) * scale, smooth=False)]
+    if kind in ("ARC", "CIRCLE") and entity.dxf.extrusion.z > 0:
+        center = (entity.dxf.center.x * scale, entity.dxf.center.y * scale)
+        if kind == "CIRCLE":
+            return [ArcOf(center, entity.dxf.radius * scale)]
+        start = radians(entity.dxf.start_angle)
+        return [ArcOf(center, entity.dxf.radius * scale, start, (radians(entity.dxf.end_angle) - start) % (2 * pi) or 2 * pi)]
+    if kind in ("LWPOLYLINE", "POLYLINE"):
+        return [part for virtual in entity.virtual_entities() for part in _entity(virtual, scale)]
+    if kind in ("SPLINE", "ELLIPSE", "ARC", "CIRCLE"):
+        points = np.array([(v.x, v.y) for v in entity.flattening(2e-4)])
+        return [Polyline(points * scale, smooth=True)] if len(points) > 1 else []
+    return []
+
+
+def write_dxf(drawing: Drawing) -> bytes:
+    """The drawing in mm: lines, arcs and circles as such, splines as such with their control points. Construction lies on a layer of its own."""
+    from ezdxf.filemanagement import new
+
+    document = new("R2010", units=4)
+    document.layers.add("construction", color=8)
+    space = document.modelspace()
+    for curve in drawing.curves:
+        _write(space, curve, drawing, {"layer": "construction" if curve.construction else "0"})
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode()
+
+
+def _write(space: Any, curve: AnyCurve, drawing: Drawing, attributes: dict[str, str]) -> None:
+    at = drawing.points
+    match curve:
+        case DrawnLine():
+            space.add_line(at[curve.start], at[curve.end], dxfattribs=attributes)
+        case DrawnCircle():
+            space.add_circle(at[curve.center], curve.radius, dxfattribs=attributes)
+        case DrawnArc():
+            begin, sweep = arc_angles(curve, at)
+            radius = float(np.hypot(*np.subtract(at[curve.start], at[curve.center])))
+            space.add_arc(at[curve.center], radius, np.degrees(begin), np.degrees(begin + sweep), dxfattribs=attributes)
+        case _:
+            made = curve_of(curve, drawing)
+            if made is not None:
+                cubic = elevate(made, 3) if made.degree < 3 else made
+                spline = space.add_spline(dxfattribs={**attributes, "degree": cubic.degree})
+                spline.control_points = [(float(x), float(y), 0.0) for x, y in cubic.points]
+                spline.knots = cubic.space.knots.tolist()

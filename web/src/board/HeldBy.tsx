@@ -1,0 +1,171 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import Typography from "@mui/material/Typography";
+import { useDocument } from "../floor/context";
+import { lengthNumber, trimmed } from "../model/units";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+import { HOLD_WORDS, holdsFor, MEASURES, type Hold } from "./drawing";
+import type { BoardState } from "./useBoard";
+
+/** What can be done with what is picked, and everything that holds the drawing. */
+export function HeldBy({ board }: { board: BoardState }) {
+  const { drawn, doing, act, store } = board;
+  const picked = doing.picked.filter((id) => drawn.points[id] || drawn.curves.some((c) => c.id === id));
+  const offered = picked.length ? holdsFor(drawn, picked) : [];
+  const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
+  const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
+  const all = drawn.curves.filter((c) => curves.includes(c.id));
+  const axis = all.at(-1);
+  return (
+    <>
+      {picked.length > 0 && (
+        <Box role="group" aria-label="Picked">
+          <Typography variant="h3">Picked: {picked.join(", ")}</Typography>
+          <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, mt: 0.75 }}>
+            {offered.map(({ type, of }) => (
+              <Button key={type} variant="outlined" onClick={() => void act([{ act: "hold", type, of, value: null }])}>
+                {HOLD_WORDS[type]}
+              </Button>
+            ))}
+            {curves.length > 0 && (
+              <Button
+                variant="outlined"
+                onClick={() => void act([{ act: "construction", curves, on: !all.every((c) => c.construction) }])}
+              >
+                {all.every((c) => c.construction) ? "Draw in full" : "Construction"}
+              </Button>
+            )}
+            {curves.length === 2 && (
+              <Button variant="outlined" onClick={() => void act([{ act: "join", curves }])}>
+                Join
+              </Button>
+            )}
+            {curves.length > 1 && axis?.type === "line" && (
+              <Button
+                variant="outlined"
+                onClick={() => void act([{ act: "mirror", curves: curves.slice(0, -1), about: axis.id }])}
+              >
+                Mirror about {axis.id}
+              </Button>
+            )}
+            <Button
+              variant="outlined"
+              color="error"
+              onClick={() => {
+                store.setState({ picked: [] });
+                void act([{ act: "drop", things: [...picked] }]);
+              }}
+            >
+              Take away
+            </Button>
+          </Box>
+        </Box>
+      )}
+      <Box>
+        <Typography variant="h3" sx={{ mb: 0.5 }}>
+          Held by
+        </Typography>
+        {drawn.holds.length === 0 && (
+          <Typography variant="body2" color="text.secondary">
+            Nothing yet. Pick one or two things, and what can hold them is offered here.
+          </Typography>
+        )}
+        <Rows holds={drawn.holds.filter((h) => MEASURES.includes(h.type))} board={board} disputed={disputed} />
+        {kindsOf(drawn.holds).map(([type, holds]) =>
+          holds.length < 3 ? (
+            <Rows key={type} holds={holds} board={board} disputed={disputed} />
+          ) : (
+            <Box key={type} component="details" open={holds.some((h) => disputed.has(h.id)) || undefined}>
+              <Box
+                component="summary"
+                sx={{
+                  fontSize: 13,
+                  minHeight: 30,
+                  lineHeight: "30px",
+                  cursor: "pointer",
+                  borderBottom: `1px solid ${colours.hairline}`,
+                }}
+              >
+                {HOLD_WORDS[type] ?? type} <span style={numbers}>× {holds.length}</span>
+              </Box>
+              <Rows holds={holds} board={board} disputed={disputed} />
+            </Box>
+          ),
+        )}
+      </Box>
+    </>
+  );
+}
+
+/** Relations by kind, in the order in which the kinds came. */
+function kindsOf(holds: readonly Hold[]): [string, Hold[]][] {
+  const kinds = new Map<string, Hold[]>();
+  for (const hold of holds)
+    if (!MEASURES.includes(hold.type)) kinds.set(hold.type, [...(kinds.get(hold.type) ?? []), hold]);
+  return [...kinds];
+}
+
+function Rows({ holds, board, disputed }: { holds: Hold[]; board: BoardState; disputed: ReadonlySet<string> }) {
+  return (
+    <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
+      {holds.map((hold) => (
+        <HoldRow key={hold.id} hold={hold} board={board} disputed={disputed.has(hold.id)} />
+      ))}
+    </Box>
+  );
+}
+
+function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; disputed: boolean }) {
+  const { unit } = useDocument();
+  const { act, store, drawn } = board;
+  const measure = MEASURES.includes(hold.type);
+  const worth = drawn.now?.measures[hold.id];
+  const say = (value: number) => (hold.type === "angle" ? `${trimmed(value, 2)}°` : lengthNumber(value, unit));
+  const number = measure && worth !== undefined ? say(worth) : "";
+  return (
+    <Box
+      component="li"
+      data-hold-row={hold.id}
+      onPointerEnter={() => store.setState({ lit: hold.of })}
+      onPointerLeave={() => store.setState({ lit: [] })}
+      sx={{
+        display: "flex",
+        alignItems: "center",
+        gap: 0.75,
+        fontSize: 13,
+        minHeight: 30,
+        borderBottom: `1px solid ${colours.hairline}`,
+        color: disputed ? colours.brick : undefined,
+      }}
+    >
+      <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
+        {disputed && "▲ "}
+        {HOLD_WORDS[hold.type] ?? hold.type}{" "}
+        <Box component="span" sx={{ color: colours.inkSoft }}>
+          {hold.of.join(" ")}
+        </Box>
+      </Box>
+      <Box component="span" sx={numbers}>
+        {hold.reading ? `(${number})` : typeof hold.value === "string" ? hold.value : number}
+      </Box>
+      {measure && (
+        <Button
+          variant="text"
+          sx={{ px: 0.5, fontSize: 12 }}
+          onClick={() => void act([{ act: "reading", hold: hold.id, on: !hold.reading }])}
+        >
+          {hold.reading ? "Hold" : "Only read"}
+        </Button>
+      )}
+      <IconButton
+        size="small"
+        aria-label={`Drop ${HOLD_WORDS[hold.type] ?? hold.type} of ${hold.of.join(" and ")}`}
+        onClick={() => void act([{ act: "drop", things: [hold.id] }])}
+      >
+        ×
+      </IconButton>
+    </Box>
+  );
+}

@@ -1,0 +1,439 @@
+import Box from "@mui/material/Box";
+import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
+import { useDocument } from "../floor/context";
+import { lengthNumber, millimetres } from "../model/units";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+import { apart, MEASURES, type XY } from "./drawing";
+import { dimensionOf } from "./dimension";
+import { MeasureLabel } from "./MeasureLabel";
+import { snap, type Spot } from "./snap";
+import type { Underlay } from "./useUnderlay";
+import type { BoardState } from "./useBoard";
+
+/** mm at the middle of the sheet, and mm for each pixel. */
+interface Look {
+  x: number;
+  y: number;
+  scale: number;
+}
+
+const NEAR = 9;
+
+/** The sheet of paper: grid, underlay, the drawing in pencil and ink, and what is being drawn. */
+export function Paper({ board, underlay }: { board: BoardState; underlay: Underlay }) {
+  const { doing, store, drawn, tool, offer, pull, letGo } = board;
+  const { unit } = useDocument();
+  const holder = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 800, height: 600 });
+  const [look, setLook] = useState<Look | null>(null);
+  const press = useRef<{ x: number; y: number; look: Look; point: string | null; moved: boolean } | null>(null);
+
+  useLayoutEffect(() => {
+    const element = holder.current;
+    if (!element) return;
+    const measure = () => setSize({ width: element.clientWidth, height: element.clientHeight });
+    measure();
+    const observer = new ResizeObserver(measure);
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const known = underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
+  const fitted = useRef(false);
+  useEffect(() => {
+    if (fitted.current || !known || size.width < 50) return;
+    fitted.current = true;
+    setLook(fit(extentOf(board, underlay), size));
+  }, [known, size, board, underlay]);
+
+  const { x, y, scale } = look ?? { x: 0, y: 0, scale: 0.2 };
+  const flip = doing.mirrored ? -1 : 1;
+  const toSheet = (event: { clientX: number; clientY: number }): XY => {
+    const bounds = holder.current?.getBoundingClientRect();
+    const [px, py] = [event.clientX - (bounds?.left ?? 0), event.clientY - (bounds?.top ?? 0)];
+    return [flip * ((px - size.width / 2) * scale) + x, (size.height / 2 - py) * scale + y];
+  };
+  const toScreen = (p: XY): XY => [size.width / 2 + (flip * (p[0] - x)) / scale, size.height / 2 - (p[1] - y) / scale];
+  const grid = gridStep(scale, unit);
+  const spotAt = (event: PointerEvent, without?: ReadonlySet<string>): Spot => {
+    const pointer = toSheet(event);
+    const curve = (event.target as Element).closest?.("[data-curve]")?.getAttribute("data-curve") ?? undefined;
+    const found = snap(pointer, drawn, {
+      near: NEAR * scale,
+      grid: doing.grid && !event.altKey ? grid.fine : 0,
+      from: doing.picks.at(-1)?.at,
+      ...(without ? { without } : {}),
+      under: doing.underlay ? underlay.spots : [],
+    });
+    if (tool?.group === "change" && !["fillet", "chamfer"].includes(tool.id)) {
+      const on = curve ?? found.on ?? found.middle;
+      return { at: pointer, way: on ? "curve" : "", ...(on ? { on } : {}) };
+    }
+    if (tool && curve && !found.point && !found.middle && !found.on && found.way !== "underlay")
+      return { ...found, on: curve, way: "on the curve" };
+    return found;
+  };
+
+  const down = (event: PointerEvent<SVGSVGElement>) => {
+    if (event.button === 2) return;
+    const point = (event.target as Element).closest("[data-point]")?.getAttribute("data-point") ?? null;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    press.current = {
+      x: event.clientX,
+      y: event.clientY,
+      look: { x, y, scale },
+      point: tool ? null : point,
+      moved: false,
+    };
+  };
+  const move = (event: PointerEvent<SVGSVGElement>) => {
+    const held = press.current;
+    if (held && (held.moved || Math.hypot(event.clientX - held.x, event.clientY - held.y) > 3)) {
+      held.moved = true;
+      if (held.point) {
+        const spot = spotAt(event, new Set([held.point]));
+        pull(held.point, spot.at);
+      } else if (!tool || event.buttons === 4) {
+        setLook({
+          ...held.look,
+          x: held.look.x - flip * (event.clientX - held.x) * scale,
+          y: held.look.y + (event.clientY - held.y) * scale,
+        });
+      }
+      return;
+    }
+    store.setState({ pointer: spotAt(event) });
+  };
+  const up = (event: PointerEvent<SVGSVGElement>) => {
+    const held = press.current;
+    press.current = null;
+    if (!held) return;
+    if (held.moved) {
+      void letGo(true);
+      return;
+    }
+    if (tool) {
+      void offer([...doing.picks, spotAt(event)]);
+      return;
+    }
+    const under = document.elementsFromPoint(event.clientX, event.clientY);
+    const thing = held.point ?? under.map((e) => e.getAttribute("data-curve")).find((id) => id !== null) ?? null;
+    pick(thing, event.shiftKey || event.ctrlKey);
+  };
+  const pick = (thing: string | null, more: boolean) => {
+    const { picked } = store.getState();
+    if (thing === null) store.setState({ picked: more ? picked : [] });
+    else if (more)
+      store.setState({ picked: picked.includes(thing) ? picked.filter((p) => p !== thing) : [...picked, thing] });
+    else store.setState({ picked: [thing] });
+  };
+  useEffect(() => {
+    const element = holder.current;
+    if (!element) return;
+    const zoom = (event: WheelEvent) => {
+      event.preventDefault();
+      const factor = Math.exp(event.deltaY * 0.0015);
+      setLook((old) => {
+        const now = old ?? { x: 0, y: 0, scale: 0.2 };
+        const bounds = element.getBoundingClientRect();
+        const [px, py] = [
+          event.clientX - bounds.left - bounds.width / 2,
+          bounds.height / 2 - (event.clientY - bounds.top),
+        ];
+        const next = Math.min(Math.max(now.scale * factor, 1e-4), 50);
+        return { x: now.x + flip * px * (now.scale - next), y: now.y + py * (now.scale - next), scale: next };
+      });
+    };
+    element.addEventListener("wheel", zoom, { passive: false });
+    return () => element.removeEventListener("wheel", zoom);
+  }, [flip]);
+
+  const transform = `translate(${size.width / 2 - (flip * x) / scale} ${size.height / 2 + y / scale}) scale(${flip / scale} ${-1 / scale})`;
+  const now = drawn.now;
+  const conflicts = new Set(now?.disputes.filter((d) => d.conflict).flatMap((d) => d.holds) ?? []);
+  const disputed = new Set(drawn.holds.filter((h) => conflicts.has(h.id)).flatMap((h) => h.of));
+  const held = new Set(now?.held ?? []);
+  const pointer = doing.pointer;
+  const dimensions = drawn.holds
+    .filter((hold) => MEASURES.includes(hold.type))
+    .flatMap((hold) => {
+      const dimension = dimensionOf(hold, drawn, 26 * scale);
+      return dimension ? [{ hold, dimension }] : [];
+    });
+  const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, doing.typed) : "";
+  const dragged = doing.drag;
+  return (
+    <Box
+      ref={holder}
+      sx={{ position: "absolute", inset: 0, overflow: "hidden", bgcolor: "#FAF7EE", touchAction: "none" }}
+    >
+      <svg
+        data-testid="paper"
+        role="application"
+        aria-label="Drawing sheet"
+        width={size.width}
+        height={size.height}
+        style={{ display: "block", cursor: tool ? "crosshair" : "default" }}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerLeave={() => store.setState({ pointer: null })}
+        onDoubleClick={() => tool && void offer(doing.picks, true)}
+        onContextMenu={(event) => event.preventDefault()}
+      >
+        <defs>
+          <pattern id="hatch" width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <line x1={0} y1={0} x2={0} y2={6} stroke={colours.brick} strokeWidth={2} />
+          </pattern>
+        </defs>
+        {doing.grid && <Grid look={{ x, y, scale }} size={size} step={grid} toScreen={toScreen} />}
+        <g transform={transform} fill="none">
+          {doing.underlay && (
+            <>
+              {underlay.ghosts.map((g) => (
+                <path
+                  key={g.id}
+                  d={g.path}
+                  stroke={colours.inkSoft}
+                  strokeOpacity={0.45}
+                  strokeDasharray="7 5"
+                  vectorEffect="non-scaling-stroke"
+                />
+              ))}
+              {underlay.cut && (
+                <path
+                  d={underlay.cut}
+                  stroke={colours.brass}
+                  strokeWidth={1.2}
+                  vectorEffect="non-scaling-stroke"
+                  data-testid="body-cut"
+                />
+              )}
+            </>
+          )}
+          {now?.regions.map((r) => (
+            <path
+              key={r.name}
+              d={r.path}
+              data-region={r.name}
+              fill={r.used ? "#E9DFC9" : "#EFEBDF"}
+              fillOpacity={r.used ? 0.6 : 0.35}
+              fillRule="evenodd"
+              stroke="none"
+            />
+          ))}
+          {now?.curves.map((c) => {
+            const chosen = doing.picked.includes(c.id) || doing.lit.includes(c.id);
+            const wrong = disputed.has(c.id);
+            return (
+              <g key={c.id} data-curve={c.id} data-held={c.held}>
+                <path
+                  d={c.path}
+                  stroke="transparent"
+                  strokeWidth={11}
+                  vectorEffect="non-scaling-stroke"
+                  pointerEvents="stroke"
+                />
+                {wrong && (
+                  <path
+                    d={c.path}
+                    stroke="url(#hatch)"
+                    strokeWidth={7}
+                    vectorEffect="non-scaling-stroke"
+                    pointerEvents="none"
+                  />
+                )}
+                <path
+                  d={c.path}
+                  stroke={chosen ? colours.buoy : wrong ? colours.brick : c.held ? colours.ink : "#7C8185"}
+                  strokeWidth={c.construction ? 1 : chosen ? 2.6 : c.held ? 2.2 : 1.8}
+                  strokeDasharray={c.construction ? "12 4 2 4" : c.held || chosen ? undefined : "0.1 3.4"}
+                  strokeLinecap="round"
+                  vectorEffect="non-scaling-stroke"
+                  pointerEvents="none"
+                />
+              </g>
+            );
+          })}
+          {ghost && (
+            <path
+              d={ghost}
+              stroke={colours.buoy}
+              strokeWidth={1.6}
+              strokeDasharray="5 4"
+              vectorEffect="non-scaling-stroke"
+              pointerEvents="none"
+            />
+          )}
+        </g>
+        <g pointerEvents="none" stroke={colours.inkSoft} fill="none">
+          {dimensions.map(({ hold, dimension }) => (
+            <g key={hold.id} opacity={hold.reading ? 0.5 : 0.9}>
+              {dimension.line && <Segment ends={dimension.line} toScreen={toScreen} ticks />}
+              {dimension.leads.map((ends, i) => (
+                <Segment key={i} ends={ends} toScreen={toScreen} />
+              ))}
+            </g>
+          ))}
+        </g>
+        {Object.entries(drawn.points).map(([id, at]) => {
+          const [px, py] = toScreen(dragged?.point === id && !now?.points[id] ? dragged.to : at);
+          const chosen = doing.picked.includes(id) || doing.lit.includes(id) || dragged?.point === id;
+          return (
+            <g key={id} data-point={id} data-held={held.has(id)} style={{ cursor: tool ? "crosshair" : "grab" }}>
+              <circle cx={px} cy={py} r={9} fill="transparent" />
+              <circle
+                cx={px}
+                cy={py}
+                r={4}
+                fill={chosen ? colours.buoy : held.has(id) ? colours.ink : colours.panel}
+                stroke={chosen ? colours.buoy : held.has(id) ? colours.ink : "#7C8185"}
+                strokeWidth={1.6}
+              />
+            </g>
+          );
+        })}
+        {pointer && (tool || pointer.point) && pointer.way && (
+          <g pointerEvents="none" transform={`translate(${toScreen(pointer.at).join(" ")})`}>
+            <circle r={6} fill="none" stroke={colours.buoy} strokeWidth={1.5} />
+            <text
+              x={11}
+              y={-9}
+              fontSize={12}
+              fill={colours.buoyText}
+              style={{ paintOrder: "stroke" }}
+              stroke="#FAF7EE"
+              strokeWidth={4}
+            >
+              {pointer.way}
+            </text>
+          </g>
+        )}
+        <g pointerEvents="none" style={numbers}>
+          <text x={8} y={size.height - 8} fontSize={11} fill={colours.inkSoft}>
+            grid {lengthNumber(grid.coarse, unit)} {unit}
+          </text>
+        </g>
+      </svg>
+      {dimensions.map(({ hold, dimension }) => {
+        const [px, py] = toScreen(dimension.at);
+        return <MeasureLabel key={hold.id} hold={hold} board={board} x={px} y={py} wrong={conflicts.has(hold.id)} />;
+      })}
+    </Box>
+  );
+}
+
+/** A thin line on the sheet; with a tick across both ends where it is what is measured. */
+function Segment({
+  ends,
+  toScreen,
+  ticks = false,
+}: {
+  ends: readonly [XY, XY];
+  toScreen: (p: XY) => XY;
+  ticks?: boolean;
+}) {
+  const [a, b] = [toScreen(ends[0]), toScreen(ends[1])];
+  const size = apart(a, b) || 1;
+  const n: XY = [(-(b[1] - a[1]) / size) * 5, ((b[0] - a[0]) / size) * 5];
+  return (
+    <>
+      <path d={`M${a.join(" ")}L${b.join(" ")}`} strokeWidth={0.8} strokeOpacity={ticks ? 0.9 : 0.4} />
+      {ticks &&
+        [a, b].map((p, i) => (
+          <path key={i} d={`M${p[0] - n[0]} ${p[1] - n[1]}L${p[0] + n[0]} ${p[1] + n[1]}`} strokeWidth={1.2} />
+        ))}
+    </>
+  );
+}
+
+interface GridSteps {
+  fine: number;
+  coarse: number;
+}
+
+/** Round steps in the unit: the fine one is some ten pixels apart. */
+function gridStep(scale: number, unit: Parameters<typeof millimetres>[0]): GridSteps {
+  const wanted = (scale * 11) / millimetres(unit);
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  const fine = ([1, 2, 5, 10].find((n) => n * power >= wanted) ?? 10) * power * millimetres(unit);
+  return { fine, coarse: fine * 5 };
+}
+
+function Grid({
+  look,
+  size,
+  step,
+  toScreen,
+}: {
+  look: Look;
+  size: { width: number; height: number };
+  step: GridSteps;
+  toScreen: (p: XY) => XY;
+}) {
+  const lines = [];
+  const [halfW, halfH] = [(size.width / 2) * look.scale, (size.height / 2) * look.scale];
+  for (let gx = Math.ceil((look.x - halfW) / step.coarse) * step.coarse; gx <= look.x + halfW; gx += step.coarse) {
+    const px = toScreen([gx, 0])[0];
+    const axis = Math.abs(gx) < step.fine / 2;
+    lines.push(
+      <line
+        key={`x${gx}`}
+        x1={px}
+        x2={px}
+        y1={0}
+        y2={size.height}
+        stroke={axis ? colours.inkSoft : colours.hairline}
+        strokeOpacity={axis ? 0.7 : 0.6}
+        strokeDasharray={axis ? "14 4 2 4" : undefined}
+      />,
+    );
+  }
+  for (let gy = Math.ceil((look.y - halfH) / step.coarse) * step.coarse; gy <= look.y + halfH; gy += step.coarse) {
+    const py = toScreen([0, gy])[1];
+    const axis = Math.abs(gy) < step.fine / 2;
+    lines.push(
+      <line
+        key={`y${gy}`}
+        y1={py}
+        y2={py}
+        x1={0}
+        x2={size.width}
+        stroke={axis ? colours.inkSoft : colours.hairline}
+        strokeOpacity={axis ? 0.7 : 0.6}
+        strokeDasharray={axis ? "14 4 2 4" : undefined}
+      />,
+    );
+  }
+  return <g pointerEvents="none">{lines}</g>;
+}
+
+function extentOf({ drawn }: BoardState, underlay: Underlay): XY[] {
+  const found: XY[] = [...Object.values(drawn.points), ...underlay.spots];
+  for (const curve of drawn.curves) {
+    const center = drawn.points[curve.center ?? ""];
+    const reach =
+      curve.type === "circle"
+        ? (curve.radius ?? 0)
+        : curve.type === "ellipse"
+          ? Math.max(curve.width ?? 0, curve.depth ?? 0) / 2
+          : 0;
+    if (center && reach) found.push([center[0] - reach, center[1] - reach], [center[0] + reach, center[1] + reach]);
+  }
+  return found;
+}
+
+function fit(points: XY[], size: { width: number; height: number }): Look {
+  if (!points.length) return { x: 0, y: 0, scale: 0.2 };
+  const xs = points.map((p) => p[0]);
+  const ys = points.map((p) => p[1]);
+  const low: XY = [Math.min(...xs), Math.min(...ys)];
+  const high: XY = [Math.max(...xs), Math.max(...ys)];
+  const span = Math.max(apart(low, high), 10);
+  return {
+    x: (low[0] + high[0]) / 2,
+    y: (low[1] + high[1]) / 2,
+    scale: Math.max((high[0] - low[0]) / (size.width - 160), (high[1] - low[1]) / (size.height - 130), span / 4000),
+  };
+}

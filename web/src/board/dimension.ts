@@ -1,0 +1,118 @@
+import { apart, pointsOf, type Drawn, type Hold, type XY } from "./drawing";
+
+/** How a measure is drawn: its number at `at`, a line it measures along, and thin lines that lead to what is measured. mm. */
+export interface Dimension {
+  at: XY;
+  line: readonly [XY, XY] | null;
+  leads: readonly (readonly [XY, XY])[];
+}
+
+const middle = (a: XY, b: XY): XY => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+
+function lineOf(id: string | undefined, drawn: Drawn): readonly [XY, XY] | null {
+  const curve = drawn.curves.find((c) => c.id === id);
+  const [a, b] = [drawn.points[curve?.start ?? ""], drawn.points[curve?.end ?? ""]];
+  return curve?.type === "line" && a && b ? [a, b] : null;
+}
+
+/** The box round everything drawn in full. */
+function extent(drawn: Drawn): { low: XY; high: XY } {
+  const spots = drawn.curves
+    .filter((c) => !c.construction)
+    .flatMap((c) => {
+      const center = drawn.points[c.center ?? ""];
+      const r = c.type === "circle" ? (c.radius ?? 0) : 0;
+      if (center && r) return [[center[0] - r, center[1] - r] as XY, [center[0] + r, center[1] + r] as XY];
+      const ends = c.type === "arc" ? [c.start, c.end] : pointsOf(c);
+      return ends.flatMap((p) => (drawn.points[p ?? ""] ? [drawn.points[p ?? ""] as XY] : []));
+    });
+  if (!spots.length) return { low: [0, 0], high: [0, 0] };
+  return {
+    low: [Math.min(...spots.map((p) => p[0])), Math.min(...spots.map((p) => p[1]))],
+    high: [Math.max(...spots.map((p) => p[0])), Math.max(...spots.map((p) => p[1]))],
+  };
+}
+
+/** Along a direction, beside the drawing: the two measured places moved out of it, away from its middle. */
+function beside(a: XY, b: XY, away: XY, room: number, drawn: Drawn): Dimension {
+  const { low, high } = extent(drawn);
+  const center = middle(low, high);
+  const size = Math.hypot(...away) || 1;
+  let n: XY = [away[0] / size, away[1] / size];
+  const off = (p: XY) => (p[0] - center[0]) * n[0] + (p[1] - center[1]) * n[1];
+  if (off(middle(a, b)) < -1e-9) n = [-n[0], -n[1]];
+  const edge = Math.max(
+    ...[low, high, [low[0], high[1]] as XY, [high[0], low[1]] as XY].map(
+      (p) => (p[0] - center[0]) * n[0] + (p[1] - center[1]) * n[1],
+    ),
+  );
+  const near = off(middle(a, b)) > 0.35 * edge ? Math.max(off(a), off(b)) : edge;
+  const shift = (p: XY): XY => [p[0] + (near + room - off(p)) * n[0], p[1] + (near + room - off(p)) * n[1]];
+  const [from, to] = [shift(a), shift(b)];
+  return {
+    at: middle(from, to),
+    line: [from, to],
+    leads: [
+      [a, from],
+      [b, to],
+    ],
+  };
+}
+
+/** room: mm between the drawing and a measure beside it. */
+export function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
+  const [first, second] = hold.of;
+  const curve = drawn.curves.find((c) => c.id === first);
+  const center = drawn.points[curve?.center ?? ""];
+  if ((hold.type === "radius" || hold.type === "diameter") && curve && center) {
+    if (curve.type === "circle") {
+      const r = curve.radius ?? 0;
+      const turn = hold.type === "radius" ? 0.6 : 0.9;
+      const out: XY = [center[0] + r * Math.cos(turn), center[1] + r * Math.sin(turn)];
+      const back: XY = hold.type === "radius" ? center : [2 * center[0] - out[0], 2 * center[1] - out[1]];
+      return { at: middle(center, out), line: [back, out], leads: [] };
+    }
+    const [a, b] = [drawn.points[curve.start ?? ""], drawn.points[curve.end ?? ""]];
+    if (!a || !b) return null;
+    const r = apart(a, center);
+    const begin = Math.atan2(a[1] - center[1], a[0] - center[0]);
+    const sweep = (Math.atan2(b[1] - center[1], b[0] - center[0]) - begin + 4 * Math.PI) % (2 * Math.PI);
+    const out: XY = [center[0] + r * Math.cos(begin + sweep / 2), center[1] + r * Math.sin(begin + sweep / 2)];
+    return { at: middle(center, out), line: [center, out], leads: [] };
+  }
+  if (hold.type === "angle") {
+    const [u, v] = [lineOf(first, drawn), lineOf(second, drawn)];
+    if (!u || !v) return null;
+    const shared = u.find((p) => v.some((q) => apart(p, q) < 1e-9));
+    if (!shared) return { at: middle(middle(...u), middle(...v)), line: null, leads: [] };
+    const ways = [u, v].map((l) => {
+      const far = l.find((p) => apart(p, shared) > 1e-9) ?? shared;
+      const d = apart(far, shared) || 1;
+      return [(far[0] - shared[0]) / d, (far[1] - shared[1]) / d] as XY;
+    }) as [XY, XY];
+    const reach = 1.6 * room;
+    const bisector: XY = [ways[0][0] + ways[1][0], ways[0][1] + ways[1][1]];
+    const size = Math.hypot(...bisector) || 1;
+    const ends = ways.map((w): XY => [shared[0] + w[0] * reach, shared[1] + w[1] * reach]) as [XY, XY];
+    return {
+      at: [shared[0] + (bisector[0] / size) * reach * 1.2, shared[1] + (bisector[1] / size) * reach * 1.2],
+      line: ends,
+      leads: [],
+    };
+  }
+  const line = lineOf(first, drawn);
+  const other = lineOf(second, drawn);
+  const points = hold.of.flatMap((id) => (drawn.points[id] ? [drawn.points[id]] : []));
+  if (hold.type === "distance" && (other ?? line) && (points.length === 1 || (line && other))) {
+    const base = (line && other ? other : (line ?? other)) as readonly [XY, XY];
+    const from = points[0] ?? middle(...(line as readonly [XY, XY]));
+    const [dx, dy] = [base[1][0] - base[0][0], base[1][1] - base[0][1]];
+    const t = ((from[0] - base[0][0]) * dx + (from[1] - base[0][1]) * dy) / (dx * dx + dy * dy || 1);
+    return beside(from, [base[0][0] + t * dx, base[0][1] + t * dy], [dx, dy], room, drawn);
+  }
+  const [a, b] = line ?? [points[0], points[1]];
+  if (!a || !b) return null;
+  if (hold.type === "across") return beside(a, b, [0, 1], room, drawn);
+  if (hold.type === "up") return beside(a, b, [1, 0], room, drawn);
+  return beside(a, b, [-(b[1] - a[1]), b[0] - a[0]], room, drawn);
+}

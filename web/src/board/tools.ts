@@ -1,0 +1,437 @@
+import { apart, type Act, type XY } from "./drawing";
+import type { Spot } from "./snap";
+
+/** A number that can be typed while something is drawn. */
+export interface Field {
+  name: string;
+  title: string;
+  kind: "length" | "angle" | "count";
+}
+
+/** What was typed, by field: an expression, or nothing. */
+export type Typed = Readonly<Record<string, string>>;
+
+export interface Tool {
+  id: string;
+  title: string;
+  hint: string;
+  group: "draw" | "change";
+  fields?: Field[];
+  /** The acts that these picks ask for, or null while more are needed. done: Enter or a double click ended it. */
+  make: (picks: readonly Spot[], typed: Typed, done: boolean) => Act[] | null;
+  /** Picks that the next one goes on from: a chain. */
+  goesOn?: boolean;
+  /** What would be drawn if the pointer were picked: a path in mm. */
+  ghost?: (picks: readonly Spot[], pointer: XY, typed: Typed) => string;
+}
+
+type Added = { points: Record<string, XY>; curves: Record<string, unknown>[]; holds: Record<string, unknown>[] };
+
+/** Gathers what is added; picks that lie on something come with the hold that keeps them there. */
+class Adding {
+  readonly added: Added = { points: {}, curves: [], holds: [] };
+  private count = 0;
+
+  point(spot: Spot): string {
+    if (spot.point) return spot.point;
+    const name = this.place(spot.at);
+    if (spot.middle) this.hold("midpoint", [name, spot.middle]);
+    else if (spot.on) this.hold("on-curve", [name, spot.on]);
+    return name;
+  }
+
+  place(at: XY): string {
+    const name = `$p${++this.count}`;
+    this.added.points[name] = at;
+    return name;
+  }
+
+  curve(fields: Record<string, unknown>): string {
+    const id = `$c${++this.count}`;
+    this.added.curves.push({ ...fields, id });
+    return id;
+  }
+
+  hold(type: string, of: string[], value?: string | number): void {
+    this.added.holds.push(value === undefined ? { type, of } : { type, of, value });
+  }
+
+  get acts(): Act[] {
+    return [{ act: "add", ...this.added } as Act];
+  }
+}
+
+const typedNumber = (text: string | undefined): number | null => {
+  const found = text === undefined || text.trim() === "" ? NaN : Number(text);
+  return Number.isFinite(found) ? found : null;
+};
+
+const has = (text: string | undefined): text is string => text !== undefined && text.trim() !== "";
+
+/** The place at a typed length and angle from the last, as far as they are plain numbers. */
+export function steered(from: XY, pointer: XY, { length, angle }: Typed): XY {
+  const size = typedNumber(length) ?? apart(from, pointer);
+  const turn =
+    angle !== undefined && typedNumber(angle) !== null
+      ? ((typedNumber(angle) ?? 0) * Math.PI) / 180
+      : Math.atan2(pointer[1] - from[1], pointer[0] - from[0]);
+  return [from[0] + size * Math.cos(turn), from[1] + size * Math.sin(turn)];
+}
+
+const path = (...points: readonly XY[]): string => `M${points.map((p) => `${p[0]} ${p[1]}`).join("L")}`;
+
+const ring = (center: XY, a: number, b: number = a): string =>
+  `M${center[0] + a} ${center[1]}A${a} ${b} 0 1 1 ${center[0] - a} ${center[1]}A${a} ${b} 0 1 1 ${center[0] + a} ${center[1]}Z`;
+
+function box(low: XY, high: XY): [XY, XY, XY, XY] {
+  return [low, [high[0], low[1]], high, [low[0], high[1]]];
+}
+
+/** The far corner: where the pointer is, at the typed sizes. */
+function farCorner(from: XY, pointer: XY, { width, depth }: Typed): XY {
+  const [dx, dy] = [pointer[0] - from[0], pointer[1] - from[1]];
+  const w = typedNumber(width) ?? Math.abs(dx);
+  const d = typedNumber(depth) ?? Math.abs(dy);
+  return [from[0] + (dx < 0 ? -w : w), from[1] + (dy < 0 ? -d : d)];
+}
+
+function circleThrough(a: XY, b: XY, c: XY): XY | null {
+  const d = 2 * (a[0] * (b[1] - c[1]) + b[0] * (c[1] - a[1]) + c[0] * (a[1] - b[1]));
+  if (Math.abs(d) < 1e-9) return null;
+  const [A, B, C] = [a, b, c].map((p) => p[0] ** 2 + p[1] ** 2) as [number, number, number];
+  return [
+    (A * (b[1] - c[1]) + B * (c[1] - a[1]) + C * (a[1] - b[1])) / d,
+    (A * (c[0] - b[0]) + B * (a[0] - c[0]) + C * (b[0] - a[0])) / d,
+  ];
+}
+
+const leftOf = (a: XY, b: XY, p: XY): boolean => (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0;
+
+/** The slot between two centres: half its width is the way of the pointer from the line between them. */
+function slot(a: XY, b: XY, pointer: XY, width: string | undefined) {
+  const size = apart(a, b) || 1;
+  const [ux, uy] = [(b[0] - a[0]) / size, (b[1] - a[1]) / size];
+  const away = Math.abs(ux * (pointer[1] - a[1]) - uy * (pointer[0] - a[0]));
+  const typed = typedNumber(width);
+  const r = Math.max(typed === null ? away : typed / 2, 1e-3);
+  const at = (p: XY, side: number): XY => [p[0] - side * uy * r, p[1] + side * ux * r];
+  return { r, corners: [at(a, -1), at(b, -1), at(b, 1), at(a, 1)] as const };
+}
+
+const SIZE: Field[] = [
+  { name: "width", title: "Width", kind: "length" },
+  { name: "depth", title: "Depth", kind: "length" },
+];
+
+export const TOOLS: Tool[] = [
+  {
+    id: "line",
+    title: "Line",
+    group: "draw",
+    hint: "Click from point to point. Type a length or an angle to hold it. Enter or Esc ends the chain.",
+    fields: [
+      { name: "length", title: "Length", kind: "length" },
+      { name: "angle", title: "Angle", kind: "angle" },
+    ],
+    goesOn: true,
+    make: ([a, b], typed) => {
+      if (!a || !b || (b.point !== undefined && b.point === a.point)) return null;
+      const to = b.point ? b : { ...b, at: steered(a.at, b.at, typed) };
+      const adding = new Adding();
+      const line = adding.curve({ type: "line", start: adding.point(a), end: adding.point(to) });
+      if (b.level && !has(typed["angle"])) adding.hold(b.level, [line]);
+      if (has(typed["length"])) adding.hold("length", [line], typed["length"]);
+      return adding.acts;
+    },
+    ghost: ([a], pointer, typed) => (a ? path(a.at, steered(a.at, pointer, typed)) : ""),
+  },
+  {
+    id: "arc",
+    title: "Arc about a centre",
+    group: "draw",
+    hint: "Click the centre, where the arc begins, and where it ends. It runs counter-clockwise.",
+    fields: [{ name: "radius", title: "Radius", kind: "length" }],
+    make: ([c, a, b], { radius }) => {
+      if (!c || !a || !b) return null;
+      const r = typedNumber(radius) ?? apart(c.at, a.at);
+      const out = (p: XY): XY => {
+        const size = apart(p, c.at) || 1;
+        return [c.at[0] + ((p[0] - c.at[0]) * r) / size, c.at[1] + ((p[1] - c.at[1]) * r) / size];
+      };
+      const adding = new Adding();
+      const start = adding.point(a.point ? a : { ...a, at: out(a.at) });
+      const arc = adding.curve({
+        type: "arc",
+        center: adding.point(c),
+        start,
+        end: adding.point(b.point ? b : { ...b, at: out(b.at) }),
+      });
+      if (has(radius)) adding.hold("radius", [arc], radius);
+      return adding.acts;
+    },
+    ghost: ([c, a], pointer) => (c ? (a ? path(a.at, c.at, pointer) : path(c.at, pointer)) : ""),
+  },
+  {
+    id: "arc3",
+    title: "Arc through three",
+    group: "draw",
+    hint: "Click both ends, then a place on the arc between them.",
+    make: ([a, b, m]) => {
+      if (!a || !b || !m) return null;
+      const center = circleThrough(a.at, b.at, m.at);
+      if (!center) return [];
+      const adding = new Adding();
+      const [start, end] = leftOf(a.at, b.at, m.at) ? [b, a] : [a, b];
+      adding.curve({ type: "arc", center: adding.place(center), start: adding.point(start), end: adding.point(end) });
+      return adding.acts;
+    },
+    ghost: ([a, b], pointer) => (a ? (b ? path(a.at, pointer, b.at) : path(a.at, pointer)) : ""),
+  },
+  {
+    id: "circle",
+    title: "Circle",
+    group: "draw",
+    hint: "Click the centre, then the size. Type a diameter to hold it.",
+    fields: [{ name: "diameter", title: "Diameter", kind: "length" }],
+    make: ([c, e], { diameter }) => {
+      if (!c || !e) return null;
+      const adding = new Adding();
+      const typed = typedNumber(diameter);
+      const radius = typed === null ? apart(c.at, e.at) : typed / 2;
+      if (!(radius > 0)) return [];
+      const circle = adding.curve({ type: "circle", center: adding.point(c), radius });
+      if (has(diameter)) adding.hold("diameter", [circle], diameter);
+      else if (e.point) adding.hold("on-curve", [e.point, circle]);
+      return adding.acts;
+    },
+    ghost: ([c], pointer, { diameter }) => {
+      const typed = typedNumber(diameter);
+      return c ? ring(c.at, typed === null ? apart(c.at, pointer) : typed / 2) : "";
+    },
+  },
+  {
+    id: "ellipse",
+    title: "Ellipse",
+    group: "draw",
+    hint: "Click the centre, then a corner of the box round it.",
+    fields: SIZE,
+    make: ([c, e], typed) => {
+      if (!c || !e) return null;
+      const adding = new Adding();
+      const width = typedNumber(typed["width"]) ?? 2 * Math.abs(e.at[0] - c.at[0]);
+      const depth = typedNumber(typed["depth"]) ?? 2 * Math.abs(e.at[1] - c.at[1]);
+      if (!(width > 0 && depth > 0)) return [];
+      adding.curve({ type: "ellipse", center: adding.point(c), width, depth });
+      return adding.acts;
+    },
+    ghost: ([c], p) => (c ? ring(c.at, Math.abs(p[0] - c.at[0]), Math.abs(p[1] - c.at[1])) : ""),
+  },
+  {
+    id: "rectangle",
+    title: "Rectangle",
+    group: "draw",
+    hint: "Click two opposite corners. Type width and depth to hold them.",
+    fields: SIZE,
+    make: ([a, b], typed) => {
+      if (!a || !b) return null;
+      const far = b.point ? b.at : farCorner(a.at, b.at, typed);
+      if (Math.abs(far[0] - a.at[0]) < 1e-6 || Math.abs(far[1] - a.at[1]) < 1e-6) return [];
+      const adding = new Adding();
+      const places = box(a.at, far);
+      const corners = [
+        adding.point(a),
+        adding.place(places[1]),
+        b.point ? adding.point(b) : adding.place(far),
+        adding.place(places[3]),
+      ];
+      const sides = corners.map((start, i) =>
+        adding.curve({ type: "line", start, end: corners[(i + 1) % 4] ?? start }),
+      );
+      sides.forEach((side, i) => adding.hold(i % 2 ? "vertical" : "horizontal", [side]));
+      if (has(typed["width"])) adding.hold("length", [sides[0] ?? ""], typed["width"]);
+      if (has(typed["depth"])) adding.hold("length", [sides[1] ?? ""], typed["depth"]);
+      return adding.acts;
+    },
+    ghost: ([a], pointer, typed) => (a ? `${path(...box(a.at, farCorner(a.at, pointer, typed)))}Z` : ""),
+  },
+  {
+    id: "polygon",
+    title: "Polygon",
+    group: "draw",
+    hint: "Click the centre, then a corner. Type how many sides.",
+    fields: [
+      { name: "sides", title: "Sides", kind: "count" },
+      { name: "diameter", title: "Across corners", kind: "length" },
+    ],
+    make: ([c, e], typed) => {
+      if (!c || !e) return null;
+      const count = Math.min(Math.max(Math.round(typedNumber(typed["sides"]) ?? 6), 3), 64);
+      const across = typedNumber(typed["diameter"]);
+      const radius = across === null ? apart(c.at, e.at) : across / 2;
+      if (!(radius > 0)) return [];
+      const begin = Math.atan2(e.at[1] - c.at[1], e.at[0] - c.at[0]);
+      const adding = new Adding();
+      const center = adding.point(c);
+      const corners = Array.from({ length: count }, (_, i) => {
+        const turn = begin + (2 * Math.PI * i) / count;
+        return adding.place([c.at[0] + radius * Math.cos(turn), c.at[1] + radius * Math.sin(turn)]);
+      });
+      const sides = corners.map((start, i) =>
+        adding.curve({ type: "line", start, end: corners[(i + 1) % count] ?? start }),
+      );
+      const round = adding.curve({ type: "circle", center, radius, construction: true });
+      corners.forEach((corner) => adding.hold("on-curve", [corner, round]));
+      // the last of them follows from the others
+      sides.slice(1, -1).forEach((side) => adding.hold("equal", [sides[0] ?? "", side]));
+      adding.hold("equal", [sides[0] ?? "", sides.at(-1) ?? ""]);
+      if (has(typed["diameter"])) adding.hold("diameter", [round], typed["diameter"]);
+      return adding.acts;
+    },
+    ghost: ([c], pointer) => (c ? ring(c.at, apart(c.at, pointer)) : ""),
+  },
+  {
+    id: "slot",
+    title: "Slot",
+    group: "draw",
+    hint: "Click both centres, then the width. Type them to hold them.",
+    fields: [
+      { name: "length", title: "Between centres", kind: "length" },
+      { name: "width", title: "Width", kind: "length" },
+    ],
+    make: ([a, b, w], typed) => {
+      if (!a || !b || !w) return null;
+      const far = b.point ? b.at : steered(a.at, b.at, { length: typed["length"] ?? "" });
+      const { corners } = slot(a.at, far, w.at, typed["width"]);
+      const adding = new Adding();
+      const [left, right] = [adding.point(a), b.point ? adding.point(b) : adding.place(far)];
+      const [p, q, r, s] = corners.map((at) => adding.place(at)) as [string, string, string, string];
+      const sides = [
+        adding.curve({ type: "line", start: p, end: q }),
+        adding.curve({ type: "line", start: r, end: s }),
+      ];
+      const arcs = [
+        adding.curve({ type: "arc", center: right, start: q, end: r }),
+        adding.curve({ type: "arc", center: left, start: s, end: p }),
+      ];
+      for (const arc of arcs) for (const side of sides) adding.hold("tangent", [side, arc]);
+      if (b.level) adding.hold(b.level, [left, right]);
+      if (has(typed["length"])) adding.hold("distance", [left, right], typed["length"]);
+      if (has(typed["width"])) adding.hold("distance", [sides[1] ?? "", sides[0] ?? ""], typed["width"]);
+      return adding.acts;
+    },
+    ghost: ([a, b], pointer, typed) => {
+      if (!a) return "";
+      if (!b) return path(a.at, pointer);
+      const { r, corners } = slot(a.at, b.at, pointer, typed["width"]);
+      const [p, q, s, t] = corners;
+      return `${path(p, q)}A${r} ${r} 0 0 1 ${s[0]} ${s[1]}L${t[0]} ${t[1]}A${r} ${r} 0 0 1 ${p[0]} ${p[1]}Z`;
+    },
+  },
+  spline("spline", "Spline", "Click the points it goes through; the first again closes it. Enter ends it open.", 2),
+  spline("poles", "Spline by controls", "Click four control points or more; Enter ends it.", 4),
+  {
+    id: "point",
+    title: "Point",
+    group: "draw",
+    hint: "Click where it should be.",
+    make: ([a]) => {
+      if (!a) return null;
+      if (a.point) return [];
+      const adding = new Adding();
+      adding.point(a);
+      return adding.acts;
+    },
+  },
+  onCurve("trim", "Trim", "Click the part of a curve that should go.", (curve, at) => ({ act: "trim", curve, at })),
+  onCurve("extend", "Extend", "Click a line or an arc near the end that should go on.", (curve, at) => ({
+    act: "extend",
+    curve,
+    at,
+  })),
+  {
+    ...onCurve(
+      "split",
+      "Split",
+      "Click where a curve should part, or type into how many equal parts.",
+      (curve, at) => ({
+        act: "split",
+        curve,
+        at,
+      }),
+    ),
+    fields: [{ name: "parts", title: "Equal parts", kind: "count" }],
+    make: ([a], { parts }) => {
+      if (!a) return null;
+      const count = typedNumber(parts);
+      const curve = a.on ?? a.middle;
+      if (!curve) return [];
+      return [{ act: "split", curve, at: count === null ? [...a.at] : null, parts: count ?? 2 } as Act];
+    },
+  },
+  atCorner("fillet", "Fillet", "Type a radius, then click corners.", "Radius", (point, radius) => ({
+    act: "fillet",
+    point,
+    radius,
+  })),
+  atCorner("chamfer", "Chamfer", "Type a length, then click corners.", "Length", (point, length) => ({
+    act: "chamfer",
+    point,
+    length,
+  })),
+];
+
+function spline(type: "spline" | "poles", title: string, hint: string, least: number): Tool {
+  return {
+    id: type,
+    title,
+    group: "draw",
+    hint,
+    make: (picks, _, done) => {
+      const first = picks[0];
+      const last = picks.at(-1);
+      const closes =
+        type === "spline" && picks.length > 3 && first && last && picks.length > 1 && apart(first.at, last.at) < 1e-9;
+      if (!closes && !(done && picks.length >= least)) return null;
+      const adding = new Adding();
+      const kept = closes ? picks.slice(0, -1) : picks;
+      const through = kept.map((spot) => adding.point(spot));
+      adding.curve(type === "spline" ? { type, through, closed: Boolean(closes) } : { type, poles: through });
+      return adding.acts;
+    },
+    ghost: (picks, pointer) => (picks.length ? path(...picks.map((p) => p.at), pointer) : ""),
+  };
+}
+
+function onCurve(id: string, title: string, hint: string, act: (curve: string, at: [number, number]) => unknown): Tool {
+  return {
+    id,
+    title,
+    hint,
+    group: "change",
+    make: ([a]) => {
+      if (!a) return null;
+      const curve = a.on ?? a.middle;
+      return curve ? [act(curve, [a.at[0], a.at[1]]) as Act] : [];
+    },
+  };
+}
+
+function atCorner(
+  id: string,
+  title: string,
+  hint: string,
+  field: string,
+  act: (point: string, size: string) => unknown,
+): Tool {
+  return {
+    id,
+    title,
+    hint,
+    group: "change",
+    fields: [{ name: "size", title: field, kind: "length" }],
+    make: ([a], { size }) => {
+      if (!a) return null;
+      return a.point && has(size) ? [act(a.point, size) as Act] : [];
+    },
+  };
+}

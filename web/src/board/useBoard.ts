@@ -1,0 +1,118 @@
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { useStore } from "zustand";
+import { createStore } from "zustand/vanilla";
+import type { Edit, Step } from "../api/types";
+import { useFloor, useHead, useStatus } from "../floor/context";
+import { drawnOf, isDrawn, type Act, type Drawn, type XY } from "./drawing";
+import type { Spot } from "./snap";
+import { TOOLS, type Tool, type Typed } from "./tools";
+
+/** What the designer is doing on the board. tool: null pulls and picks. */
+export interface Doing {
+  tool: string | null;
+  picks: readonly Spot[];
+  picked: readonly string[];
+  /** What a hold in the list is on, while it is pointed at. */
+  lit: readonly string[];
+  typed: Typed;
+  pointer: Spot | null;
+  /** A point that is being dragged, and where to. */
+  drag: { point: string; to: XY } | null;
+  grid: boolean;
+  underlay: boolean;
+  /** Seen from behind. */
+  mirrored: boolean;
+}
+
+const IDLE: Doing = {
+  tool: null,
+  picks: [],
+  picked: [],
+  lit: [],
+  typed: {},
+  pointer: null,
+  drag: null,
+  grid: true,
+  underlay: true,
+  mirrored: false,
+};
+
+/** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
+export function useBoard(section: Step) {
+  const { change, live } = useFloor();
+  const { design } = useHead();
+  const status = useStatus(section.id);
+  const [store] = useState(() => createStore<Doing>(() => IDLE));
+  const doing = useStore(store);
+  const drawn: Drawn = useMemo(() => drawnOf(section, status), [section, status]);
+  const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
+  const act = useCallback((acts: Act[]) => change(edit(acts)), [change, edit]);
+
+  const fresh = !isDrawn(section);
+  useEffect(() => {
+    // a shape given by numbers becomes a drawing that says the same
+    if (fresh) void act([]);
+  }, [fresh, act]);
+  useEffect(() => {
+    live.hurry(true);
+    return () => live.hurry(false);
+  }, [live]);
+
+  const tool: Tool | null = TOOLS.find((t) => t.id === doing.tool) ?? null;
+  const choose = useCallback(
+    (id: string | null) => store.setState({ tool: id, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
+    [store],
+  );
+  /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
+  const offer = useCallback(
+    async (picks: readonly Spot[], done = false) => {
+      if (!tool) return;
+      const acts = tool.make(picks, store.getState().typed, done);
+      if (acts === null) {
+        store.setState({ picks: done ? [] : picks });
+        return;
+      }
+      const last = picks.at(-1);
+      store.setState({ picks: tool.goesOn && last ? [last] : [] });
+      if (!acts.length) return;
+      const before = new Set(Object.keys((section.params["shape"] as { points?: object } | undefined)?.points ?? {}));
+      const kept = await act(acts);
+      if (kept === null) {
+        store.setState({ picks: [] });
+        return;
+      }
+      if (tool.group === "draw") store.setState({ typed: {} });
+      if (tool.goesOn && last && !last.point) {
+        // the chain goes on from the point that was just made
+        const shape = kept.document.steps.find((s) => s.id === section.id)?.params["shape"] as {
+          points: Record<string, XY>;
+        };
+        const fresh = Object.keys(shape.points).filter((p) => !before.has(p));
+        const end = fresh.at(-1);
+        const at = end === undefined ? undefined : shape.points[end];
+        if (end !== undefined && at) store.setState({ picks: [{ at, point: end, way: "point" }] });
+      }
+    },
+    [tool, store, act, section],
+  );
+  const pull = useCallback(
+    (point: string, to: XY) => {
+      store.setState({ drag: { point, to } });
+      live.preview(design.revision, edit([{ act: "pull", points: { [point]: [to[0], to[1]] } }]));
+    },
+    [store, live, design.revision, edit],
+  );
+  const letGo = useCallback(
+    async (keep: boolean) => {
+      const { drag } = store.getState();
+      if (!drag) return;
+      if (keep) await act([{ act: "pull", points: { [drag.point]: [drag.to[0], drag.to[1]] } }]);
+      else live.preview(design.revision, []);
+      store.setState({ drag: null });
+    },
+    [store, act, live, design.revision],
+  );
+  return { doing, store, drawn, status, tool, act, choose, offer, pull, letGo };
+}
+
+export type BoardState = ReturnType<typeof useBoard>;
