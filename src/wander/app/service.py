@@ -7,6 +7,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 import orjson
 from pydantic import TypeAdapter
@@ -22,7 +23,7 @@ from wander.core.design.bodies import FileFormat
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.reading import read_document, write_document
 from wander.core.document.document import Document
-from wander.core.document.edits import Draw, Edit
+from wander.core.document.edits import Draw, Edit, SetParam
 from wander.core.exchange.curves import Placing
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
@@ -148,6 +149,10 @@ class Service:
         head = self.store.head(design)
         found = head.document.step(step)
         return found.name if found is not None else "drawing", self.engine.drawing(design, head.data, step, file_format)
+
+    def set_shape(self, design: str, base: int, step: str, shape: dict[str, Any]) -> Head:
+        """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
+        return self.edit(design, base, [SetParam(do="set-param", step=step, path=["shape"], value=shape)])
 
     def export(self, design: str, file_format: FileFormat, tolerance: float) -> tuple[str, Future[bytes]]:
         """The design's name and the file to come."""

@@ -1,7 +1,7 @@
 import createClient from "openapi-fetch";
 import { Refused } from "./problems";
 import type { paths } from "./schema";
-import type { BodyAt, Card, Design, Edit, FileFormat, Problem, StepKind, Version } from "./types";
+import type { BodyAt, Brought, Card, Design, Edit, FileFormat, Problem, Profile, StepKind, Version } from "./types";
 
 const http = createClient<paths>({ baseUrl: "" });
 
@@ -48,11 +48,48 @@ export const api = {
       http.GET("/api/designs/{design}/revisions/{revision}/bodies", { params: { path: { design, revision } } }),
     ),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
+  profiles: (): Promise<Profile[]> => orRefused(http.GET("/api/profiles")),
+  keepProfile: (design: string, step: string, name: string): Promise<void> =>
+    orRefused(http.POST("/api/profiles", { body: { design, step, name } })),
+  forgetProfile: (name: string): Promise<void> =>
+    orRefused(http.DELETE("/api/profiles/{name}", { params: { path: { name } } })),
+  beginWith: (
+    design: string,
+    base_revision: number,
+    step: string,
+    profile: { name: string; own: boolean; values: Record<string, number> },
+  ): Promise<Design> =>
+    orRefused(
+      http.POST("/api/designs/{design}/drawings/{step}/profile", {
+        params: { path: { design, step } },
+        body: { base_revision, ...profile },
+      }),
+    ),
+  bring: (design: string, base_revision: number, step: string, file: File, placing: Placing): Promise<Brought> =>
+    orRefused(
+      http.POST("/api/designs/{design}/drawings/{step}/curves", {
+        params: { path: { design, step }, query: { base_revision, file_name: file.name, ...placing } },
+        body: file as never,
+        bodySerializer: (body) => body,
+        headers: { "Content-Type": "application/octet-stream" },
+      }),
+    ),
+  drawing: (design: string, step: string, format: "dxf" | "svg") =>
+    download(`/api/designs/${design}/drawings/${step}?format=${format}`),
   document: (design: string) => download(`/api/designs/${design}/document`),
   export: (design: string, format: FileFormat, tolerance: number) =>
     download(`/api/designs/${design}/export?format=${format}&tolerance=${tolerance}`),
   mesh: async (key: string): Promise<ArrayBuffer> => (await answered(`/api/meshes/${key}`)).arrayBuffer(),
 };
+
+/** Where and how large curves of a file come in: lengths in mm, turn in degrees. */
+export interface Placing {
+  scale: number;
+  turn: number;
+  x: number;
+  y: number;
+  tolerance: number;
+}
 
 export interface Download {
   name: string;

@@ -418,6 +418,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profiles
+         * @description Own profiles and starters.
+         */
+        get: operations["profiles_api_profiles_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep the drawing of a section under a name; another of that name is replaced.
+         */
+        post: operations["keep_api_profiles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget */
+        delete: operations["forget_api_profiles__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/drawings/{step}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin the drawing of a section anew with a profile, as one change.
+         */
+        post: operations["begin_api_designs__design__drawings__step__profile_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -504,6 +565,25 @@ export interface components {
         Added: {
             /** Added */
             added: number;
+        };
+        /**
+         * BeginWith
+         * @description values: of a starter's parameters, mm or counts.
+         */
+        BeginWith: {
+            /** Base Revision */
+            base_revision: number;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
         };
         /**
          * BodyAt
@@ -809,6 +889,15 @@ export interface components {
             /** Curves */
             curves: string[];
         };
+        /** KeepProfile */
+        KeepProfile: {
+            /** Design */
+            design: string;
+            /** Step */
+            step: string;
+            /** Name */
+            name: string;
+        };
         /**
          * Kind
          * @description What a number measures. Plain numbers in a document are mm, degrees and counts.
@@ -931,6 +1020,17 @@ export interface components {
             /** Base Revision */
             base_revision: number;
         };
+        /** ParameterOut */
+        ParameterOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** First */
+            first: number;
+            /** Kind */
+            kind: string;
+        };
         /**
          * Problem
          * @description title: what happened. detail: this case, and what would help. current: the head revision, for stale-base. index: which edit.
@@ -951,7 +1051,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "file-refused" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "file-refused" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
             /** Current */
             current?: number | null;
             /** Index */
@@ -960,6 +1060,25 @@ export interface components {
             errors?: {
                 [key: string]: unknown;
             }[] | null;
+        };
+        /**
+         * ProfileOut
+         * @description paths: of its curves, mm, y upwards. parameters: of a starter; an own profile has none.
+         */
+        ProfileOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Own */
+            own: boolean;
+            /** Paths */
+            paths: string[];
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: components["schemas"]["ParameterOut"][];
         };
         /**
          * Pull
@@ -2579,6 +2698,131 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profiles_api_profiles_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_api_profiles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepProfile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_api_profiles__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_api_designs__design__drawings__step__profile_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginWith"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
             };
             /** @description Default Response */
             default: {

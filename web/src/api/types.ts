@@ -28,6 +28,8 @@ export type LiveEvent =
   | Schemas["PreviewRefused"];
 export type PreviewRequest = Schemas["PreviewIn"];
 export type Version = Schemas["VersionOut"];
+export type Profile = Schemas["ProfileOut"];
+export type Brought = Schemas["BroughtOut"];
 export type BodyAt = Schemas["BodyAt"];
 export type LengthUnit = DesignDocument["unit"];
 export type FileFormat = "step" | "stl" | "glb";

@@ -1,8 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
+import { api } from "../api/client";
 import type { Step } from "../api/types";
+import { saveFile } from "../app/saveFile";
+import { useProblem } from "../app/useProblem";
 import { useDocument, useFindings, useFloor, useHead, useOutline, useStatus } from "../floor/context";
 import { sectionSummary, stationOf } from "../model/outline";
 import { area, length, lengthNumber, volume } from "../model/units";
@@ -10,6 +13,7 @@ import { SceneView } from "../scene/SceneView";
 import { FindingCard } from "../sheet/FindingCard";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
+import { BringIn } from "./BringIn";
 import { HeldBy } from "./HeldBy";
 import { Paper } from "./Paper";
 import { TOOLS, type Tool } from "./tools";
@@ -53,7 +57,7 @@ export function Board({ section }: { section: Step }) {
         </Typography>
         <Where section={section} />
         <Typography variant="body2" role="status" data-testid="freedoms" sx={{ mr: "auto", color: colours.inkSoft }}>
-          {freedoms === undefined
+          {freedoms === undefined || board.drawn.curves.length === 0
             ? ""
             : freedoms === 0
               ? "Fully held"
@@ -92,6 +96,7 @@ export function Board({ section }: { section: Step }) {
           </Box>
         ))}
         <OffsetTool board={board} />
+        <Files section={section} />
       </Box>
       <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>
         <Paper board={board} underlay={underlay} />
@@ -129,7 +134,7 @@ function Volume({ section }: { section: Step }) {
   if (summary?.result !== "body") return null;
   const size = volume(summary.volume, unit);
   return (
-    <Box data-testid="volume" sx={{ position: "absolute", left: 12, top: 8, fontSize: 13 }}>
+    <Box data-testid="volume" data-mm3={summary.volume} sx={{ position: "absolute", left: 12, top: 8, fontSize: 13 }}>
       Volume{" "}
       <b style={numbers}>
         {size.value} {size.unit}
@@ -217,6 +222,35 @@ function OffsetTool({ board }: { board: BoardState }) {
       >
         Offset
       </Button>
+    </Box>
+  );
+}
+
+/** Curves in and out. */
+function Files({ section }: { section: Step }) {
+  const { id } = useFloor();
+  const problem = useProblem();
+  const [bringing, setBringing] = useState(false);
+  const save = (format: "dxf" | "svg") => api.drawing(id, section.id, format).then(saveFile).catch(problem);
+  return (
+    <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
+      <Button variant="outlined" onClick={() => setBringing(true)}>
+        Bring in
+      </Button>
+      <Box sx={{ display: "flex", gap: 0.5 }}>
+        {(["dxf", "svg"] as const).map((format) => (
+          <Button
+            key={format}
+            variant="outlined"
+            fullWidth
+            aria-label={`Save as ${format.toUpperCase()}`}
+            onClick={() => void save(format)}
+          >
+            {format.toUpperCase()}
+          </Button>
+        ))}
+      </Box>
+      {bringing && <BringIn section={section} onClose={() => setBringing(false)} />}
     </Box>
   );
 }

@@ -17,7 +17,7 @@ export function HeldBy({ board }: { board: BoardState }) {
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
   const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
   const all = drawn.curves.filter((c) => curves.includes(c.id));
-  const axis = all.at(-1);
+  const axis = drawn.curves.find((c) => c.id === curves.at(-1));
   return (
     <>
       {picked.length > 0 && (

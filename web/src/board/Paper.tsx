@@ -58,7 +58,9 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
   const grid = gridStep(scale, unit);
   const spotAt = (event: PointerEvent, without?: ReadonlySet<string>): Spot => {
     const pointer = toSheet(event);
-    const curve = (event.target as Element).closest?.("[data-curve]")?.getAttribute("data-curve") ?? undefined;
+    // while the sheet holds the pointer, every event says that it is on the sheet
+    const target = document.elementFromPoint(event.clientX, event.clientY) ?? event.currentTarget;
+    const curve = target.closest("[data-curve]")?.getAttribute("data-curve") ?? undefined;
     const found = snap(pointer, drawn, {
       near: NEAR * scale,
       grid: doing.grid && !event.altKey ? grid.fine : 0,
@@ -66,6 +68,13 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
       ...(without ? { without } : {}),
       under: doing.underlay ? underlay.spots : [],
     });
+    if (tool?.id === "trace") {
+      const named = target.closest("[data-trace]")?.getAttribute("data-trace") ?? "";
+      // names of edges have bars in them too
+      const bar = named.indexOf("|");
+      const [step, part] = bar < 0 ? [] : [named.slice(0, bar), named.slice(bar + 1)];
+      return { at: pointer, way: step ? "edge" : "", ...(step && part ? { trace: { step, part } } : {}) };
+    }
     if (tool?.group === "change" && !["fillet", "chamfer"].includes(tool.id)) {
       const on = curve ?? found.on ?? found.middle;
       return { at: pointer, way: on ? "curve" : "", ...(on ? { on } : {}) };
@@ -118,7 +127,8 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
       return;
     }
     const under = document.elementsFromPoint(event.clientX, event.clientY);
-    const thing = held.point ?? under.map((e) => e.getAttribute("data-curve")).find((id) => id !== null) ?? null;
+    const thing =
+      held.point ?? under.map((e) => e.closest("[data-curve]")?.getAttribute("data-curve")).find((id) => id) ?? null;
     pick(thing, event.shiftKey || event.ctrlKey);
   };
   const pick = (thing: string | null, more: boolean) => {
@@ -170,6 +180,7 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
     >
       <svg
         data-testid="paper"
+        data-look={`${x} ${y} ${scale}`}
         role="application"
         aria-label="Drawing sheet"
         width={size.width}
@@ -198,9 +209,29 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
                   stroke={colours.inkSoft}
                   strokeOpacity={0.45}
                   strokeDasharray="7 5"
+                  pointerEvents="none"
                   vectorEffect="non-scaling-stroke"
                 />
               ))}
+              {tool?.id === "trace" &&
+                underlay.edges.map((e) => (
+                  <g key={`${e.step} ${e.part}`} data-trace={`${e.step}|${e.part}`} style={{ cursor: "pointer" }}>
+                    <path
+                      d={e.path}
+                      stroke="transparent"
+                      strokeWidth={11}
+                      vectorEffect="non-scaling-stroke"
+                      pointerEvents="stroke"
+                    />
+                    <path
+                      d={e.path}
+                      stroke={colours.estuary}
+                      strokeWidth={1.6}
+                      vectorEffect="non-scaling-stroke"
+                      pointerEvents="none"
+                    />
+                  </g>
+                ))}
               {underlay.cut && (
                 <path
                   d={underlay.cut}
@@ -208,6 +239,7 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
                   strokeWidth={1.2}
                   vectorEffect="non-scaling-stroke"
                   data-testid="body-cut"
+                  pointerEvents="none"
                 />
               )}
             </>

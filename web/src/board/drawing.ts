@@ -8,7 +8,7 @@ export type DrawingSummary = NonNullable<SectionSummary["drawing"]>;
 /** A curve as it is written in the document. */
 export interface Curve {
   id: string;
-  type: "line" | "arc" | "circle" | "ellipse" | "spline" | "poles";
+  type: "line" | "arc" | "circle" | "ellipse" | "spline" | "poles" | "trace";
   construction?: boolean;
   start?: string;
   end?: string;
@@ -18,7 +18,8 @@ export interface Curve {
   depth?: number;
   turn?: number;
   through?: string[];
-  poles?: string[];
+  /** Control points by id; of a trace, places. */
+  poles?: string[] | XY[];
   closed?: boolean;
   sharp?: number[];
   straight?: number[];
@@ -64,9 +65,13 @@ export function drawnOf(step: Step, status: StepStatus | undefined): Drawn {
 
 /** All points that a curve is made of. */
 export const pointsOf = (curve: Curve): string[] =>
-  [curve.start, curve.end, curve.center, ...(curve.through ?? []), ...(curve.poles ?? [])].filter(
-    (p) => p !== undefined,
-  );
+  [
+    curve.start,
+    curve.end,
+    curve.center,
+    ...(curve.through ?? []),
+    ...(curve.type === "poles" ? ((curve.poles as string[]) ?? []) : []),
+  ].filter((p) => p !== undefined);
 
 const LETTERS: Record<Curve["type"], string> = {
   line: "l",
@@ -75,6 +80,7 @@ const LETTERS: Record<Curve["type"], string> = {
   ellipse: "e",
   spline: "s",
   poles: "s",
+  trace: "t",
 };
 
 /** Holds that can be put on two or three things, or one: a letter for each, as the core takes them, in any order. */
@@ -89,7 +95,7 @@ const TAKES: Record<string, string[]> = {
   concentric: ["rr", "re", "ee"],
   midpoint: ["pl"],
   symmetric: ["ppl"],
-  "on-curve": ["pl", "pr", "pe", "ps"],
+  "on-curve": ["pl", "pr", "pe", "ps", "pt"],
   fixed: ["p", "l", "r", "e", "s"],
   length: ["l"],
   distance: ["pp", "pl", "ll"],

@@ -9,6 +9,8 @@ export interface Spot {
   on?: string;
   level?: "horizontal" | "vertical";
   way: string;
+  /** An edge of a body in the underlay. */
+  trace?: { step: string; part: string };
 }
 
 interface Options {

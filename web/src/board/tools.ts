@@ -314,6 +314,7 @@ export const TOOLS: Tool[] = [
         adding.curve({ type: "arc", center: left, start: s, end: p }),
       ];
       for (const arc of arcs) for (const side of sides) adding.hold("tangent", [side, arc]);
+      adding.hold("equal", arcs);
       if (b.level) adding.hold(b.level, [left, right]);
       if (has(typed["length"])) adding.hold("distance", [left, right], typed["length"]);
       if (has(typed["width"])) adding.hold("distance", [sides[1] ?? "", sides[0] ?? ""], typed["width"]);
@@ -340,6 +341,16 @@ export const TOOLS: Tool[] = [
       const adding = new Adding();
       adding.point(a);
       return adding.acts;
+    },
+  },
+  {
+    id: "trace",
+    title: "Trace",
+    group: "change",
+    hint: "Click an edge of a body made before this section. The trace follows the body.",
+    make: ([a]) => {
+      if (!a) return null;
+      return a.trace ? [{ act: "add", points: {}, curves: [{ type: "trace", of: a.trace, id: "$t" }], holds: [] }] : [];
     },
   },
   onCurve("trim", "Trim", "Click the part of a curve that should go.", (curve, at) => ({ act: "trim", curve, at })),

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import type { SectionSummary, Step } from "../api/types";
-import { useBuilt } from "../floor/context";
+import { useBuilt, useDocument } from "../floor/context";
 import { cross, dot, sectionSummary } from "../model/outline";
 import { bodyGeometry } from "../scene/bodyGeometry";
 import { planeCut } from "../scene/planeCut";
@@ -10,6 +10,8 @@ import type { XY } from "./drawing";
 export interface Underlay {
   ghosts: { id: string; path: string }[];
   cut: string;
+  /** Edges of bodies made before this section, which can be traced. */
+  edges: { step: string; part: string; path: string }[];
   spots: XY[];
 }
 
@@ -32,7 +34,7 @@ function intoDrawing(summary: SectionSummary, section: Step): (p: Triple) => XY 
 export function useUnderlay(section: Step): Underlay {
   const steps = useBuilt((built) => built.steps);
   const own = sectionSummary(steps[section.id]);
-  const [cut, setCut] = useState<{ path: string; key: string }>({ path: "", key: "" });
+  const [cut, setCut] = useState<{ path: string; edges: Underlay["edges"] }>({ path: "", edges: [] });
 
   const frame = own ? JSON.stringify([own.origin, own.x, own.y]) : "";
   const ghosts = useMemo(() => {
@@ -55,36 +57,51 @@ export function useUnderlay(section: Step): Underlay {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
   }, [steps, frame, section]);
 
-  const mesh = Object.values(steps).find((status) => status.summary?.result === "body")?.mesh ?? null;
+  const { steps: order } = useDocument();
+  const place = order.findIndex((step) => step.id === section.id);
+  const bodies = order.flatMap((step, i) => {
+    const status = steps[step.id];
+    return status?.summary?.result === "body" && status.mesh
+      ? [{ step: step.id, mesh: status.mesh, before: i < place }]
+      : [];
+  });
+  const mesh = bodies.map((body) => `${body.step} ${body.mesh} ${body.before}`).join("|");
   useEffect(() => {
     let wanted = true;
-    const key = `${mesh ?? ""} ${frame}`;
-    if (!mesh || !own) return;
-    void bodyGeometry(mesh)
-      .then(({ surface }) => {
+    if (!bodies.length || !own) return;
+    const axis = cross(own.x, own.y);
+    const into = intoDrawing(own, section);
+    const pairs = (flat: Float32Array): string => {
+      const parts = [];
+      for (let i = 0; i + 5 < flat.length; i += 6) {
+        const a = into([flat[i] ?? 0, flat[i + 1] ?? 0, flat[i + 2] ?? 0]);
+        const b = into([flat[i + 3] ?? 0, flat[i + 4] ?? 0, flat[i + 5] ?? 0]);
+        parts.push(`M${a.join(" ")}L${b.join(" ")}`);
+      }
+      return parts.join("");
+    };
+    void Promise.all(bodies.map((body) => bodyGeometry(body.mesh).then((geometry) => ({ ...body, geometry }))))
+      .then((ready) => {
         if (!wanted) return;
-        const axis = cross(own.x, own.y);
-        const segments = planeCut(surface, axis, dot(own.origin, axis) + 1e-4);
-        const into = intoDrawing(own, section);
-        const parts = [];
-        for (let i = 0; i + 5 < segments.length; i += 6) {
-          const a = into([segments[i] ?? 0, segments[i + 1] ?? 0, segments[i + 2] ?? 0]);
-          const b = into([segments[i + 3] ?? 0, segments[i + 4] ?? 0, segments[i + 5] ?? 0]);
-          parts.push(`M${a.join(" ")}L${b.join(" ")}`);
-        }
-        setCut({ path: parts.join(""), key });
+        setCut({
+          path: ready.map((b) => pairs(planeCut(b.geometry.surface, axis, dot(own.origin, axis) + 1e-4))).join(""),
+          edges: ready
+            .filter((b) => b.before)
+            .flatMap((b) => b.geometry.lines.map((l) => ({ step: b.step, part: l.name, path: pairs(l.segments) }))),
+        });
       })
       .catch(() => undefined);
     return () => {
       wanted = false;
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters, the meshes for the bodies
   }, [mesh, frame, section]);
 
   return useMemo(
     () => ({
       ghosts,
       cut: cut.path,
+      edges: cut.edges,
       // every eighth place of an outline: enough to meet, not so many that nothing else can be met
       spots: ghosts.flatMap((g) => g.points.filter((_, i) => i % 8 === 0)),
     }),

@@ -156,7 +156,7 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
     case "spline":
       return `spline, ${(shape["points"] as unknown[]).length} points`;
     case "drawing":
-      return `drawn, ${(shape["curves"] as unknown[]).length} curves`;
+      return `drawn, ${(shape["curves"] as unknown[] | undefined)?.length ?? 0} curves`;
     case "point":
       return "point";
     default:

@@ -43,7 +43,6 @@ export function RunStation({ stand, at, x, thumb, common, held, crowded, onStart
         event.currentTarget.ownerSVGElement?.setPointerCapture(event.pointerId);
         onStart(event.clientX);
       }}
-      onDoubleClick={() => place.setState({ board: stand.section })}
       onPointerEnter={() => place.setState({ hovered: stand.section })}
       onPointerLeave={() => place.setState({ hovered: null })}
       onKeyDown={(event) => {

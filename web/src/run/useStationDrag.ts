@@ -21,12 +21,16 @@ interface Grip {
   moved: boolean;
 }
 
+/** Two clicks within so many ms open the board. */
+const TWICE = 400;
+
 /** Dragging a station along its body, on the Run or in the scene: the body follows, letting go keeps it, Esc puts it back. */
 export function useStationDrag() {
   const { live, change, place } = useFloor();
   const { design } = useHead();
   const [drag, setDrag] = useState<Drag | null>(null);
   const grip = useRef<Grip | null>(null);
+  const clicked = useRef<{ section: string; at: number } | null>(null);
   const { unit } = design.document;
 
   const edit = useCallback(
@@ -58,7 +62,13 @@ export function useStationDrag() {
     grip.current = null;
     if (!held) return;
     place.setState({ selected: held.stand.section });
-    if (!held.moved) return;
+    if (!held.moved) {
+      const now = performance.now();
+      const again = clicked.current?.section === held.stand.section && now - clicked.current.at < TWICE;
+      clicked.current = { section: held.stand.section, at: now };
+      if (again) place.setState({ board: held.stand.section });
+      return;
+    }
     if (held.at === held.stand.at) {
       live.preview(design.revision, []);
       setDrag(null);

@@ -19,8 +19,11 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from wander.app.engine.engine import CutRefused, ExportFailed, FileRefused
+from wander.app.library import NoProfile
+from wander.app.store.profiles import UnknownProfile
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
 from wander.core.design.errors import EditRefused, UnreadableDocument
+from wander.core.drawing.shapes import ShapeError
 
 Code = Literal[
     "unknown-design",
@@ -34,6 +37,7 @@ Code = Literal[
     "export-failed",
     "cut-refused",
     "file-refused",
+    "no-profile",
     "unknown-revision",
     "too-large",
     "not-for-you",
@@ -99,6 +103,15 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(UnknownRevision)
     async def unknown_revision(request: Request, error: UnknownRevision) -> JSONResponse:
         return respond(404, "unknown-revision", "No such version", f"This design has no revision or version {error}.")
+
+    @app.exception_handler(UnknownProfile)
+    async def unknown_profile(request: Request, error: UnknownProfile) -> JSONResponse:
+        return respond(404, "no-profile", "No such profile", f"There is no own profile “{error}” in the library; it may have been removed.")
+
+    @app.exception_handler(NoProfile)
+    @app.exception_handler(ShapeError)
+    async def no_profile(request: Request, error: Exception) -> JSONResponse:
+        return respond(422, "no-profile", "No profile like this", f"{str(error)[0].upper()}{str(error)[1:]}. Nothing was changed.")
 
     @app.exception_handler(FileRefused)
     async def file_refused(request: Request, error: FileRefused) -> JSONResponse:

@@ -69,6 +69,14 @@ def _failure(request: Question, why: str) -> Exception:
             return ExportFailed(why)
 
 
+_Told = tuple[str, str, list[Finding], object]
+
+
+def _told(status: StepStatus) -> _Told:
+    """What makes a step worth telling anew. A step that could not be built has no key, but may have something to show all the same."""
+    return status.key, status.state, status.findings, None if status.key else status.summary
+
+
 @dataclass
 class OpenDesign:
     """What the engine knows of a design: its document at a revision and how each step stands there."""
@@ -103,7 +111,7 @@ class Engine:
         self._avoid: dict[str, str] = {}
         self._known_solids: dict[str, SolidState] = {}
         self._bodies: dict[str, bytes] = {}
-        self._shown: dict[str, dict[str, tuple[str, str, list[Finding]]]] = defaultdict(dict)
+        self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
         self._lock = threading.Lock()
         self.designs: dict[str, OpenDesign] = {}
         cache = str(settings.cache)
@@ -180,7 +188,7 @@ class Engine:
         known, shown = self.designs.get(design), self._shown[design]
         for step in list(shown):
             kept = known.steps.get(step) if known is not None else None
-            if kept is None or shown[step] != (kept.key, kept.state, kept.findings):
+            if kept is None or shown[step] != _told(kept):
                 del shown[step]
 
     @property
@@ -237,8 +245,8 @@ class Engine:
                 # the last good shape stays on screen
                 status = status.model_copy(update={"last_good": before.mesh or before.last_good})
             known.steps[done.step] = status
-        if self._shown[job.design].get(done.step) != (status.key, status.state, status.findings):
-            self._shown[job.design][done.step] = (status.key, status.state, status.findings)
+        if self._shown[job.design].get(done.step) != _told(status):
+            self._shown[job.design][done.step] = _told(status)
             self._tell(job.design, StepUpdate(revision=job.revision, preview=job.preview, step=status))
         if done.mesh is not None and job.preview is None:
             self._ask_kernel(job.design, done)

@@ -27,7 +27,13 @@ def _named_versions(database: SqliteDatabase) -> None:
     database.execute_sql("CREATE INDEX version_design ON version (design_id)")
 
 
-MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions]
+def _profiles(database: SqliteDatabase) -> None:
+    database.execute_sql(
+        "CREATE TABLE profile (id INTEGER NOT NULL PRIMARY KEY, name VARCHAR(80) NOT NULL UNIQUE, created REAL NOT NULL, drawing BLOB NOT NULL)"
+    )
+
+
+MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles]
 
 
 class NewerDatabase(RuntimeError):

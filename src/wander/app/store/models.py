@@ -46,3 +46,12 @@ class Version(Table):
     number = IntegerField()
     name = CharField(max_length=80)
     created = FloatField()
+
+
+class Profile(Table):
+    """An own profile: a drawing under a name, as JSON in the open format."""
+
+    id = AutoField()
+    name = CharField(max_length=80, unique=True)
+    created = FloatField()
+    drawing = BlobField()

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from wander.core.document.document import Step
-from wander.core.document.edits import Draw
+from wander.core.document.edits import Draw, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.health import Ailment
 from wander.core.drawing.model import MEASURES, AngleMeasure, Drawing, Measure, Relation
@@ -48,6 +49,16 @@ def hold_in_words(hold: Relation | Measure | AngleMeasure, typed: Mapping[str, A
     return f"{_WORDS[hold.type]} {value:g} ({of})" if isinstance(value, int | float) else f"{_WORDS[hold.type]} {value} ({of})"
 
 
+@dataclass(frozen=True)
+class LostTrace:
+    """A traced edge that its body has no longer. number: of the curve in the drawing. near: an edge of a like name."""
+
+    number: int
+    curve: str
+    part: str
+    near: str | None
+
+
 class DrawingCheck:
     """Everything there is to say about the drawing of one section. place: turns a place in the drawing into one in space."""
 
@@ -65,6 +76,30 @@ class DrawingCheck:
 
     def _fix(self, label: str, *acts: dict[str, Any]) -> Fix:
         return Fix(label=label, edits=[Draw.model_validate({"do": "draw", "step": self._step.id, "acts": list(acts)})])
+
+    def traces(self, lost: Sequence[LostTrace]) -> list[Finding]:
+        """Edges that were traced and are gone: the drawing keeps them where they were."""
+        found = []
+        for trace in lost:
+            fixes = []
+            if trace.near is not None:
+                path: list[str | int] = ["shape", "curves", trace.number, "of", "part"]
+                follow = SetParam(do="set-param", step=self._step.id, path=path, value=trace.near)
+                fixes.append(Fix(label=f"Follow {trace.near}", edits=[follow]))
+            fixes.append(self._fix("Take the trace away", {"act": "drop", "things": [trace.curve]}))
+            found.append(
+                Finding(
+                    code="trace-lost",
+                    severity=Severity.WARNING,
+                    step=self._step.id,
+                    title=f"The edge that {trace.curve} follows is gone",
+                    detail=f"The body has no edge “{trace.part}” any more. The drawing keeps it where it was last.",
+                    path=["shape", "curves", trace.number],
+                    where=Where(names=[trace.curve]),
+                    fixes=fixes,
+                )
+            )
+        return found
 
     def disputes(self, disputes: Sequence[Dispute]) -> list[Finding]:
         """One hold too many: which ones are at odds, each of which can go, or stay as a number that tells."""

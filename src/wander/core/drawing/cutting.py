@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from wander.core.drawing.crossings import crossings
-from wander.core.drawing.model import MEASURES, DrawnArc, DrawnCircle, DrawnLine, DrawnSpline
+from wander.core.drawing.model import MEASURES, AnyCurve, DrawnArc, DrawnCircle, DrawnLine, DrawnSpline, DrawnTrace
 from wander.core.drawing.pieces import LINE
-from wander.core.drawing.sheet import AnyCurve, CannotDraw, Sheet
+from wander.core.drawing.sheet import CannotDraw, Sheet
 from wander.core.drawing.splines import FAITHFUL, add_like
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter, closest_parameters
@@ -26,6 +26,7 @@ NEAR = 1e-6
 
 def trim(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
     """Take the part of a curve away that lies at a place, up to what crosses it. Without crossings the whole curve goes."""
+    _own(curve)
     made = sheet.geometry(curve)
     stops = _stops(sheet, curve, made)
     if not stops:
@@ -50,6 +51,11 @@ def trim(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
     _keep(sheet, curve, made, kept)
 
 
+def _own(curve: AnyCurve) -> None:
+    if isinstance(curve, DrawnTrace):
+        raise CannotDraw("a traced edge belongs to its body; draw beside it, or take it away")
+
+
 Stop = tuple[float, str | None]
 """A parameter on a curve, and the curve that crosses it there."""
 
@@ -58,6 +64,8 @@ def _stops(sheet: Sheet, curve: AnyCurve, made: Curve) -> list[Stop]:
     found: list[Stop] = []
     for other in sheet.curves.values():
         if other.id == curve.id:
+            continue
+        if isinstance(other, DrawnTrace) and not other.poles:
             continue
         for t, _ in crossings(made, sheet.geometry(other)):
             away = min(float(np.linalg.norm(made(float(t)) - made.points[k])) for k in (0, -1))
@@ -171,6 +179,7 @@ def _longer(sheet: Sheet, curve: DrawnLine | DrawnArc, which: int) -> tuple[Curv
 
 def split_curve(sheet: Sheet, curve: AnyCurve, at: Spot | None, parts: int) -> list[str]:
     """Two curves that meet at a place, or equal parts by length. Returns the ids of the parts."""
+    _own(curve)
     made = sheet.geometry(curve)
     if at is not None:
         stops = [closest_parameter(made, np.array(at))]

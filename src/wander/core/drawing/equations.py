@@ -17,6 +17,7 @@ import numpy.typing as npt
 from wander.core.drawing.model import (
     MEASURES,
     AngleMeasure,
+    AnyCurve,
     Drawing,
     DrawnArc,
     DrawnCircle,
@@ -24,6 +25,7 @@ from wander.core.drawing.model import (
     DrawnLine,
     DrawnPoles,
     DrawnSpline,
+    DrawnTrace,
     Measure,
     Relation,
 )
@@ -31,6 +33,7 @@ from wander.core.drawing.pieces import spline_curve
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.space import SplineSpace
 
 Slopes = dict[int, float]
 RELUCTANCE = 1e4
@@ -120,7 +123,7 @@ class Equations:
     def drawing(self) -> Drawing:
         """The drawing at the present values."""
         points = {point: self.position(point) for point in self._drawing.points}
-        curves: list[DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles] = []
+        curves: list[AnyCurve] = []
         for curve in self._drawing.curves:
             i = self._of_curve.get(curve.id, -1)
             if isinstance(curve, DrawnCircle):
@@ -422,7 +425,7 @@ class Equations:
             rows.add(hold.id, apart - radius, _sum(slopes, grown, -1.0))
         elif isinstance(curve, DrawnEllipse):
             self._on_ellipse(rows, hold, point, curve)
-        else:
+        elif not isinstance(curve, DrawnTrace) or curve.poles:
             k, px, py = self._at(point)
             spline, weights = self._spline(curve)
             t = closest_parameter(spline, np.array([px, py]))
@@ -453,8 +456,10 @@ class Equations:
         slopes[i + 2] = (fx * y - fy * x) / self.size
         rows.add(hold.id, scale * (f - 1.0), slopes)
 
-    def _spline(self, curve: DrawnSpline | DrawnPoles) -> tuple[Curve, Callable[[float], list[float]]]:
+    def _spline(self, curve: DrawnSpline | DrawnPoles | DrawnTrace) -> tuple[Curve, Callable[[float], list[float]]]:
         """The spline at the present values, and the share of each of its points in the point at a parameter."""
+        if isinstance(curve, DrawnTrace):
+            return Curve(SplineSpace(curve.degree, np.array(curve.knots)), np.array(curve.poles)), lambda t: []
         at = {p: (self._v[self._of_point[p]], self._v[self._of_point[p] + 1]) for p in curve.points()}
         made = spline_curve(curve, at)
         step = 1e-6 * self.size

@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from wander.core.document.fields import Angle, Length, Model
+from wander.core.document.fields import Angle, BodyRef, Length, Model
 
 Id = Annotated[str, Field(pattern=r"^[pch][0-9]{1,6}$")]
 Position = Annotated[tuple[float, float], Field(strict=False)]
@@ -123,8 +123,27 @@ class DrawnPoles(_Curve):
         return tuple(self.poles)
 
 
-AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles
-Curve = Annotated[DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles, Field(discriminator="type")]
+class DrawnTrace(_Curve):
+    """An edge of a body, or the ring of one of its sections, seen square on; it follows the body.
+
+    degree, knots and points (mm in this drawing) are how it ran when that was last worked out; without points it has not been yet.
+    """
+
+    type: Literal["trace"] = "trace"
+    of: BodyRef
+    degree: int = Field(default=1, ge=1, le=5)
+    knots: list[float] = Field(default=[], max_length=20000)
+    poles: list[Position] = Field(default=[], max_length=20000)
+
+    def ends(self) -> None:
+        return None
+
+    def points(self) -> tuple[str, ...]:
+        return ()
+
+
+AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles | DrawnTrace
+Curve = Annotated[AnyCurve, Field(discriminator="type")]
 
 
 class _Hold(Model):
@@ -211,7 +230,7 @@ _TAKES: dict[str, tuple[str, ...]] = {
     "concentric": ("rr", "re", "er", "ee"),
     "midpoint": ("pl",),
     "symmetric": ("ppl",),
-    "on-curve": ("pl", "pr", "pe", "ps"),
+    "on-curve": ("pl", "pr", "pe", "ps", "pt"),
     "fixed": ("p", "l", "r", "e", "s"),
     "length": ("l",),
     "distance": ("pp", "pl", "ll"),
@@ -221,8 +240,8 @@ _TAKES: dict[str, tuple[str, ...]] = {
     "diameter": ("r",),
     "angle": ("ll",),
 }
-_LETTER = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s"}
-_WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline"}
+_LETTER = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s", "trace": "t"}
+_WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline", "t": "a traced edge"}
 
 
 def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]) -> str | None:

@@ -9,8 +9,8 @@ import numpy as np
 
 from wander.core.document.expressions import Kind, evaluate
 from wander.core.drawing.cutting import chain_of
-from wander.core.drawing.model import DrawnArc, DrawnCircle, DrawnLine
-from wander.core.drawing.sheet import AnyCurve, CannotDraw, Sheet
+from wander.core.drawing.model import AnyCurve, DrawnArc, DrawnCircle, DrawnLine
+from wander.core.drawing.sheet import CannotDraw, Sheet
 from wander.core.drawing.solver import solve
 from wander.core.drawing.splines import add_like
 from wander.core.geometry.basis import Floats

@@ -6,7 +6,7 @@ from math import pi
 
 import numpy as np
 
-from wander.core.drawing.model import Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline
+from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine
 from wander.core.drawing.pieces import arc_angles, curve_of
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import elevate, insert_knots
@@ -14,7 +14,7 @@ from wander.core.geometry.curve_edits import elevate, insert_knots
 DIGITS = 6
 
 
-def path_of(curve: DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles, drawing: Drawing) -> str:
+def path_of(curve: AnyCurve, drawing: Drawing) -> str:
     """The path of one curve; empty where it has no length."""
     at = drawing.points
     match curve:

@@ -9,7 +9,7 @@ from math import atan2, cos, hypot, pi, radians, sin
 
 import numpy as np
 
-from wander.core.drawing.model import Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline, Relation
+from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline, DrawnTrace, Relation
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
@@ -44,7 +44,7 @@ def pieces(drawing: Drawing) -> list[Piece]:
     return found
 
 
-def curve_of(curve: DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles, drawing: Drawing) -> Curve | None:
+def curve_of(curve: AnyCurve, drawing: Drawing) -> Curve | None:
     """The geometry of one curve; None where it has shrunk to nothing."""
     at = drawing.points
     match curve:
@@ -65,6 +65,8 @@ def curve_of(curve: DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpl
         case DrawnPoles():
             p = np.array([at[i] for i in curve.poles])
             return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p) if np.ptp(p, axis=0).max() > 1e-9 else None
+        case DrawnTrace():
+            return Curve(SplineSpace(curve.degree, np.array(curve.knots)), np.array(curve.poles)) if curve.poles else None
         case DrawnSpline():
             p = np.array([at[i] for i in curve.through])
             if np.linalg.norm(np.diff(p, axis=0), axis=1).min() <= 1e-9 or (curve.closed and (len(p) < 3 or np.linalg.norm(p[0] - p[-1]) <= 1e-9)):
@@ -157,7 +159,7 @@ def _borrowed(curve: DrawnSpline, drawing: Drawing) -> dict[int, Direction]:
         if not isinstance(hold, Relation) or hold.type != "tangent" or curve.id not in hold.of:
             continue
         other = drawing.curve(next(i for i in hold.of if i != curve.id))
-        if isinstance(other, DrawnSpline | DrawnPoles | DrawnCircle | DrawnEllipse):
+        if not isinstance(other, DrawnLine | DrawnArc):
             continue
         for index, point in ((0, curve.through[0]), (len(curve.through) - 1, curve.through[-1])):
             if point in other.ends():

@@ -9,12 +9,11 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from wander.core.document.expressions import Scope
-from wander.core.drawing.model import MEASURES, Curve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline
+from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnPoles, DrawnSpline
 from wander.core.drawing.pieces import curve_of
 from wander.core.geometry.curve import Curve as Geometry
 from wander.core.geometry.errors import BadInput
 
-AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles
 _CURVE: TypeAdapter[AnyCurve] = TypeAdapter(Curve)
 
 

@@ -195,5 +195,8 @@ def _standing(equations: Equations) -> Standing:
         names = tuple(dict.fromkeys(name for name in (rows.owner[i] for i in bad) if name is not None))
         if names:
             disputes[names[-1]] = Dispute(names, names[-1], True)
+    # a hold of several equations earns its place with any one of them
+    useful = {rows.owner[i] for i in accepted}
+    disputes = {name: d for name, d in disputes.items() if d.conflict or name not in useful}
     settled = (basis[: len(accepted)] ** 2).sum(axis=0) > 1 - 1e-6
     return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))

@@ -198,10 +198,18 @@ def thinned(points: Floats, tolerance: float, *, closed: bool) -> tuple[list[int
     least = 8 if closed else 3
     if count <= least:
         return list(range(count)), 0.0
+    whole = through(points)
+    knots = whole.space.breaks[: count + closed]
+    # half-way between its points a curve through all of them tells where the outline runs
+    targets = np.empty((2 * (count if closed else count - 1), 2))
+    targets[::2], targets[1::2] = points[: len(targets) // 2], whole((knots[:-1] + knots[1:]) / 2)[: len(targets) // 2]
     chosen = sorted(set(np.linspace(0, count - (1 if closed else 0), least + (1 if closed else 0)).astype(int).tolist()[: least if closed else None]))
     chosen = [min(i, count - 1) for i in chosen]
     while True:
-        misses = _misses(through(points[chosen]), points)
+        halves = _misses(through(points[chosen]), targets).reshape(-1, 2).max(axis=1)
+        misses = np.zeros(count)
+        misses[: len(halves)] = halves
+        misses[1 : len(halves) + 1] = np.maximum(misses[1 : len(halves) + 1], halves[: count - 1])
         if misses.max() <= tolerance or len(chosen) >= min(count, MOST_FITTED):
             return chosen, float(misses.max())
         # the worst place of every stretch that misses: far fewer rounds than one at a time

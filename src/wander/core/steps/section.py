@@ -23,6 +23,7 @@ from wander.core.steps.drawn import DrawingSummary, DrawnShape, drafted
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
 from wander.core.steps.shapes import Point, Shape, Spline, Traced
 from wander.core.steps.station import Vector, vector
+from wander.core.steps.traces import OnSheet, with_traces
 
 OUTLINE_POINTS = 96
 
@@ -89,9 +90,10 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
     """The outline of a drawing. What is drawn is shown even where it makes no outline yet."""
+    shape, lost = with_traces(shape, inputs.results, OnSheet(frame, rotation, at))
     found = drafted(shape)
     check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
-    findings = [*check.disputes(found.disputes), *check.ailments(found.ailments)]
+    findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     outlines = found.outlines if found.chosen else []
     flat = outlines[0].curve(np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, outlines[0].corners)) if outlines else np.zeros((0, 2))
     area, girth = (abs(outlines[0].area), length(outlines[0].curve)) if outlines else (0.0, 0.0)

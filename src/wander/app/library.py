@@ -1,0 +1,86 @@
+"""The library: profiles of the designer's own, and starters with parameters, drawn small and ready to begin with."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from wander.app.store import profiles as store
+from wander.core.document.document import Document
+from wander.core.document.expressions import Scope
+from wander.core.drawing.paths import path_of
+from wander.core.drawing.sheet import Sheet
+from wander.core.steps.profiles import STARTERS, starter
+from wander.core.steps.starters import as_drawing
+
+
+class NoProfile(LookupError):
+    """What was asked for can't be a profile; the message says why."""
+
+
+class ParameterOut(BaseModel):
+    name: str
+    title: str
+    first: float
+    kind: str
+
+
+class ProfileOut(BaseModel):
+    """paths: of its curves, mm, y upwards. parameters: of a starter; an own profile has none."""
+
+    name: str
+    title: str
+    own: bool
+    paths: list[str]
+    parameters: list[ParameterOut] = []
+
+
+def all_profiles() -> list[ProfileOut]:
+    """Own profiles first, then the starters."""
+    own = [ProfileOut(name=p.name, title=p.name, own=True, paths=_paths(p.drawing)) for p in store.profiles()]
+    given = [
+        ProfileOut(
+            name=s.name,
+            title=s.title,
+            own=False,
+            paths=_paths(s.drawing({})),
+            parameters=[ParameterOut(name=p.name, title=p.title, first=p.first, kind=p.kind) for p in s.parameters],
+        )
+        for s in STARTERS
+    ]
+    return own + given
+
+
+def _paths(raw: dict[str, Any]) -> list[str]:
+    drawing = Sheet(raw, Scope({})).drawing()
+    return [path_of(curve, drawing) for curve in drawing.curves if not curve.construction]
+
+
+def begin(name: str, own: bool, values: dict[str, float]) -> dict[str, Any]:
+    """The drawing of a profile, to become the shape of a section. Raises NoProfile, ShapeError."""
+    if own:
+        return store.profile(name).drawing
+    try:
+        return starter(name).drawing(values)
+    except KeyError:
+        raise NoProfile(f"there is no starter “{name}”") from None
+
+
+def keep(document: Document, step_id: str, name: str) -> None:
+    """Keep the drawing of a section as an own profile, its measures as plain numbers: named dimensions stay with the design."""
+    step = document.step(step_id)
+    if step is None or step.kind != "section":
+        raise NoProfile("there is no such section in this design")
+    shape = step.params["shape"]
+    raw = shape if shape.get("type") == "drawing" else as_drawing(shape, document.scope())
+    drawing = Sheet(raw, document.scope()).drawing()
+    values = {hold.id: getattr(hold, "value", None) for hold in drawing.holds}
+    holds = [_plain(hold, values[hold["id"]]) for hold in raw.get("holds", [])]
+    store.keep_profile(name, {**raw, "holds": holds})
+
+
+def _plain(hold: dict[str, Any], value: float | None) -> dict[str, Any]:
+    if value is None:
+        return hold
+    return {**hold, "value": round(value * 57.29577951308232, 9) if hold["type"] == "angle" else value}

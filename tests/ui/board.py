@@ -1,0 +1,137 @@
+"""What a person does on the board: places are given in mm on the sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from playwright.sync_api import Locator, expect
+
+from tests.app.server import wait_until
+from tests.ui.floor import Floor
+
+Place = tuple[float, float]
+
+
+class Board:
+    def __init__(self, floor: Floor, section: str, *, blank: bool = False) -> None:
+        self.floor = floor
+        self.page = floor.page
+        self.section = section
+        if blank:
+            edit = {"do": "set-param", "step": section, "path": ["shape"], "value": {"type": "drawing"}}
+            floor.server.edit(floor.design, floor.revision, edit)
+        x, y = floor.grip(section)
+        self.page.mouse.dblclick(x, y)
+        self.paper = self.page.get_by_test_id("paper")
+        expect(self.paper).to_be_visible()
+        wait_until(lambda: self.shape["type"] == "drawing")
+        self.page.wait_for_load_state("networkidle")
+        if blank:
+            # clicks land on the grid, not on a neighbour that happens to be near
+            self.page.get_by_role("button", name="Underlay").click()
+
+    @property
+    def shape(self) -> dict[str, Any]:
+        found: dict[str, Any] = self.floor.params(self.section)["shape"]
+        return found
+
+    def on_screen(self, at: Place) -> tuple[float, float]:
+        box = self.paper.bounding_box()
+        assert box is not None
+        x, y, scale = (float(n) for n in (self.paper.get_attribute("data-look") or "").split())
+        return box["x"] + box["width"] / 2 + (at[0] - x) / scale, box["y"] + box["height"] / 2 - (at[1] - y) / scale
+
+    def tool(self, title: str) -> None:
+        self.page.get_by_label("Drawing tools").get_by_role("button", name=title, exact=True).click()
+
+    def click(self, *places: Place, free: bool = False) -> None:
+        """Click places one after the other; what is drawn is kept before the next. free: with Alt, off the grid."""
+        for place in places:
+            before = self.floor.revision
+            x, y = self.on_screen(place)
+            if free:
+                self.page.keyboard.down("Alt")
+            self.page.mouse.move(x - 3, y - 2)
+            self.page.mouse.move(x, y)
+            self.page.mouse.click(x, y)
+            if free:
+                self.page.keyboard.up("Alt")
+            self.settle(before)
+
+    def settle(self, before: int) -> None:
+        """Wait until the page has caught up with whatever the last act gave."""
+        self.page.wait_for_function("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))")
+        if self.floor.revision > before:
+            expect(self.page.get_by_role("button", name="Undo")).to_be_enabled()
+            self.page.wait_for_load_state("networkidle")
+
+    def type_number(self, title: str, text: str) -> Locator:
+        field = self.page.get_by_label("Tool", exact=True).get_by_label(title, exact=True)
+        field.fill(text)
+        return field
+
+    def pull(self, start: Place, to: Place, *, release: bool = True) -> None:
+        (x, y), (u, v) = self.on_screen(start), self.on_screen(to)
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for i in range(1, 9):
+            self.page.mouse.move(x + (u - x) * i / 8, y + (v - y) * i / 8)
+        if release:
+            self.page.mouse.up()
+
+    def pick(self, *things: str) -> None:
+        for i, thing in enumerate(things):
+            self._pick_at(thing, "Shift" if i else None)
+
+    def _pick_at(self, thing: str, key: str | None) -> None:
+        self.page.wait_for_selector(f'[data-curve="{thing}"], [data-point="{thing}"]', state="attached")
+        place: Place = self.page.evaluate(
+            """(id) => {
+              const path = document.querySelector(`[data-curve="${id}"] path`);
+              const shape = path ?? document.querySelector(`[data-point="${id}"] circle`);
+              if (!path) { const b = shape.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; }
+              const p = path.getPointAtLength(path.getTotalLength() * 0.17).matrixTransform(path.getScreenCTM());
+              return [p.x, p.y];
+            }""",
+            thing,
+        )
+        if key:
+            self.page.keyboard.down(key)
+        self.page.mouse.click(*place)
+        if key:
+            self.page.keyboard.up(key)
+
+    def button(self, name: str) -> Locator:
+        return self.page.get_by_label("Drawing", exact=True).get_by_role("button", name=name, exact=True)
+
+    def act(self, name: str) -> None:
+        """Press a button beside the sheet that changes the drawing."""
+        before = self.floor.revision
+        self.button(name).click()
+        wait_until(lambda: self.floor.revision > before)
+
+    def finding(self, code: str) -> Locator:
+        return self.page.locator(f'[data-code="{code}"]')
+
+    def repair(self, code: str, label: str) -> None:
+        before = self.floor.revision
+        self.finding(code).get_by_role("button", name=label).first.click()
+        wait_until(lambda: self.floor.revision > before)
+
+    @property
+    def area(self) -> float:
+        """Area of the outline as the core computes it, mm2; nan while there is none."""
+        steps = self.snapshot()
+        summary = steps[self.section]["summary"]
+        return float(summary["area"]) if summary and summary["closed"] else float("nan")
+
+    def snapshot(self) -> dict[str, Any]:
+        with self.floor.server.live(self.floor.design) as live:
+            told = live.until(lambda e: e["type"] == "snapshot")
+            return {step["id"]: step for step in told["steps"]}
+
+    def until_area(self, wanted: float, within: float = 1e-3) -> None:
+        def fits() -> bool:
+            return abs(self.area - wanted) <= within
+
+        wait_until(fits)
