@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 from tests.app.server import wait_until
 from tests.ui.board import Board
 from tests.ui.floor import Floor
+from tests.ui.test_places import assert_accessible
 from wander.core.drawing.shapes import foil
 
 
@@ -201,3 +202,19 @@ def test_an_own_profile_is_kept_and_begun_with_elsewhere(floor: Floor) -> None:
     dialog.get_by_role("button", name="Begin with Moulding in steps").click()
     # two steps of 12: the lower one 40 wide, the upper one two thirds of it
     other.until_area(12 * 40 * (1 + 2 / 3))
+
+
+def test_everybody_can_use_the_board_and_reload_comes_back_to_it(floor: Floor) -> None:
+    board = Board(floor, "section-8")
+    expect(board.page.get_by_role("button", name="Undo")).to_be_enabled()
+    assert_accessible(board.page)
+    board.page.reload()
+    expect(board.paper).to_be_visible()
+    expect(board.page.get_by_role("heading", name="Shoulder")).to_be_visible()
+    # by keyboard alone: a tool, its numbers, and out again
+    board.page.get_by_role("button", name="Circle", exact=True).press("Enter")
+    expect(board.page.get_by_label("Tool", exact=True)).to_contain_text("Click the centre")
+    board.page.keyboard.press("Escape")
+    board.page.get_by_role("button", name="Bring in").press("Enter")
+    expect(board.page.get_by_role("dialog", name="Bring in").get_by_role("button", name="Slot")).to_be_visible()
+    assert_accessible(board.page)

@@ -17,6 +17,7 @@ AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 
 
 def assert_accessible(page: Page) -> None:
+    page.wait_for_function("document.getAnimations().every((a) => a.playState !== 'running')")
     page.add_script_tag(content=AXE)
     found = page.evaluate("axe.run({ resultTypes: ['violations'] })")["violations"]
     bad = [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found if v["impact"] in ("serious", "critical")]

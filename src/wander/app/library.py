@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Any
 
 from pydantic import BaseModel
@@ -39,7 +40,13 @@ class ProfileOut(BaseModel):
 def all_profiles() -> list[ProfileOut]:
     """Own profiles first, then the starters."""
     own = [ProfileOut(name=p.name, title=p.name, own=True, paths=_paths(p.drawing)) for p in store.profiles()]
-    given = [
+    return own + _starters()
+
+
+@cache
+def _starters() -> list[ProfileOut]:
+    """They never change, and drawing them takes a moment."""
+    return [
         ProfileOut(
             name=s.name,
             title=s.title,
@@ -49,7 +56,6 @@ def all_profiles() -> list[ProfileOut]:
         )
         for s in STARTERS
     ]
-    return own + given
 
 
 def _paths(raw: dict[str, Any]) -> list[str]:

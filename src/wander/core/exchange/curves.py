@@ -173,8 +173,8 @@ def _between_corners(points: Floats, closed: bool) -> list[tuple[Floats, bool]]:
     steps = np.diff(ring, axis=0)
     angles = np.arctan2(steps[:, 1], steps[:, 0])
     turns = np.abs((np.diff(angles) + pi) % (2 * pi) - pi)
-    beside = np.pad(turns, 2, mode="wrap" if closed else "edge")
-    usual = np.maximum.reduce([beside[k : k + len(turns)] for k in (0, 1, 3, 4)])
+    beside = np.pad(turns, 1, mode="wrap" if closed else "edge")
+    usual = np.maximum(beside[:-2], beside[2:])
     sharp = (turns > np.radians(35)) & (turns > 2.5 * usual)
     if not closed:
         stops = [0, *(np.flatnonzero(sharp) + 1).tolist(), len(points) - 1]

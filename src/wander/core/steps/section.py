@@ -104,7 +104,7 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     if any(f.severity is Severity.ERROR for f in findings):
         raise StepRefused(findings, summary)
     loop = outlines[0].transformed(rotation, at)
-    findings += check.holes(len(outlines) - 1)
+    findings += check.holes(len(outlines) - 1 + sum(len(r.inner) for r in found.graph.regions if r.name in found.chosen))
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary, findings)
 
 
