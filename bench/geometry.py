@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from math import sin
 
 import numpy as np
@@ -21,6 +21,8 @@ from wander.core.design.rebuild import Cache, rebuild
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetParam
 from wander.core.drawing import shapes
+from wander.core.drawing.model import Drawing
+from wander.core.drawing.solver import solve
 from wander.core.geometry.frame import BASE_FRAMES
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.loft import Lofted, loft
@@ -132,7 +134,42 @@ def last_step_row() -> Row:
     return ratio("edit of the last of 60 steps against rebuilding all", own, whole, 0.05, names=("edit", "all"))
 
 
+def ladder(cells: int) -> Drawing:
+    """A ladder of lines, all of them hanging together: two entities and three and a half holds to a cell."""
+    points: dict[str, tuple[float, float]] = {}
+    curves: list[dict[str, object]] = []
+    holds: list[dict[str, object]] = []
+
+    def line(start: int, end: int, *held: tuple[str, float | None]) -> None:
+        curves.append({"id": f"c{len(curves) + 1}", "type": "line", "start": f"p{start}", "end": f"p{end}"})
+        for kind, value in held:
+            size = {} if value is None else {"value": value}
+            holds.append({"id": f"h{len(holds) + 1}", "type": kind, "of": [f"c{len(curves)}"], **size})
+
+    for i in range(cells + 1):
+        points[f"p{2 * i + 1}"], points[f"p{2 * i + 2}"] = (10.0 * i, 0.0), (10.0 * i + 0.3, 8.0)
+        line(2 * i + 1, 2 * i + 2, ("vertical", None), ("length", 8.0 + 0.1 * (i % 5)))
+        if i < cells:
+            line(2 * i + 1, 2 * i + 3, ("horizontal", None), *([("length", 10.0)] if i % 2 == 0 else []))
+    return solve(Drawing.model_validate({"points": points, "curves": curves, "holds": holds})).drawing
+
+
+def drag_of(drawing: Drawing) -> Callable[[float], object]:
+    """One step of a drag: a point a little way on, and everything held again."""
+    x, y = drawing.points["p9"]
+    return lambda by: solve(drawing, {"p9": (x + by, y + by / 2)})
+
+
+def solver_rows() -> Iterator[Row]:
+    small, large = ladder(100), ladder(400)
+    steps = iter(np.linspace(0.5, 2.5, 400).tolist())
+    one, four = interleaved(drag_of(small), drag_of(large), 15, lambda: float(next(steps)), lambda: float(next(steps)))
+    yield Row("a drag step in a drawing solved", one * 1e3, 50, "ms", f"{len(small.curves)} entities, {len(small.holds)} holds")
+    yield Row("the same with four times as much", four / one, 6, "×", f"{four * 1e3:.0f} ms; {len(large.curves)} entities, {len(large.holds)} holds")
+
+
 def rows() -> Iterator[Row]:
     yield from loft_rows()
     yield display_row()
     yield last_step_row()
+    yield from solver_rows()
