@@ -8,6 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
+from tests.ui.board import Board
 from tests.ui.browser import chromium
 from tests.ui.floor import Floor
 
@@ -75,6 +76,44 @@ def findings(page: Page, server: Server) -> None:
     server.client.delete(f"/api/designs/{design}")
 
 
+def tarn(page: Page, server: Server) -> Floor:
+    """The flask as a design of its own, to be changed for a picture."""
+    data = (FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()
+    opened = Floor(page, server, server.client.post("/api/designs/file", content=data).json()["id"])
+    opened.open()
+    return opened
+
+
+@shot
+def board(page: Page, server: Server) -> None:
+    """A held drawing with its sizes on the sheet."""
+    Board(tarn(page, server), "section-8")
+    expect(page.get_by_test_id("freedoms")).to_have_text("Fully held")
+
+
+@shot
+def board_underlay(page: Page, server: Server) -> None:
+    """Half drawn: pencil, a chain under way, neighbours as ghosts, and what is still wrong."""
+    opened = Board(tarn(page, server), "section-8", blank=True)
+    opened.tool("Spline")
+    opened.click((30, -8), (26, 14), (8, 27), (-16, 24))
+    page.keyboard.press("Enter")
+    opened.tool("Line")
+    opened.click((-16, 24), (-30, 0), (-12, -26))
+    page.get_by_role("button", name="Underlay").click()
+    page.mouse.move(*opened.on_screen((6, -28)))
+
+
+@shot
+def library(page: Page, server: Server) -> None:
+    opened = Board(tarn(page, server), "section-6")
+    design, client = opened.floor.design, server.client
+    client.post("/api/profiles", json={"design": design, "step": "section-6", "name": "Belly 76"})
+    page.get_by_role("button", name="Bring in").click()
+    page.get_by_role("dialog").get_by_role("button", name="Foil, four digits").click()
+    expect(page.get_by_label("Chord (mm)")).to_be_visible()
+
+
 @shot
 def keys(page: Page, server: Server) -> None:
     Floor(page, server, server.designs()["Tarn flask"]).open()
@@ -90,11 +129,12 @@ def main() -> None:
             for name, take in SHOTS.items():
                 page = browser.new_page(viewport={"width": 1280, "height": 800})
                 take(page, server)
-                page.mouse.move(640, 8)
+                if take is not board_underlay:
+                    page.mouse.move(640, 8)
                 page.wait_for_load_state("networkidle")
-                page.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
+                page.screenshot(path=FOLDER / f"{name.replace('_', '-')}.png", animations="disabled")
                 page.close()
-                print(f"docs/screenshots/{name}.png")
+                print(f"docs/screenshots/{name.replace('_', '-')}.png")
         finally:
             server.stop()
 

@@ -218,3 +218,29 @@ def test_everybody_can_use_the_board_and_reload_comes_back_to_it(floor: Floor) -
     board.page.get_by_role("button", name="Bring in").press("Enter")
     expect(board.page.get_by_role("dialog", name="Bring in").get_by_role("button", name="Slot")).to_be_visible()
     assert_accessible(board.page)
+
+
+def test_a_spline_is_bent_by_its_points(floor: Floor) -> None:
+    board = Board(floor, "section-8", blank=True)
+    board.tool("Spline")
+    board.click((20, 0), (0, 20), (-20, 0), (0, -20), (20, 0))
+    wait_until(lambda: board.area > 1000)
+    before, curve = board.area, board.shape["curves"][0]
+    board.tool("Pull and pick")
+    board.pick(curve["through"][1])
+    board.act("Make it sharp")
+    board.act("Straighten the span after")
+    wait_until(lambda: board.area < before - 10)
+    board.act("Point after it")
+    assert len(board.shape["curves"][0]["through"]) == 5
+    point = board.page.get_by_role("group", name="Point 2 of", exact=False)
+    point.get_by_label("Direction (deg)").fill("200")
+    board.act("Set")
+    assert board.shape["curves"][0]["handles"][0]["angle"] == 200
+    board.page.keyboard.press("Escape")
+    board.pick(curve["id"])
+    board.page.get_by_text("Move, turn, scale").click()
+    size = board.area
+    board.page.get_by_role("group", name="Picked").get_by_label("Scale").fill("0.5")
+    board.act("Move them")
+    board.until_area(size / 4, within=1e-6 * size)

@@ -7,6 +7,7 @@ import { lengthNumber, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { HOLD_WORDS, holdsFor, MEASURES, type Hold } from "./drawing";
+import { MoveForm, SplinePointForm } from "./PickedForms";
 import type { BoardState } from "./useBoard";
 
 /** What can be done with what is picked, and everything that holds the drawing. */
@@ -17,11 +18,13 @@ export function HeldBy({ board }: { board: BoardState }) {
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
   const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
   const all = drawn.curves.filter((c) => curves.includes(c.id));
+  const point = picked.length === 1 && drawn.points[picked[0] ?? ""] ? picked[0] : undefined;
+  const spline = drawn.curves.find((c) => c.type === "spline" && c.through?.includes(point ?? ""));
   const axis = drawn.curves.find((c) => c.id === curves.at(-1));
   return (
     <>
       {picked.length > 0 && (
-        <Box role="group" aria-label="Picked">
+        <Box role="group" aria-label="Picked" sx={{ display: "grid", gap: 0.75 }}>
           <Typography variant="h3">Picked: {picked.join(", ")}</Typography>
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, mt: 0.75 }}>
             {offered.map(({ type, of }) => (
@@ -61,6 +64,8 @@ export function HeldBy({ board }: { board: BoardState }) {
               Take away
             </Button>
           </Box>
+          {spline && point && <SplinePointForm key={point} board={board} curve={spline} point={point} />}
+          <MoveForm board={board} things={picked} />
         </Box>
       )}
       <Box>

@@ -1,0 +1,168 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useState } from "react";
+import { useDocument } from "../floor/context";
+import { millimetres } from "../model/units";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+import { type Act, type Curve } from "./drawing";
+import type { BoardState } from "./useBoard";
+
+/** What is picked, moved, turned about the origin of the sheet and scaled by typed numbers. */
+export function MoveForm({ board, things }: { board: BoardState; things: string[] }) {
+  const { unit } = useDocument();
+  const [typed, setTyped] = useState({ x: "", y: "", turn: "", scale: "" });
+  const mm = millimetres(unit);
+  const number = (text: string, otherwise: number) => (text.trim() ? Number(text) : otherwise);
+  const values = {
+    x: number(typed.x, 0),
+    y: number(typed.y, 0),
+    turn: number(typed.turn, 0),
+    scale: number(typed.scale, 1),
+  };
+  const sound = Object.values(values).every(Number.isFinite) && values.scale > 0;
+  const apply = (copy: boolean) => {
+    const acts: Act[] = [];
+    if (values.turn !== 0 || values.scale !== 1)
+      acts.push({ act: "turn", things, about: [0, 0], angle: values.turn, scale: values.scale, stretch: null });
+    if (copy || values.x !== 0 || values.y !== 0)
+      acts.push({ act: "move", things, by: [values.x * mm, values.y * mm], copy });
+    setTyped({ x: "", y: "", turn: "", scale: "" });
+    if (acts.length) void board.act(acts);
+  };
+  return (
+    <Box component="details">
+      <Box component="summary" sx={{ fontSize: 13, cursor: "pointer", minHeight: 24 }}>
+        Move, turn, scale
+      </Box>
+      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: 0.75, mt: 0.5 }}>
+        {(
+          [
+            ["x", `x (${unit})`],
+            ["y", `y (${unit})`],
+            ["turn", "Turn (deg)"],
+            ["scale", "Scale"],
+          ] as const
+        ).map(([name, title]) => (
+          <Small
+            key={name}
+            title={title}
+            value={typed[name]}
+            onChange={(text) => setTyped({ ...typed, [name]: text })}
+          />
+        ))}
+      </Box>
+      <Box sx={{ display: "flex", gap: 0.75, mt: 0.75 }}>
+        <Button variant="outlined" disabled={!sound} onClick={() => apply(false)}>
+          Move them
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={!sound || values.turn !== 0 || values.scale !== 1}
+          onClick={() => apply(true)}
+        >
+          Copy there
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+/** A point of a spline: sharp or smooth, its direction, the span after it straight or bent, a further point. */
+export function SplinePointForm({ board, curve, point }: { board: BoardState; curve: Curve; point: string }) {
+  const at = curve.through?.indexOf(point) ?? -1;
+  const handle = curve.handles?.find((h) => h.at === at);
+  const [angle, setAngle] = useState("");
+  const [pull, setPull] = useState("");
+  const last = at === (curve.through?.length ?? 0) - 1;
+  const inner = curve.closed || (at > 0 && !last);
+  const sharp = curve.sharp?.includes(at) ?? false;
+  const straight = curve.straight?.includes(at) ?? false;
+  const wanted = Number(angle.trim() || handle?.angle);
+  const strength = Number(pull.trim() || (handle?.pull ?? 1));
+  const { act } = board;
+  return (
+    <Box role="group" aria-label={`Point ${at + 1} of ${curve.id}`} sx={{ display: "grid", gap: 0.75 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75 }}>
+        {inner && (
+          <Button
+            variant="outlined"
+            onClick={() => void act([{ act: "spline-sharp", curve: curve.id, at, on: !sharp }])}
+          >
+            {sharp ? "Make it smooth" : "Make it sharp"}
+          </Button>
+        )}
+        {(curve.closed || !last) && (
+          <>
+            <Button
+              variant="outlined"
+              onClick={() => void act([{ act: "spline-straight", curve: curve.id, span: at, on: !straight }])}
+            >
+              {straight ? "Bend the span after" : "Straighten the span after"}
+            </Button>
+            <Button
+              variant="outlined"
+              onClick={() => void act([{ act: "spline-point", curve: curve.id, after: at, at: null }])}
+            >
+              Point after it
+            </Button>
+          </>
+        )}
+      </Box>
+      <Box sx={{ display: "flex", gap: 0.75, alignItems: "end" }}>
+        <Small title="Direction (deg)" value={angle} hint={handle ? String(handle.angle) : ""} onChange={setAngle} />
+        <Small title="Its length" value={pull} hint={String(handle?.pull ?? 1)} onChange={setPull} />
+        <Button
+          variant="outlined"
+          disabled={!Number.isFinite(wanted) || !(strength > 0)}
+          onClick={() => {
+            setAngle("");
+            setPull("");
+            void act([{ act: "spline-handle", curve: curve.id, at, angle: wanted, pull: strength }]);
+          }}
+        >
+          Set
+        </Button>
+        {handle && (
+          <Button
+            variant="outlined"
+            onClick={() => void act([{ act: "spline-handle", curve: curve.id, at, angle: null, pull: 1 }])}
+          >
+            Let go
+          </Button>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+interface SmallProps {
+  title: string;
+  value: string;
+  hint?: string;
+  onChange: (text: string) => void;
+}
+
+function Small({ title, value, hint = "", onChange }: SmallProps) {
+  return (
+    <Box component="label" sx={{ fontSize: 12, display: "grid", color: colours.inkSoft, minWidth: 0 }}>
+      {title}
+      <Box
+        component="input"
+        value={value}
+        placeholder={hint}
+        onChange={(event: React.ChangeEvent<HTMLInputElement>) => onChange(event.target.value)}
+        sx={{
+          ...numbers,
+          width: "100%",
+          minWidth: 48,
+          boxSizing: "border-box",
+          fontSize: 13,
+          p: "3px 5px",
+          border: `1px solid ${colours.hairline}`,
+          borderRadius: "4px",
+        }}
+      />
+    </Box>
+  );
+}
