@@ -5,7 +5,8 @@ import type { Edit, Step } from "../api/types";
 import { useFloor, useHead, useStatus } from "../floor/context";
 import { drawnOf, isDrawn, type Act, type Drawn, type XY } from "./drawing";
 import type { Spot } from "./snap";
-import { TOOLS, type Tool, type Typed } from "./tools";
+import { TOOLS, type Tool } from "./tools";
+import type { Typed } from "./toolShapes";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
 export interface Doing {

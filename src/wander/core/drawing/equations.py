@@ -1,8 +1,7 @@
 """What holds a drawing, as equations with their slopes.
 
 Residuals are in mm, so that one tolerance serves all: an angle between lines counts as the distance it makes at the end of the shorter one.
-Slopes leave out terms that vanish where an equation holds; Newton's method does not need them. Plain floats, no arrays: equations have
-two to eight variables each, and arrays that small cost more than the arithmetic.
+Slopes leave out terms that vanish where an equation holds; Newton's method does not need them.
 """
 
 from __future__ import annotations
@@ -12,12 +11,10 @@ from dataclasses import dataclass, field
 from math import atan2, cos, hypot, pi, sin, sqrt
 
 import numpy as np
-import numpy.typing as npt
 
 from wander.core.drawing.model import (
     MEASURES,
     AngleMeasure,
-    AnyCurve,
     Drawing,
     DrawnArc,
     DrawnCircle,
@@ -30,14 +27,11 @@ from wander.core.drawing.model import (
     Relation,
 )
 from wander.core.drawing.pieces import spline_curve
+from wander.core.drawing.variables import Slopes, Variables, added, scaled
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.space import SplineSpace
-
-Slopes = dict[int, float]
-RELUCTANCE = 1e4
-"""How much harder it is to move a point that is being dragged than any other."""
 
 
 @dataclass
@@ -72,89 +66,22 @@ class Rows:
         return float(self.residual @ self.residual)
 
 
-class Equations:
-    """The variables of a drawing (positions, radii, axes) and the equations between them."""
+class Equations(Variables):
+    """Everything that holds a drawing, as equations between its variables."""
 
     def __init__(self, drawing: Drawing) -> None:
-        self._drawing = drawing
-        self._curves = {curve.id: curve for curve in drawing.curves}
-        self._of_point: dict[str, int] = {}
-        values: list[float] = []
-        for point, (x, y) in drawing.points.items():
-            self._of_point[point] = len(values)
-            values += [x, y]
-        spans = np.array(values or [0.0, 0.0]).reshape(-1, 2)
-        reach = [
-            c.radius if isinstance(c, DrawnCircle) else max(c.width, c.depth) for c in drawing.curves if isinstance(c, DrawnCircle | DrawnEllipse)
-        ]
-        self.size = max(float(np.ptp(spans, axis=0).max()), *reach, 1.0)
-        self._of_curve: dict[str, int] = {}
-        for curve in drawing.curves:
-            if isinstance(curve, DrawnCircle):
-                self._of_curve[curve.id] = len(values)
-                values.append(curve.radius)
-            elif isinstance(curve, DrawnEllipse):
-                self._of_curve[curve.id] = len(values)
-                # the turn counts as the way it makes at the end of the axis
-                values += [curve.width / 2, curve.depth / 2, np.radians(curve.turn) * self.size]
-        self.values = np.array(values, dtype=np.float64)
-        self._begun = self.values.copy()
+        super().__init__(drawing)
         self._holds = [hold for hold in drawing.holds if not (isinstance(hold, Measure | AngleMeasure) and hold.reading)]
-        self._reach = {c.id: self._reach_of(c) for c in drawing.curves if isinstance(c, DrawnLine)}
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
-
-    # -- what the solver asks -------------------------------------------------------------------------------------------------
-
-    def position(self, point: str) -> tuple[float, float]:
-        i = self._of_point[point]
-        return float(self.values[i]), float(self.values[i + 1])
-
-    def place(self, point: str, x: float, y: float) -> None:
-        i = self._of_point[point]
-        self.values[i], self.values[i + 1] = x, y
-
-    def weights(self, pulled: dict[str, tuple[float, float]]) -> Floats:
-        found = np.ones(len(self.values))
-        for point in pulled:
-            i = self._of_point[point]
-            found[i : i + 2] = RELUCTANCE
-        return found
-
-    def drawing(self) -> Drawing:
-        """The drawing at the present values."""
-        points = {point: self.position(point) for point in self._drawing.points}
-        curves: list[AnyCurve] = []
-        for curve in self._drawing.curves:
-            i = self._of_curve.get(curve.id, -1)
-            if isinstance(curve, DrawnCircle):
-                curves.append(curve.model_copy(update={"radius": abs(float(self.values[i]))}))
-            elif isinstance(curve, DrawnEllipse):
-                width, depth, turn = self.values[i : i + 3]
-                sizes = {"width": 2 * abs(float(width)), "depth": 2 * abs(float(depth)), "turn": float(np.degrees(turn / self.size))}
-                curves.append(curve.model_copy(update=sizes))
-            else:
-                curves.append(curve)
-        return self._drawing.model_copy(update={"points": points, "curves": curves})
-
-    def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
-        """Points and curves none of whose variables can change."""
-        points = {p for p, i in self._of_point.items() if variables[i] and variables[i + 1]}
-        found = set(points)
-        for curve in self._drawing.curves:
-            own = self._of_curve.get(curve.id)
-            count = 3 if isinstance(curve, DrawnEllipse) else 1
-            if all(p in points for p in curve.points()) and (own is None or variables[own : own + count].all()):
-                found.add(curve.id)
-        return frozenset(found)
 
     def rows(self) -> Rows:
         rows = Rows()
-        self._v: list[float] = self.values.tolist()
+        self._v = self.values.tolist()
         for curve in self._drawing.curves:
             if isinstance(curve, DrawnArc):
                 r1, s1 = self._between(curve.start, curve.center)
                 r2, s2 = self._between(curve.end, curve.center)
-                rows.add(None, r1 - r2, _sum(s1, s2, -1.0))
+                rows.add(None, r1 - r2, added(s1, s2, -1.0))
         for hold in self._holds:
             getattr(self, "_" + hold.type.replace("-", "_"))(rows, hold)
         return rows.closed()
@@ -163,60 +90,6 @@ class Equations:
         """What a measure comes to, mm or radians."""
         self._v = self.values.tolist()
         return self._measure(hold)[0]
-
-    # -- pieces of geometry ---------------------------------------------------------------------------------------------------
-
-    def _at(self, point: str) -> tuple[int, float, float]:
-        i = self._of_point[point]
-        return i, self._v[i], self._v[i + 1]
-
-    def _line(self, curve_id: str) -> DrawnLine:
-        curve = self._curves[curve_id]
-        assert isinstance(curve, DrawnLine)
-        return curve
-
-    def _between(self, a: str, b: str) -> tuple[float, Slopes]:
-        """Distance from b to a."""
-        i, ax, ay = self._at(a)
-        j, bx, by = self._at(b)
-        dx, dy = ax - bx, ay - by
-        r = hypot(dx, dy) or 1e-12
-        return r, {i: dx / r, i + 1: dy / r, j: -dx / r, j + 1: -dy / r}
-
-    def _radius_of(self, curve_id: str) -> tuple[float, Slopes]:
-        curve = self._curves[curve_id]
-        if isinstance(curve, DrawnArc):
-            return self._between(curve.start, curve.center)
-        i = self._of_curve[curve_id]
-        return self._v[i], {i: 1.0}
-
-    def _center(self, curve_id: str) -> str:
-        curve = self._curves[curve_id]
-        assert isinstance(curve, DrawnArc | DrawnCircle | DrawnEllipse)
-        return curve.center
-
-    def _vector(self, line: DrawnLine) -> tuple[float, float, Slopes, Slopes]:
-        i, ax, ay = self._at(line.start)
-        j, bx, by = self._at(line.end)
-        return bx - ax, by - ay, {i: -1.0, j: 1.0}, {i + 1: -1.0, j + 1: 1.0}
-
-    def _from_line(self, point: str, line: DrawnLine) -> tuple[float, Slopes]:
-        """Signed distance of a point from a line, positive on its left."""
-        k, px, py = self._at(point)
-        i, ax, ay = self._at(line.start)
-        j, bx, by = self._at(line.end)
-        dx, dy = bx - ax, by - ay
-        size = hypot(dx, dy) or 1e-12
-        ex, ey = dx / size, dy / size
-        wx, wy = px - ax, py - ay
-        away, along = ex * wy - ey * wx, ex * wx + ey * wy
-        share = along / size
-        slopes: Slopes = {}
-        # the normal is (-ey, ex); turning the line moves its foot by the share of the length
-        for index, weight in ((k, 1.0), (i, -(1 - share)), (j, -share)):
-            slopes[index] = slopes.get(index, 0.0) - ey * weight
-            slopes[index + 1] = slopes.get(index + 1, 0.0) + ex * weight
-        return away, slopes
 
     def _side(self, hold: Relation | Measure | AngleMeasure) -> float:
         """Which of several ways an equation can hold: the one that is nearer now stays."""
@@ -262,11 +135,6 @@ class Equations:
         line = self._line(hold.of[0])
         return line.start, line.end
 
-    def _reach_of(self, line: DrawnLine) -> float:
-        """The length at which the direction of a line counts: the one it had at first, so that no line gets short to be out of the way."""
-        (ax, ay), (bx, by) = (self.position(p) for p in line.points())
-        return max(hypot(bx - ax, by - ay), 1e-3 * self.size)
-
     def _stretch(self, hold: Relation, dx: float, dy: float) -> float:
         return self._reach[hold.of[0]] / (hypot(dx, dy) or 1e-12) if len(hold.of) == 1 else 1.0
 
@@ -286,8 +154,8 @@ class Equations:
         bx, by, bx_, by_ = self._vector(self._line(hold.of[1]))
         a, b = hypot(ax, ay) or 1e-12, hypot(bx, by) or 1e-12
         size = a * b / min(self._reach[i] for i in hold.of)
-        cross_ = _sum(_sum(_scaled(ax_, by / size), by_, ax / size), _sum(_scaled(ay_, bx / size), bx_, ay / size), -1.0)
-        dot_ = _sum(_sum(_scaled(ax_, bx / size), bx_, ax / size), _sum(_scaled(ay_, by / size), by_, ay / size), 1.0)
+        cross_ = added(added(scaled(ax_, by / size), by_, ax / size), added(scaled(ay_, bx / size), bx_, ay / size), -1.0)
+        dot_ = added(added(scaled(ax_, bx / size), bx_, ax / size), added(scaled(ay_, by / size), by_, ay / size), 1.0)
         return (ax * by - ay * bx) / size, (ax * bx + ay * by) / size, cross_, dot_
 
     def _parallel(self, rows: Rows, hold: Relation) -> None:
@@ -304,7 +172,7 @@ class Equations:
             curve = self._curves[curve_id]
             sizes.append(self._between(curve.end, curve.start) if isinstance(curve, DrawnLine) else self._radius_of(curve_id))
         (a, sa), (b, sb) = sizes
-        rows.add(hold.id, a - b, _sum(sa, sb, -1.0))
+        rows.add(hold.id, a - b, added(sa, sb, -1.0))
 
     def _tangent(self, rows: Rows, hold: Relation) -> None:
         first, second = (self._curves[i] for i in hold.of)
@@ -323,14 +191,14 @@ class Equations:
                 i, px, py = self._at(shared)
                 j, cx, cy = self._at(second.center)
                 rx, ry = px - cx, py - cy
-                slopes = _sum(_scaled(dx_, rx / size), dy_, ry / size)
-                slopes = _sum(slopes, {i: dx / size, i + 1: dy / size, j: -dx / size, j + 1: -dy / size}, 1.0)
+                slopes = added(scaled(dx_, rx / size), dy_, ry / size)
+                slopes = added(slopes, {i: dx / size, i + 1: dy / size, j: -dx / size, j + 1: -dy / size}, 1.0)
                 rows.add(hold.id, (dx * rx + dy * ry) / size, slopes)
                 return
             away, slopes = self._from_line(second.center, first)
             radius, grown = self._radius_of(second.id)
             side = self._sides[hold.id]
-            rows.add(hold.id, side * away - radius, _sum(_scaled(slopes, side), grown, -1.0))
+            rows.add(hold.id, side * away - radius, added(scaled(slopes, side), grown, -1.0))
             return
         assert isinstance(first, DrawnArc | DrawnCircle)
         assert isinstance(second, DrawnArc | DrawnCircle)
@@ -342,15 +210,15 @@ class Equations:
             ux, uy, wx, wy = ax - px, ay - py, bx - px, by - py
             size = max(hypot(ux, uy), hypot(wx, wy)) or 1e-12
             slopes = {j: wy / size, j + 1: -wx / size}
-            slopes = _sum(slopes, {k: -uy / size, k + 1: ux / size}, 1.0)
-            slopes = _sum(slopes, {i: (uy - wy) / size, i + 1: (wx - ux) / size}, 1.0)
+            slopes = added(slopes, {k: -uy / size, k + 1: ux / size}, 1.0)
+            slopes = added(slopes, {i: (uy - wy) / size, i + 1: (wx - ux) / size}, 1.0)
             rows.add(hold.id, (ux * wy - uy * wx) / size, slopes)
             return
         apart, slopes = self._between(first.center, second.center)
         (r1, g1), (r2, g2) = self._radius_of(first.id), self._radius_of(second.id)
         side = self._sides[hold.id]
         sign1, sign2 = (1.0, 1.0) if side == 0 else (side, -side)
-        rows.add(hold.id, apart - sign1 * r1 - sign2 * r2, _sum(_sum(slopes, g1, -sign1), g2, -sign2))
+        rows.add(hold.id, apart - sign1 * r1 - sign2 * r2, added(added(slopes, g1, -sign1), g2, -sign2))
 
     def _tangent_to_spline(self, rows: Rows, hold: Relation) -> None:
         """A spline takes its direction at a shared end from its neighbour when it is drawn, so nothing is left to solve.
@@ -393,7 +261,7 @@ class Equations:
             slopes[i] = slopes.get(i, 0.0) - nx * weight
             slopes[i + 1] = slopes.get(i + 1, 0.0) - ny * weight
         radius, grown = self._radius_of(first.id)
-        rows.add(hold.id, apart - radius, _sum(slopes, grown, -1.0))
+        rows.add(hold.id, apart - radius, added(slopes, grown, -1.0))
 
     def _midpoint(self, rows: Rows, hold: Relation) -> None:
         k, px, py = self._at(hold.of[0])
@@ -406,13 +274,13 @@ class Equations:
     def _symmetric(self, rows: Rows, hold: Relation) -> None:
         line = self._line(hold.of[2])
         first, second = (self._from_line(p, line) for p in hold.of[:2])
-        rows.add(hold.id, (first[0] + second[0]) / 2, _sum(_scaled(first[1], 0.5), second[1], 0.5))
+        rows.add(hold.id, (first[0] + second[0]) / 2, added(scaled(first[1], 0.5), second[1], 0.5))
         dx, dy, dx_, dy_ = self._vector(line)
         size = hypot(dx, dy) or 1e-12
         (i, ax, ay), (j, bx, by) = (self._at(p) for p in hold.of[:2])
         wx, wy = bx - ax, by - ay
-        slopes = _sum(_scaled(dx_, wx / size), dy_, wy / size)
-        slopes = _sum(slopes, {i: -dx / size, i + 1: -dy / size, j: dx / size, j + 1: dy / size}, 1.0)
+        slopes = added(scaled(dx_, wx / size), dy_, wy / size)
+        slopes = added(slopes, {i: -dx / size, i + 1: -dy / size, j: dx / size, j + 1: dy / size}, 1.0)
         rows.add(hold.id, (dx * wx + dy * wy) / size, slopes)
 
     def _on_curve(self, rows: Rows, hold: Relation) -> None:
@@ -422,7 +290,7 @@ class Equations:
         elif isinstance(curve, DrawnArc | DrawnCircle):
             apart, slopes = self._between(point, curve.center)
             radius, grown = self._radius_of(curve.id)
-            rows.add(hold.id, apart - radius, _sum(slopes, grown, -1.0))
+            rows.add(hold.id, apart - radius, added(slopes, grown, -1.0))
         elif isinstance(curve, DrawnEllipse):
             self._on_ellipse(rows, hold, point, curve)
         elif not isinstance(curve, DrawnTrace) or curve.poles:
@@ -494,7 +362,7 @@ class Equations:
     def _angle(self, rows: Rows, hold: AngleMeasure) -> None:
         turn, slopes, reach = self._turn(hold)
         off = (turn - self._sides[hold.id] * hold.value + pi) % (2 * pi) - pi
-        rows.add(hold.id, off * reach, _scaled(slopes, reach))
+        rows.add(hold.id, off * reach, scaled(slopes, reach))
 
     def _measure(self, hold: Measure | AngleMeasure) -> tuple[float, Slopes]:
         match hold.type:
@@ -505,7 +373,7 @@ class Equations:
                 return self._radius_of(hold.of[0])
             case "diameter":
                 radius, slopes = self._radius_of(hold.of[0])
-                return 2 * radius, _scaled(slopes, 2.0)
+                return 2 * radius, scaled(slopes, 2.0)
             case "across" | "up":
                 found, slopes = self._step(hold)
             case "angle":
@@ -515,7 +383,7 @@ class Equations:
                     return self._between(hold.of[1], hold.of[0])
                 found, slopes = self._distance_from_line(hold)
         side = self._sides.get(hold.id, 1.0 if found >= 0 else -1.0)
-        return side * found, _scaled(slopes, side)
+        return side * found, scaled(slopes, side)
 
     def _distance_from_line(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, Slopes]:
         line = self._line(hold.of[1])
@@ -533,13 +401,13 @@ class Equations:
         ax, ay, ax_, ay_ = self._vector(first)
         bx, by, bx_, by_ = self._vector(second)
         if shared is not None and shared == first.end:
-            ax, ay, ax_, ay_ = -ax, -ay, _scaled(ax_, -1.0), _scaled(ay_, -1.0)
+            ax, ay, ax_, ay_ = -ax, -ay, scaled(ax_, -1.0), scaled(ay_, -1.0)
         if shared is not None and shared == second.end:
-            bx, by, bx_, by_ = -bx, -by, _scaled(bx_, -1.0), _scaled(by_, -1.0)
+            bx, by, bx_, by_ = -bx, -by, scaled(bx_, -1.0), scaled(by_, -1.0)
         a2, b2 = max(ax * ax + ay * ay, 1e-24), max(bx * bx + by * by, 1e-24)
         turn = atan2(ax * by - ay * bx, ax * bx + ay * by)
-        slopes = _sum(_scaled(bx_, -by / b2), by_, bx / b2)
-        slopes = _sum(_sum(slopes, ax_, ay / a2), ay_, -ax / a2)
+        slopes = added(scaled(bx_, -by / b2), by_, bx / b2)
+        slopes = added(added(slopes, ax_, ay / a2), ay_, -ax / a2)
         return turn, slopes, min(self._reach[i] for i in hold.of)
 
 
@@ -563,17 +431,6 @@ def _touching(curve: Curve, origin: tuple[float, float], way: tuple[float, float
         if abs(step) < 1e-14:
             break
     return t
-
-
-def _scaled(slopes: Slopes, factor: float) -> Slopes:
-    return {k: factor * v for k, v in slopes.items()}
-
-
-def _sum(a: Slopes, b: Slopes, factor: float) -> Slopes:
-    found = dict(a)
-    for k, v in b.items():
-        found[k] = found.get(k, 0.0) + factor * v
-    return found
 
 
 assert all(hasattr(Equations, "_" + name) for name in MEASURES)

@@ -58,9 +58,10 @@ def _sampled(curve: Curve) -> str:
 
 
 def _round(center: tuple[float, float], a: float, b: float, turn: float) -> str:
+    """In quarters: the centre of a half ellipse would hang on the last digit of its ends."""
     c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
-    ends = [(center[0] + k * a * c, center[1] + k * a * s) for k in (1, -1)]
-    return f"M{_xy(*ends[0])}" + "".join(f"A{_n(a)} {_n(b)} {_n(turn)} 1 1 {_xy(*ends[k])}" for k in (1, 0)) + "Z"
+    ends = [(center[0] + x * a * c - y * b * s, center[1] + x * a * s + y * b * c) for x, y in ((1, 0), (0, 1), (-1, 0), (0, -1), (1, 0))]
+    return f"M{_xy(*ends[0])}" + "".join(f"A{_n(a)} {_n(b)} {_n(turn)} 0 1 {_xy(*end)}" for end in ends[1:]) + "Z"
 
 
 def _n(value: float) -> str:

@@ -22,8 +22,8 @@ def read_dxf(data: bytes) -> list[Brought]:
     from ezdxf import recover
     from ezdxf.lldxf.const import DXFError
 
-    if data[:22] != b"AutoCAD Binary DXF\r\n\x1a\0" and b"\0" in data[:4096]:
-        raise UnreadableCurves("this is no DXF file: it holds zero bytes")
+    if b"\0" in data[:4096]:
+        raise UnreadableCurves("this is no DXF file that can be read: it holds zero bytes. Save it as DXF in text form")
     try:
         document, _ = recover.read(io.BytesIO(data))
     except (DXFError, OSError, ValueError, IndexError, KeyError, AttributeError, TypeError) as error:

@@ -125,6 +125,7 @@ def _slot(sheet: Sheet, shape: dict[str, Any]) -> None:
     for arc in arcs:
         for side in sides:
             sheet.add_hold("tangent", [arc, side])
+    sheet.add_hold("equal", arcs)
     sheet.add_hold("radius", [arcs[0]], _halved(shape["width"]))
     sheet.add_hold("length", [spine], _difference(shape["length"], shape["width"]))
     _without_idle_holds(sheet)
@@ -152,7 +153,14 @@ def _halved(value: float | str) -> float | str:
 
 
 def _difference(a: float | str, b: float | str) -> float | str:
-    return a - b if isinstance(a, int | float) and isinstance(b, int | float) else f"({a}) - ({b})"
+    if isinstance(a, int | float) and isinstance(b, int | float):
+        return a - b
+    return f"{_with_unit(a)} - {_with_unit(b)}"
+
+
+def _with_unit(value: float | str) -> str:
+    """In a sum every number has its unit."""
+    return f"({value})" if isinstance(value, str) else f"{value!r} mm"
 
 
 def _without_idle_holds(sheet: Sheet) -> None:

@@ -1,0 +1,163 @@
+"""The variables of a drawing, and geometry at their present values: every quantity with its slopes.
+
+Plain floats, no arrays: equations have two to eight variables each, and arrays that small cost more than the arithmetic.
+"""
+
+from __future__ import annotations
+
+from math import hypot
+
+import numpy as np
+import numpy.typing as npt
+
+from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine
+from wander.core.geometry.basis import Floats
+
+Slopes = dict[int, float]
+RELUCTANCE = 1e4
+"""How much harder it is to move a point that is being dragged than any other."""
+
+
+class Variables:
+    """The numbers that a drawing is made of: positions, radii, axes; and simple geometry at their present values, with slopes."""
+
+    def __init__(self, drawing: Drawing) -> None:
+        self._drawing = drawing
+        self._curves = {curve.id: curve for curve in drawing.curves}
+        self._of_point: dict[str, int] = {}
+        values: list[float] = []
+        for point, (x, y) in drawing.points.items():
+            self._of_point[point] = len(values)
+            values += [x, y]
+        spans = np.array(values or [0.0, 0.0]).reshape(-1, 2)
+        reach = [
+            c.radius if isinstance(c, DrawnCircle) else max(c.width, c.depth) for c in drawing.curves if isinstance(c, DrawnCircle | DrawnEllipse)
+        ]
+        self.size = max(float(np.ptp(spans, axis=0).max()), *reach, 1.0)
+        self._of_curve: dict[str, int] = {}
+        for curve in drawing.curves:
+            if isinstance(curve, DrawnCircle):
+                self._of_curve[curve.id] = len(values)
+                values.append(curve.radius)
+            elif isinstance(curve, DrawnEllipse):
+                self._of_curve[curve.id] = len(values)
+                # the turn counts as the way it makes at the end of the axis
+                values += [curve.width / 2, curve.depth / 2, np.radians(curve.turn) * self.size]
+        self.values = np.array(values, dtype=np.float64)
+        self._begun = self.values.copy()
+        self._reach = {c.id: self._reach_of(c) for c in drawing.curves if isinstance(c, DrawnLine)}
+        self._v: list[float] = self.values.tolist()
+
+    # -- what the solver asks -------------------------------------------------------------------------------------------------
+
+    def position(self, point: str) -> tuple[float, float]:
+        i = self._of_point[point]
+        return float(self.values[i]), float(self.values[i + 1])
+
+    def place(self, point: str, x: float, y: float) -> None:
+        i = self._of_point[point]
+        self.values[i], self.values[i + 1] = x, y
+
+    def weights(self, pulled: dict[str, tuple[float, float]]) -> Floats:
+        found = np.ones(len(self.values))
+        for point in pulled:
+            i = self._of_point[point]
+            found[i : i + 2] = RELUCTANCE
+        return found
+
+    def drawing(self) -> Drawing:
+        """The drawing at the present values."""
+        points = {point: self.position(point) for point in self._drawing.points}
+        curves: list[AnyCurve] = []
+        for curve in self._drawing.curves:
+            i = self._of_curve.get(curve.id, -1)
+            if isinstance(curve, DrawnCircle):
+                curves.append(curve.model_copy(update={"radius": abs(float(self.values[i]))}))
+            elif isinstance(curve, DrawnEllipse):
+                width, depth, turn = self.values[i : i + 3]
+                sizes = {"width": 2 * abs(float(width)), "depth": 2 * abs(float(depth)), "turn": float(np.degrees(turn / self.size))}
+                curves.append(curve.model_copy(update=sizes))
+            else:
+                curves.append(curve)
+        return self._drawing.model_copy(update={"points": points, "curves": curves})
+
+    def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
+        """Points and curves none of whose variables can change."""
+        points = {p for p, i in self._of_point.items() if variables[i] and variables[i + 1]}
+        found = set(points)
+        for curve in self._drawing.curves:
+            own = self._of_curve.get(curve.id)
+            count = 3 if isinstance(curve, DrawnEllipse) else 1
+            if all(p in points for p in curve.points()) and (own is None or variables[own : own + count].all()):
+                found.add(curve.id)
+        return frozenset(found)
+
+    # -- pieces of geometry ---------------------------------------------------------------------------------------------------
+
+    def _at(self, point: str) -> tuple[int, float, float]:
+        i = self._of_point[point]
+        return i, self._v[i], self._v[i + 1]
+
+    def _line(self, curve_id: str) -> DrawnLine:
+        curve = self._curves[curve_id]
+        assert isinstance(curve, DrawnLine)
+        return curve
+
+    def _between(self, a: str, b: str) -> tuple[float, Slopes]:
+        """Distance from b to a."""
+        i, ax, ay = self._at(a)
+        j, bx, by = self._at(b)
+        dx, dy = ax - bx, ay - by
+        r = hypot(dx, dy) or 1e-12
+        return r, {i: dx / r, i + 1: dy / r, j: -dx / r, j + 1: -dy / r}
+
+    def _radius_of(self, curve_id: str) -> tuple[float, Slopes]:
+        curve = self._curves[curve_id]
+        if isinstance(curve, DrawnArc):
+            return self._between(curve.start, curve.center)
+        i = self._of_curve[curve_id]
+        return self._v[i], {i: 1.0}
+
+    def _center(self, curve_id: str) -> str:
+        curve = self._curves[curve_id]
+        assert isinstance(curve, DrawnArc | DrawnCircle | DrawnEllipse)
+        return curve.center
+
+    def _vector(self, line: DrawnLine) -> tuple[float, float, Slopes, Slopes]:
+        i, ax, ay = self._at(line.start)
+        j, bx, by = self._at(line.end)
+        return bx - ax, by - ay, {i: -1.0, j: 1.0}, {i + 1: -1.0, j + 1: 1.0}
+
+    def _from_line(self, point: str, line: DrawnLine) -> tuple[float, Slopes]:
+        """Signed distance of a point from a line, positive on its left."""
+        k, px, py = self._at(point)
+        i, ax, ay = self._at(line.start)
+        j, bx, by = self._at(line.end)
+        dx, dy = bx - ax, by - ay
+        size = hypot(dx, dy) or 1e-12
+        ex, ey = dx / size, dy / size
+        wx, wy = px - ax, py - ay
+        away, along = ex * wy - ey * wx, ex * wx + ey * wy
+        share = along / size
+        slopes: Slopes = {}
+        # the normal is (-ey, ex); turning the line moves its foot by the share of the length
+        for index, weight in ((k, 1.0), (i, -(1 - share)), (j, -share)):
+            slopes[index] = slopes.get(index, 0.0) - ey * weight
+            slopes[index + 1] = slopes.get(index + 1, 0.0) + ex * weight
+        return away, slopes
+
+    def _reach_of(self, line: DrawnLine) -> float:
+        """The length at which the direction of a line counts: the one it had at first, so that no line gets short to be out of the way."""
+        (ax, ay), (bx, by) = (self.position(p) for p in line.points())
+        return max(hypot(bx - ax, by - ay), 1e-3 * self.size)
+
+
+def scaled(slopes: Slopes, factor: float) -> Slopes:
+    return {k: factor * v for k, v in slopes.items()}
+
+
+def added(a: Slopes, b: Slopes, factor: float) -> Slopes:
+    found = dict(a)
+    for k, v in b.items():
+        found[k] = found.get(k, 0.0) + factor * v
+    return found

@@ -1,0 +1,126 @@
+import { millimetres } from "../model/units";
+import { colours } from "../theme/colours";
+import { apart, type XY } from "./drawing";
+import type { BoardState } from "./useBoard";
+import type { Underlay } from "./useUnderlay";
+
+/** mm at the middle of the sheet, and mm for each pixel. */
+export interface Look {
+  x: number;
+  y: number;
+  scale: number;
+}
+
+/** A thin line on the sheet; with a tick across both ends where it is what is measured. */
+export function Segment({
+  ends,
+  toScreen,
+  ticks = false,
+}: {
+  ends: readonly [XY, XY];
+  toScreen: (p: XY) => XY;
+  ticks?: boolean;
+}) {
+  const [a, b] = [toScreen(ends[0]), toScreen(ends[1])];
+  const size = apart(a, b) || 1;
+  const n: XY = [(-(b[1] - a[1]) / size) * 5, ((b[0] - a[0]) / size) * 5];
+  return (
+    <>
+      <path d={`M${a.join(" ")}L${b.join(" ")}`} strokeWidth={0.8} strokeOpacity={ticks ? 0.9 : 0.4} />
+      {ticks &&
+        [a, b].map((p, i) => (
+          <path key={i} d={`M${p[0] - n[0]} ${p[1] - n[1]}L${p[0] + n[0]} ${p[1] + n[1]}`} strokeWidth={1.2} />
+        ))}
+    </>
+  );
+}
+
+interface GridSteps {
+  fine: number;
+  coarse: number;
+}
+
+/** Round steps in the unit: the fine one is some ten pixels apart. */
+export function gridStep(scale: number, unit: Parameters<typeof millimetres>[0]): GridSteps {
+  const wanted = (scale * 11) / millimetres(unit);
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  const fine = ([1, 2, 5, 10].find((n) => n * power >= wanted) ?? 10) * power * millimetres(unit);
+  return { fine, coarse: fine * 5 };
+}
+
+export function Grid({
+  look,
+  size,
+  step,
+  toScreen,
+}: {
+  look: Look;
+  size: { width: number; height: number };
+  step: GridSteps;
+  toScreen: (p: XY) => XY;
+}) {
+  const lines = [];
+  const [halfW, halfH] = [(size.width / 2) * look.scale, (size.height / 2) * look.scale];
+  for (let gx = Math.ceil((look.x - halfW) / step.coarse) * step.coarse; gx <= look.x + halfW; gx += step.coarse) {
+    const px = toScreen([gx, 0])[0];
+    const axis = Math.abs(gx) < step.fine / 2;
+    lines.push(
+      <line
+        key={`x${gx}`}
+        x1={px}
+        x2={px}
+        y1={0}
+        y2={size.height}
+        stroke={axis ? colours.inkSoft : colours.hairline}
+        strokeOpacity={axis ? 0.7 : 0.6}
+        strokeDasharray={axis ? "14 4 2 4" : undefined}
+      />,
+    );
+  }
+  for (let gy = Math.ceil((look.y - halfH) / step.coarse) * step.coarse; gy <= look.y + halfH; gy += step.coarse) {
+    const py = toScreen([0, gy])[1];
+    const axis = Math.abs(gy) < step.fine / 2;
+    lines.push(
+      <line
+        key={`y${gy}`}
+        y1={py}
+        y2={py}
+        x1={0}
+        x2={size.width}
+        stroke={axis ? colours.inkSoft : colours.hairline}
+        strokeOpacity={axis ? 0.7 : 0.6}
+        strokeDasharray={axis ? "14 4 2 4" : undefined}
+      />,
+    );
+  }
+  return <g pointerEvents="none">{lines}</g>;
+}
+
+export function extentOf({ drawn }: BoardState, underlay: Underlay): XY[] {
+  const found: XY[] = [...Object.values(drawn.points), ...underlay.spots];
+  for (const curve of drawn.curves) {
+    const center = drawn.points[curve.center ?? ""];
+    const reach =
+      curve.type === "circle"
+        ? (curve.radius ?? 0)
+        : curve.type === "ellipse"
+          ? Math.max(curve.width ?? 0, curve.depth ?? 0) / 2
+          : 0;
+    if (center && reach) found.push([center[0] - reach, center[1] - reach], [center[0] + reach, center[1] + reach]);
+  }
+  return found;
+}
+
+export function fit(points: XY[], size: { width: number; height: number }): Look {
+  if (!points.length) return { x: 0, y: 0, scale: 0.2 };
+  const xs = points.map((p) => p[0]);
+  const ys = points.map((p) => p[1]);
+  const low: XY = [Math.min(...xs), Math.min(...ys)];
+  const high: XY = [Math.max(...xs), Math.max(...ys)];
+  const span = Math.max(apart(low, high), 10);
+  return {
+    x: (low[0] + high[0]) / 2,
+    y: (low[1] + high[1]) / 2,
+    scale: Math.max((high[0] - low[0]) / (size.width - 160), (high[1] - low[1]) / (size.height - 130), span / 4000),
+  };
+}

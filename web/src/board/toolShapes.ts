@@ -1,0 +1,62 @@
+import { apart, type XY } from "./drawing";
+
+/** What was typed, by field: an expression, or nothing. */
+export type Typed = Readonly<Record<string, string>>;
+
+export const typedNumber = (text: string | undefined): number | null => {
+  const found = text === undefined || text.trim() === "" ? NaN : Number(text);
+  return Number.isFinite(found) ? found : null;
+};
+
+export const has = (text: string | undefined): text is string => text !== undefined && text.trim() !== "";
+
+/** The place at a typed length and angle from the last, as far as they are plain numbers. */
+export function steered(from: XY, pointer: XY, { length, angle }: Typed): XY {
+  const size = typedNumber(length) ?? apart(from, pointer);
+  const turn =
+    angle !== undefined && typedNumber(angle) !== null
+      ? ((typedNumber(angle) ?? 0) * Math.PI) / 180
+      : Math.atan2(pointer[1] - from[1], pointer[0] - from[0]);
+  return [from[0] + size * Math.cos(turn), from[1] + size * Math.sin(turn)];
+}
+
+export const path = (...points: readonly XY[]): string => `M${points.map((p) => `${p[0]} ${p[1]}`).join("L")}`;
+
+export const ring = (center: XY, a: number, b: number = a): string =>
+  `M${center[0] + a} ${center[1]}A${a} ${b} 0 1 1 ${center[0] - a} ${center[1]}A${a} ${b} 0 1 1 ${center[0] + a} ${center[1]}Z`;
+
+export function box(low: XY, high: XY): [XY, XY, XY, XY] {
+  return [low, [high[0], low[1]], high, [low[0], high[1]]];
+}
+
+/** The far corner: where the pointer is, at the typed sizes. */
+export function farCorner(from: XY, pointer: XY, { width, depth }: Typed): XY {
+  const [dx, dy] = [pointer[0] - from[0], pointer[1] - from[1]];
+  const w = typedNumber(width) ?? Math.abs(dx);
+  const d = typedNumber(depth) ?? Math.abs(dy);
+  return [from[0] + (dx < 0 ? -w : w), from[1] + (dy < 0 ? -d : d)];
+}
+
+export function circleThrough(a: XY, b: XY, c: XY): XY | null {
+  const d = 2 * (a[0] * (b[1] - c[1]) + b[0] * (c[1] - a[1]) + c[0] * (a[1] - b[1]));
+  if (Math.abs(d) < 1e-9) return null;
+  const [A, B, C] = [a, b, c].map((p) => p[0] ** 2 + p[1] ** 2) as [number, number, number];
+  return [
+    (A * (b[1] - c[1]) + B * (c[1] - a[1]) + C * (a[1] - b[1])) / d,
+    (A * (c[0] - b[0]) + B * (a[0] - c[0]) + C * (b[0] - a[0])) / d,
+  ];
+}
+
+export const leftOf = (a: XY, b: XY, p: XY): boolean =>
+  (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0;
+
+/** The slot between two centres: half its width is the way of the pointer from the line between them. */
+export function slot(a: XY, b: XY, pointer: XY, width: string | undefined) {
+  const size = apart(a, b) || 1;
+  const [ux, uy] = [(b[0] - a[0]) / size, (b[1] - a[1]) / size];
+  const away = Math.abs(ux * (pointer[1] - a[1]) - uy * (pointer[0] - a[0]));
+  const typed = typedNumber(width);
+  const r = Math.max(typed === null ? away : typed / 2, 1e-3);
+  const at = (p: XY, side: number): XY => [p[0] - side * uy * r, p[1] + side * ux * r];
+  return { r, corners: [at(a, -1), at(b, -1), at(b, 1), at(a, 1)] as const };
+}
