@@ -7,6 +7,7 @@ Source: Nocedal & Wright 2006, section 11.1 (nonlinear equations), with minimum-
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -66,25 +67,48 @@ class Standing:
     disputes: tuple[Dispute, ...]
 
 
-def solve(drawing: Drawing, pulled: dict[str, tuple[float, float]] | None = None) -> Solved:
+def solve(drawing: Drawing, pulled: Mapping[str, tuple[float, float]] | None = None) -> Solved:
     """The drawing with everything held, as near to its positions as can be.
 
     pulled: points that are dragged, and where to; they give way only to what holds them.
     """
     equations = Equations(drawing)
-    steps = 0
+    pulled = pulled or {}
+    weights = equations.weights(pulled)
+    steps = _follow(equations, pulled, weights) if pulled else 0
+    steps += _newton(equations, weights)[1]
     if pulled:
-        steps += _follow(equations, pulled)
-    error, more = _newton(equations, equations.weights(pulled or {}))
-    return Solved(equations.drawing(), error, steps + more, equations)
+        steps += _close_in(equations, pulled, weights)
+    return Solved(equations.drawing(), equations.rows().largest, steps, equations)
 
 
-def _follow(equations: Equations, pulled: dict[str, tuple[float, float]]) -> int:
+def _close_in(equations: Equations, pulled: Mapping[str, tuple[float, float]], weights: Floats) -> int:
+    """Where there is room the point that is pulled goes all the way; one linear step after another only nearly does."""
+    steps = 0
+    gap = _gap(equations, pulled)
+    while gap > 1e-5 * equations.size and steps < MOST_STEPS:
+        before = equations.values.copy()
+        for point, (x, y) in pulled.items():
+            equations.place(point, x, y)
+        error, more = _newton(equations, weights)
+        steps += more
+        left = _gap(equations, pulled)
+        if left > 0.5 * gap or error > 1e-9 * equations.size:
+            equations.values = before if left > gap else equations.values
+            break
+        gap = left
+    return steps
+
+
+def _gap(equations: Equations, pulled: Mapping[str, tuple[float, float]]) -> float:
+    return max(float(np.hypot(*np.subtract(equations.position(p), to))) for p, to in pulled.items())
+
+
+def _follow(equations: Equations, pulled: Mapping[str, tuple[float, float]], weights: Floats) -> int:
     """Move what is pulled in strides short enough that the rest can follow without turning over."""
     begun = {point: equations.position(point) for point in pulled}
     far = max(float(np.hypot(x - begun[p][0], y - begun[p][1])) for p, (x, y) in pulled.items())
     strides = int(np.clip(np.ceil(far / (0.2 * equations.size)), 1, 24))
-    weights = equations.weights(pulled)
     steps = 0
     for i in range(1, strides + 1):
         share = i / strides

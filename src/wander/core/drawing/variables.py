@@ -5,6 +5,7 @@ Plain floats, no arrays: equations have two to eight variables each, and arrays 
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from math import hypot
 
 import numpy as np
@@ -58,7 +59,7 @@ class Variables:
         i = self._of_point[point]
         self.values[i], self.values[i + 1] = x, y
 
-    def weights(self, pulled: dict[str, tuple[float, float]]) -> Floats:
+    def weights(self, pulled: Iterable[str]) -> Floats:
         found = np.ones(len(self.values))
         for point in pulled:
             i = self._of_point[point]

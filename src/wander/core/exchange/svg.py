@@ -35,7 +35,8 @@ def read_svg(data: bytes) -> list[Brought]:
     found: list[Brought] = []
     for element in picture.elements():
         if isinstance(element, Shape):
-            found += _path(Path(element))
+            # with whatever transforms its own kind could not take in
+            found += _path(abs(Path(element)))
         if len(found) > MOST_CURVES:
             raise UnreadableCurves(f"the file holds more than {MOST_CURVES} curves; leave out what is not the outline")
     if not found:

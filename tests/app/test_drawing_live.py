@@ -1,0 +1,99 @@
+"""Drawings on the live channel: a pulled point is previewed, a broken drawing is still shown, everybody hears of both."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tests.app.server import Server
+from tests.app.test_live import preview
+from tests.closeness import assert_close
+
+Draw = dict[str, Any]
+
+
+def draw(*acts: dict[str, Any], section: str = "section-8") -> Draw:
+    return {"do": "draw", "step": section, "acts": list(acts)}
+
+
+@pytest.fixture
+def drawn(server: Server, tarn: str) -> str:
+    """The flask with a drawn shoulder whose radius is free."""
+    server.edit(tarn, 1, draw())
+    shape = server.read(tarn)["document"]["steps"][7]["params"]["shape"]
+    radius = next(h["id"] for h in shape["holds"] if h["type"] == "radius")
+    server.edit(tarn, 2, draw({"act": "drop", "things": [radius]}))
+    return tarn
+
+
+def corner(server: Server, design: str) -> tuple[str, list[float]]:
+    shape = server.read(design)["document"]["steps"][7]["params"]["shape"]
+    return next((p, at) for p, at in shape["points"].items() if abs(at[0] - 33) < 1e-6 and at[1] > 0)
+
+
+def test_a_pulled_point_is_previewed_and_leaves_no_trace(server: Server, drawn: str) -> None:
+    point, (x, _) = corner(server, drawn)
+    with server.live(drawn) as live:
+        before = live.step("loft-13")["summary"]["volume"]
+        live.send(preview(1, 3, draw({"act": "pull", "points": {point: [x, 20.0]}})))
+        section = live.step("section-8", preview=1)
+        assert_close(section["summary"]["drawing"]["points"][point][1], 20.0, within=0.01)
+        assert section["summary"]["drawing"]["freedoms"] == 1
+        assert live.step("loft-13", preview=1)["summary"]["volume"] > before + 100
+        live.send(preview(2, 3))
+        assert_close(live.step("loft-13", preview=2)["summary"]["volume"], before, within=1e-6)
+    assert server.read(drawn)["revision"] == 3
+
+
+def test_a_preview_and_the_change_it_becomes_are_the_same(server: Server, drawn: str) -> None:
+    point, (x, _) = corner(server, drawn)
+    pulled = draw({"act": "pull", "points": {point: [x, 17.0]}})
+    with server.live(drawn) as live:
+        live.done()
+        live.send(preview(1, 3, pulled))
+        seen = live.step("loft-13", preview=1)["key"]
+        server.edit(drawn, 3, pulled)
+        live.until(lambda e: e["type"] == "solid" and e["key"] == seen)
+
+
+def test_a_broken_drawing_is_shown_while_its_body_waits(server: Server, drawn: str) -> None:
+    with server.live(drawn) as live:
+        live.done()
+        shape = server.read(drawn)["document"]["steps"][7]["params"]["shape"]
+        side = next(c["id"] for c in shape["curves"] if c["type"] == "line" and not c.get("construction"))
+        server.edit(drawn, 3, draw({"act": "drop", "things": [side]}))
+        section = live.step("section-8", revision=4)
+        assert section["state"] == "failed"
+        assert {f["code"] for f in section["findings"]} == {"not-closed"}
+        assert len(section["summary"]["drawing"]["curves"]) == len(shape["curves"]) - 1
+        body = live.step("loft-13", revision=4)
+        assert body["state"] == "waiting"
+        assert body["last_good"], "the last good shape stays on screen"
+        # something else is drawn: still no outline, but the drawing on screen has to follow
+        server.edit(drawn, 4, draw({"act": "add", "points": {"$a": [0, 0], "$b": [5, 5]}, "curves": [{"type": "line", "start": "$a", "end": "$b"}]}))
+        assert len(live.step("section-8", revision=5)["summary"]["drawing"]["curves"]) == len(shape["curves"])
+        server.client.post(f"/api/designs/{drawn}/undo", json={"base_revision": 5})
+        server.client.post(f"/api/designs/{drawn}/undo", json={"base_revision": 4})
+        assert live.step("loft-13", revision=3)["state"] == "ready"
+
+
+def test_repairs_are_edits_as_they_stand(server: Server, drawn: str) -> None:
+    shape = server.read(drawn)["document"]["steps"][7]["params"]["shape"]
+    side = next(c["id"] for c in shape["curves"] if c["type"] == "line" and not c.get("construction"))
+    server.edit(drawn, 3, draw({"act": "hold", "type": "length", "of": [side], "value": "1 in"}))
+    length = server.read(drawn)["document"]["steps"][7]["params"]["shape"]["holds"][-1]
+    assert length["value"] == "1 in"
+    server.edit(drawn, 4, draw({"act": "hold", "type": "length", "of": [side], "value": 60}))
+    with server.live(drawn) as live:
+        steps = live.until(lambda e: e["type"] == "snapshot")["steps"]
+        found = next(s for s in steps if s["id"] == "section-8")
+        if not found["findings"]:
+            found = live.step("section-8", revision=5)
+    [dispute] = [f for f in found["findings"] if f["code"] == "holds-contradict"]
+    assert "length 60" in dispute["title"].lower()
+    assert "1 in" in dispute["detail"]
+    for fix in dispute["fixes"][:2]:
+        mended = server.edit(drawn, server.read(drawn)["revision"], *fix["edits"])
+        assert mended.status_code == 200, mended.text
+        server.client.post(f"/api/designs/{drawn}/undo", json={"base_revision": mended.json()["revision"]})

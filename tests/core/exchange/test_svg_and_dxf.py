@@ -1,0 +1,154 @@
+"""More of what SVG and DXF files hold, each against its closed form."""
+
+from __future__ import annotations
+
+import io
+from math import pi
+from typing import Any
+
+import ezdxf
+import numpy as np
+import pytest
+from svgelements import Path
+
+from tests.core.drawing.drawings import Raw, act, arc, circle, drawing, graph_of, line, raw, read, solved
+from wander.core.design.bringing import bring
+from wander.core.drawing.model import Drawing
+from wander.core.drawing.pieces import pieces
+from wander.core.exchange.curves import Placing
+from wander.core.exchange.dxf import write_dxf
+from wander.core.exchange.svg import write_svg
+
+
+def areas(data: str | bytes, name: str, **placing: Any) -> list[float]:
+    found = bring(data.encode() if isinstance(data, str) else data, name, Placing(**placing), 1e-3)
+    return sorted(region.area for region in graph_of(read(act({}, found.act))).regions)
+
+
+def svg(inside: str, head: str = 'width="100mm" height="100mm" viewBox="0 0 100 100"') -> str:
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {head}>{inside}</svg>'
+
+
+SHAPES = [
+    ('<circle cx="20" cy="30" r="10"/>', 100 * pi),
+    ('<ellipse cx="20" cy="30" rx="10" ry="4"/>', 40 * pi),
+    ('<polygon points="0,0 30,0 0,40"/>', 600.0),
+    ('<path d="m10 10 h20 v10 h-20 z"/>', 200.0),
+    ('<path d="M10 10 L30 10 Q30 30 10 10 Z"/>', 2 / 3 * 200),
+    ('<path d="M10 10 A10 10 0 0 1 30 10 Z"/>', 50 * pi),
+    ('<rect x="1" y="1" width="20" height="10" transform="rotate(33) skewX(20)"/>', 200.0),
+    ('<g transform="matrix(2 0 0 3 5 5)"><g transform="translate(4 4)"><rect width="5" height="4"/></g></g>', 120.0),
+    ('<rect width="20" height="10" rx="3"/>', 200 - 9 * (4 - pi)),
+]
+
+
+@pytest.mark.parametrize(("inside", "wanted"), SHAPES)
+def test_a_shape_of_an_svg_has_its_area(inside: str, wanted: float) -> None:
+    [found] = areas(svg(inside), "one.svg")
+    assert abs(found - wanted) < 2e-4 * wanted
+
+
+@pytest.mark.parametrize(
+    ("head", "side"),
+    [
+        ('width="50mm" height="50mm" viewBox="0 0 100 100"', 5.0),
+        ('width="2in" height="2in" viewBox="0 0 100 100"', 5.08),
+        ('width="100" height="100"', 10 * 25.4 / 96),
+        ('width="10cm" height="10cm" viewBox="0 0 100 100"', 10.0),
+    ],
+)
+def test_an_svg_comes_in_real_size(head: str, side: float) -> None:
+    [found] = areas(svg('<rect width="10" height="10"/>', head), "size.svg")
+    assert abs(found - side**2) < 2e-6 * side**2
+
+
+def dxf(fill: Any, unit: int = 4) -> bytes:
+    document = ezdxf.new("R2010", units=unit)
+    fill(document.modelspace())
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode()
+
+
+def test_entities_of_a_dxf_have_their_areas() -> None:
+    def ellipse(space: Any) -> None:
+        space.add_ellipse((5, 5), major_axis=(10, 4), ratio=0.5)
+
+    def polyline(space: Any) -> None:
+        space.add_polyline2d([(0, 0), (20, 0), (20, 10), (0, 10)], close=True)
+
+    def spline(space: Any) -> None:
+        turn = np.linspace(0, 2 * pi, 25)
+        space.add_spline(np.column_stack([10 * np.cos(turn), 10 * np.sin(turn), 0 * turn]).tolist())
+
+    for fill, wanted, within in ((ellipse, pi * 116 * 0.5, 1e-2), (polyline, 200.0, 1e-9), (spline, 100 * pi, 0.3)):
+        [found] = areas(dxf(fill), "one.dxf")
+        assert abs(found - wanted) < within
+
+
+@pytest.mark.parametrize(("unit", "side"), [(0, 1.0), (1, 25.4), (4, 1.0), (5, 10.0), (6, 1000.0)])
+def test_a_dxf_says_its_unit(unit: int, side: float) -> None:
+    def square(space: Any) -> None:
+        space.add_lwpolyline([(0, 0), (1, 0), (1, 1), (0, 1)], close=True)
+
+    [found] = areas(dxf(square, unit), "unit.dxf")
+    assert abs(found - side**2) < 1e-6 * side**2
+
+
+def test_placing_scales_then_turns_then_moves() -> None:
+    def mark(space: Any) -> None:
+        space.add_circle((10, 0), 1)
+
+    found = bring(dxf(mark), "mark.dxf", Placing(3.0, np.radians(90), (1.0, 2.0)), 0.01)
+    [point] = found.act["points"].values()
+    assert np.allclose(point, (1.0, 32.0))
+    assert found.act["curves"][0]["radius"] == 3.0
+
+
+MIXED: Raw = raw(
+    [(-15, -2), (15, -2), (15, 2), (-15, 2), (15, 0), (-15, 0), (0, 9), (3, 11), (8, 10), (12, 14), (0, 20)],
+    [
+        line(1, 1, 2),
+        arc(2, 5, 2, 3),
+        line(3, 3, 4),
+        arc(4, 6, 4, 1),
+        {"id": "c5", "type": "spline", "through": ["p7", "p8", "p9", "p10"]},
+        circle(6, 11, 3.0, construction=True),
+        {"id": "c7", "type": "ellipse", "center": "p11", "width": 9.0, "depth": 4.0, "turn": 30.0},
+    ],
+)
+
+
+def test_a_dxf_that_goes_out_is_read_by_others_with_every_curve() -> None:
+    made = read(MIXED)
+    document = ezdxf.read(io.StringIO(write_dxf(made).decode()))
+    kinds = sorted(entity.dxftype() for entity in document.modelspace())
+    assert kinds == ["ARC", "ARC", "CIRCLE", "LINE", "LINE", "SPLINE", "SPLINE"]
+    assert {e.dxf.layer for e in document.modelspace() if e.dxftype() == "CIRCLE"} == {"construction"}
+    spline = next(e for e in document.modelspace() if e.dxftype() == "SPLINE" and e.dxf.degree == 3)
+    own = next(p for p in pieces(made) if p.id == "c5").curve
+    flat = np.array([(v.x, v.y) for v in spline.flattening(1e-4)])
+    from wander.core.geometry.closest import closest_parameters
+
+    assert np.linalg.norm(own(closest_parameters(own, flat)) - flat, axis=1).max() < 1e-6
+
+
+def test_an_svg_that_goes_out_is_in_real_size() -> None:
+    made: Drawing = solved(MIXED).drawing
+    text = write_svg(made).decode()
+    from svgelements import SVG
+
+    picture = SVG.parse(io.StringIO(text), reify=True, ppi=96.0)
+    lengths = {e.id: Path(e).length(error=1e-6) * 25.4 / 96 for e in picture.elements() if isinstance(e, Path)}
+    assert abs(lengths["c1"] - 30) < 1e-4
+    assert abs(lengths["c2"] - 2 * pi) < 1e-4
+    assert abs(lengths["c6"] - 6 * pi) < 1e-3
+
+
+def test_closed_forms_of_single_arcs_survive_the_way_out_and_in() -> None:
+    for sweep_end in ((0.0, 5.0), (-5.0, 0.0), (0.0, -5.0)):
+        bow = drawing([(0, 0), (5, 0), sweep_end], [arc(1, 1, 2, 3)])
+        found = bring(write_dxf(bow), "bow.dxf", Placing(), 0.01)
+        [curve] = found.act["curves"]
+        assert curve["type"] == "arc"
+        assert np.allclose(found.act["points"][curve["end"]], sweep_end, atol=1e-9)
