@@ -22,7 +22,7 @@ interface Grip {
 }
 
 /** Two clicks within so many ms open the board. */
-const TWICE = 400;
+const TWICE = 600;
 
 /** Dragging a station along its body, on the Run or in the scene: the body follows, letting go keeps it, Esc puts it back. */
 export function useStationDrag() {

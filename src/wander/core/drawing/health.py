@@ -134,6 +134,8 @@ def _splits(drawing: Drawing, drawn: Sequence[Piece]) -> list[Ailment]:
     for p, here in at.items():
         if len(here) != 2 or here[0] == here[1] or users[p] != 2 or p in spoken_of or taken & set(here):
             continue
+        if any(set(here) <= set(hold.of) for hold in drawing.holds):
+            continue  # parted on purpose, and held together
         a, b = curves[here[0]], curves[here[1]]
         place = drawing.points[p]
         in_line = isinstance(a, DrawnLine) and isinstance(b, DrawnLine) and _goes_on(drawing, a, b, p)
