@@ -79,7 +79,7 @@ class Floor:
         field.press("Enter")
 
     def draw(self, shape: str) -> None:
-        self.page.get_by_role("button", name="Draw").click()
+        self.page.get_by_role("button", name="Draw", exact=True).click()
         self.page.get_by_role("menuitem", name=shape, exact=True).click()
 
     def settled(self) -> float:
