@@ -32,8 +32,8 @@ class Board:
 
     @property
     def shape(self) -> dict[str, Any]:
-        found: dict[str, Any] = self.floor.params(self.section)["shape"]
-        return found
+        """The drawing as it is kept; a blank one has nothing of anything."""
+        return {"points": {}, "curves": [], "holds": [], **self.floor.params(self.section)["shape"]}
 
     def on_screen(self, at: Place) -> tuple[float, float]:
         box = self.paper.bounding_box()
