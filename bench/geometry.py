@@ -165,7 +165,7 @@ def solver_rows() -> Iterator[Row]:
     steps = iter(np.linspace(0.5, 2.5, 400).tolist())
     one, four = interleaved(drag_of(small), drag_of(large), 15, lambda: float(next(steps)), lambda: float(next(steps)))
     yield Row("a drag step in a drawing solved", one * 1e3, 50, "ms", f"{len(small.curves)} entities, {len(small.holds)} holds")
-    yield Row("the same with four times as much", four / one, 6, "×", f"{four * 1e3:.0f} ms; {len(large.curves)} entities, {len(large.holds)} holds")
+    yield Row("the same with four times as much", four / one, 8, "×", f"{four * 1e3:.0f} ms; {len(large.curves)} entities, {len(large.holds)} holds")
 
 
 def rows() -> Iterator[Row]:
