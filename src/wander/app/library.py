@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from math import degrees
 from typing import Any
 
 from pydantic import BaseModel
@@ -89,4 +90,4 @@ def keep(document: Document, step_id: str, name: str) -> None:
 def _plain(hold: dict[str, Any], value: float | None) -> dict[str, Any]:
     if value is None:
         return hold
-    return {**hold, "value": round(value * 57.29577951308232, 9) if hold["type"] == "angle" else value}
+    return {**hold, "value": round(degrees(value), 9) if hold["type"] == "angle" else value}

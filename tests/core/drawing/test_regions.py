@@ -111,8 +111,7 @@ def test_a_smooth_chain_with_a_spline_keeps_its_place_and_runs_evenly() -> None:
 
 
 def ill(written: Raw) -> list[str]:
-    drawn = read(written)
-    return [a.kind for a in _ailments(written)] if drawn else []
+    return [a.kind for a in _ailments(written)]
 
 
 def _ailments(written: Raw):

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.core.drawing.drawings import BOX, SCOPE, Raw, act, arc, area, circle, drawing, graph_of, line, polygon, raw, read, solved
-from wander.core.drawing.model import Drawing, takes
+from wander.core.drawing.model import Drawing
 from wander.core.drawing.sheet import CannotDraw, Sheet
 from wander.core.drawing.solver import solve
 
@@ -101,11 +101,6 @@ def test_a_drawing_that_makes_no_sense_is_refused(wrong: dict[str, Any], words: 
     good = {"points": {"p1": (0, 0), "p2": (5, 0)}, "curves": [line(1, 1, 2)], "holds": []}
     with pytest.raises(ValidationError, match=words):
         Drawing.model_validate({**good, **wrong}, context=SCOPE)
-
-
-def test_what_a_hold_takes_is_said_for_every_kind() -> None:
-    for kind in ("coincident", "tangent", "symmetric", "on-curve", "angle", "fixed"):
-        assert takes(kind)
 
 
 def test_dropping_a_curve_takes_its_points_but_not_those_of_others() -> None:

@@ -12,6 +12,7 @@ import pytest
 from svgelements import Path
 
 from tests.core.drawing.drawings import Raw, act, arc, circle, drawing, graph_of, line, raw, read, solved
+from tests.core.exchange.test_curve_files import dxf
 from wander.core.design.bringing import bring
 from wander.core.drawing.model import Drawing
 from wander.core.drawing.pieces import pieces
@@ -60,14 +61,6 @@ def test_a_shape_of_an_svg_has_its_area(inside: str, wanted: float) -> None:
 def test_an_svg_comes_in_real_size(head: str, side: float) -> None:
     [found] = areas(svg('<rect width="10" height="10"/>', head), "size.svg")
     assert abs(found - side**2) < 2e-6 * side**2
-
-
-def dxf(fill: Any, unit: int = 4) -> bytes:
-    document = ezdxf.new("R2010", units=unit)
-    fill(document.modelspace())
-    stream = io.StringIO()
-    document.write(stream)
-    return stream.getvalue().encode()
 
 
 def test_entities_of_a_dxf_have_their_areas() -> None:

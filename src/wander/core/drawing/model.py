@@ -250,8 +250,3 @@ def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]
     if got in _TAKES[hold.type] and len(set(hold.of)) == len(hold.of):
         return None
     return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in _TAKES[hold.type])
-
-
-def takes(kind: str) -> tuple[str, ...]:
-    """What a hold can be put on, a letter for each thing: p point, l line, r circle or arc, e ellipse, s spline."""
-    return _TAKES[kind]

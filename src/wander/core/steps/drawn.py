@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
+from math import degrees
 from typing import Literal
 
 from wander.core.document.fields import Model
@@ -127,7 +128,7 @@ class Drafted:
                 )
                 for r in self.graph.regions
             ],
-            measures={i: value * 57.29577951308232 if i in angles else value for i, value in measures.items()},
+            measures={i: degrees(value) if i in angles else value for i, value in measures.items()},
             freedoms=self.solved.standing.freedoms,
             disputes=[DrawnDispute(holds=list(d.holds), last=d.last, conflict=d.conflict) for d in self.disputes],
         )
