@@ -14,7 +14,7 @@ from wander.core.document.expressions import Scope
 from wander.core.drawing.paths import path_of
 from wander.core.drawing.sheet import Sheet
 from wander.core.steps.profiles import STARTERS, starter
-from wander.core.steps.starters import as_drawing
+from wander.core.steps.starters import drawing_of
 
 
 class NoProfile(LookupError):
@@ -79,8 +79,7 @@ def keep(document: Document, step_id: str, name: str) -> None:
     step = document.step(step_id)
     if step is None or step.kind != "section":
         raise NoProfile("there is no such section in this design")
-    shape = step.params["shape"]
-    raw = shape if shape.get("type") == "drawing" else as_drawing(shape, document.scope())
+    raw = drawing_of(step.params["shape"], document.scope())
     drawing = Sheet(raw, document.scope()).drawing()
     values = {hold.id: getattr(hold, "value", None) for hold in drawing.holds}
     holds = [_plain(hold, values[hold["id"]]) for hold in raw.get("holds", [])]

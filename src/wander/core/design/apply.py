@@ -18,7 +18,7 @@ from wander.core.drawing.acts import perform
 from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
 from wander.core.steps.quantities import Place, with_expressions_changed
-from wander.core.steps.starters import as_drawing
+from wander.core.steps.starters import drawing_of
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
@@ -166,9 +166,7 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     if step.kind != "section":
         raise LookupError(f"{step.name} is no section, so nothing is drawn on it")
     scope = document.scope()
-    shape = step.params["shape"]
-    if shape.get("type") != "drawing":
-        shape = as_drawing(shape, scope)
+    shape = drawing_of(step.params["shape"], scope)
     kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}
     drawn = perform(shape, [_with_units(act, kinds, document.unit) for act in edit.acts], scope)
     params = _measured(document, step.kind, {**step.params, "shape": drawn})

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from enum import Enum
 from pathlib import PurePath
-from typing import Any
 
-from wander.core.document.document import Document, Step
+from wander.core.document.document import Document
 from wander.core.drawing.sheet import Sheet
 from wander.core.exchange.curves import Brought, Fitted, Placing, UnreadableCurves, drawn
-from wander.core.steps.starters import as_drawing
+from wander.core.steps.starters import drawing_of
 
 
 class DrawingFormat(Enum):
@@ -51,7 +50,7 @@ def drawing_file(document: Document, step_id: str, file_format: DrawingFormat) -
     step = document.step(step_id)
     if step is None or step.kind != "section":
         raise UnreadableCurves("there is no such section in this design")
-    drawing = Sheet(_shape(step, document), document.scope()).drawing()
+    drawing = Sheet(drawing_of(step.params["shape"], document.scope()), document.scope()).drawing()
     if file_format is DrawingFormat.DXF:
         from wander.core.exchange.dxf import write_dxf
 
@@ -59,8 +58,3 @@ def drawing_file(document: Document, step_id: str, file_format: DrawingFormat) -
     from wander.core.exchange.svg import write_svg
 
     return write_svg(drawing)
-
-
-def _shape(step: Step, document: Document) -> dict[str, Any]:
-    shape: dict[str, Any] = step.params["shape"]
-    return shape if shape.get("type") == "drawing" else as_drawing(shape, document.scope())

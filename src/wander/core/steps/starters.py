@@ -40,6 +40,11 @@ def as_drawing(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
     return {"type": "drawing", **sheet.raw()}
 
 
+def drawing_of(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
+    """The drawing that a section has, or the one that its shape stands for."""
+    return shape if shape.get("type") == "drawing" else as_drawing(shape, scope)
+
+
 def _length(sheet: Sheet, value: float | str) -> float:
     return evaluate(value, Kind.LENGTH, sheet.scope)
 
