@@ -15,8 +15,12 @@ SWITCHES = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # what a machine without a graphics card does: the page is drawn in software, and only what is drawn in space asks for a stand-in
+    "--disable-gpu-compositing",
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
+    # the first four as the driver has them, which this list replaces; the others load pages of the browser's own beside every page of ours
+    "--disable-features=PaintHolding,HttpsUpgrades,MediaRouter,OptimizationHints,WebUIOmniboxPopup,WebUIOmniboxAimPopup",
 ]
 
 

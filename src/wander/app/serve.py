@@ -8,6 +8,7 @@ from pathlib import Path
 
 import uvicorn
 
+from wander.app.engine.processes import load_early
 from wander.app.settings import Settings
 
 LOCAL = {"127.0.0.1", "localhost", "::1"}
@@ -27,6 +28,7 @@ def run(host: str, port: int, *, demo: bool) -> None:
         if not settings.token:
             sys.exit("Serving beyond this machine needs a token: set WANDER_TOKEN.")
         settings = settings.model_copy(update={"hosts": (*settings.hosts, host)})
+    load_early()
     from wander.app.api.application import create_app
 
     app = create_app(settings, pages_folder(), demo=demo)

@@ -106,6 +106,8 @@ export class Viewport {
     const canvas = this.renderer.domElement;
     canvas.setAttribute("role", "img");
     canvas.setAttribute("aria-label", "The body in space");
+    // asking for errors would wait for the shaders; ours are tested
+    this.renderer.debug.checkShaderErrors = false;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     container.append(canvas);
     this.camera.up.set(0, 0, 1);

@@ -6,7 +6,6 @@ Each incarnation of the worker has a pipe of its own, so that one that dies in t
 from __future__ import annotations
 
 import logging
-import multiprocessing
 import threading
 import time
 from collections import OrderedDict
@@ -17,12 +16,12 @@ from multiprocessing.context import ForkServerProcess
 from typing import Any
 
 from wander.app.engine.messages import Answer, Finished, Request, Started
+from wander.app.engine.processes import CONTEXT
+from wander.app.engine.worker_start import main
 
 log = logging.getLogger(__name__)
 WORTH_A_WORD = 0.4
 """Seconds after which a step that is still being computed is said to be."""
-CONTEXT = multiprocessing.get_context("forkserver")
-CONTEXT.set_forkserver_preload(["wander.app.engine.worker"])
 
 
 @dataclass(frozen=True)
@@ -97,7 +96,9 @@ class Lane:
         self._end_worker()
 
     def _serve(self) -> None:
-        self._start_worker()
+        if not self._setup.kernel:
+            # the kernel takes long to load: its worker begins with the first body, which is on screen by then
+            self._start_worker()
         while True:
             with self._news:
                 while not self._waiting and not self._closing:
@@ -163,8 +164,6 @@ class Lane:
             log.exception("lane %s: a listener failed", self._name)
 
     def _start_worker(self) -> None:
-        from wander.app.engine.worker import main
-
         ours, theirs = CONTEXT.Pipe()
         setup = self._setup
         arguments: tuple[Any, ...] = (theirs, setup.cache_folder, setup.megabytes, setup.faults, setup.kernel)

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 import pickle
-import resource
 import signal
 import time
 from dataclasses import asdict
@@ -101,10 +99,12 @@ class Worker:
                 found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
         return orjson.dumps(found)
 
-    def _mesh(self, key: str, shell: Shell, name: str) -> str:
-        """The key of a body's mesh, which is made where it is not in the cache."""
+    def _mesh(self, key: str, shell: Shell, name: str, *, moving: bool = False) -> str:
+        """The key of a body's mesh, which is made where it is not in the cache. moving: of a body that is being pulled about."""
+        if moving and not self._meshes.has(key):
+            key = _moving_key(key)
         if not self._meshes.has(key):
-            self._meshes.put(key, write_glb(display_mesh(shell, DEFAULT.display), name))
+            self._meshes.put(key, write_glb(display_mesh(shell, DEFAULT.moving if moving else DEFAULT.display), name))
         return key
 
     def _cut(self, request: CutRequest) -> tuple[bytes | None, str | None]:
@@ -141,7 +141,7 @@ class Worker:
                 _fault(step.name)
 
         def shaped(step: Step, key: str, shell: Shell) -> None:
-            self._send(Shaped(request.job, step.id, self._mesh(key, shell, step.name)))
+            self._send(Shaped(request.job, step.id, self._mesh(key, shell, step.name, moving=request.preview)))
 
         names = {step.id: step.name for step in document.steps}
         steps = rebuild(document, self._results, starting, shaped)
@@ -159,7 +159,7 @@ class Worker:
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str]) -> StepDone:
         mesh = body = None
         if isinstance(built.result, Body):
-            mesh = self._mesh(built.key, built.result.shell, names[built.step])
+            mesh = self._mesh(built.key, built.result.shell, names[built.step], moving=request.preview)
             if not request.preview and built.key not in self._told_bodies:
                 body = pickle.dumps(built.result.shell)
                 self._told_bodies.add(built.key)
@@ -186,6 +186,11 @@ class Worker:
             return None, str(error)
 
 
+def _moving_key(key: str) -> str:
+    """A key as good as the other: the first digit turned round."""
+    return f"{15 - int(key[0], 16):x}{key[1:]}"
+
+
 def _fault(name: str) -> None:
     """What the test hook does for steps with telling names."""
     if name == "fault:crash":
@@ -197,16 +202,3 @@ def _fault(name: str) -> None:
         hoard = []
         while True:
             hoard.append(bytearray(64 * 1024 * 1024))
-
-
-def main(pipe: Connection, cache_folder: str, megabytes: int, faults: bool, kernel: bool) -> None:
-    """Entry of the process. kernel: import the kernel now, so that the first body does not wait for it."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    if kernel:
-        import wander.core.design.exact  # noqa: F401
-    present = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
-    limit = present + megabytes * 1024 * 1024
-    with contextlib.suppress(ValueError, OSError):
-        resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
-        resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    Worker(pipe, Path(cache_folder), faults).run()

@@ -12,8 +12,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.sparse import csr_matrix, diags, identity
-from scipy.sparse.linalg import splu
 
 from wander.core.drawing.equations import Equations, Rows
 from wander.core.drawing.model import Drawing
@@ -150,6 +148,9 @@ def _newton(equations: Equations, weights: Floats, tolerance: float = SOLVED) ->
 
 def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
     """The correction of least weighted length. weights: how reluctant each variable is to move."""
+    from scipy.sparse import csr_matrix, diags, identity
+    from scipy.sparse.linalg import splu
+
     places = (np.array(rows.row, dtype=np.int32), np.array(rows.column, dtype=np.int32))
     jacobian = csr_matrix((np.array(rows.slopes), places), shape=(len(rows.residual), len(weights)))
     scaled = jacobian @ diags(1.0 / weights, format="csr")

@@ -2,6 +2,9 @@
 
 Insertion, elevation and every other change of representation are one linear map between two spaces. The map is found by
 collocation at the Greville abscissae of the target, which is exact when the target contains the source.
+
+scipy is loaded by the first computation, here and wherever the core uses it: a server reads documents without computing anything, and
+loading scipy would be a fifth of the time of its start.
 """
 
 from __future__ import annotations
@@ -11,8 +14,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.interpolate import BSpline
-from scipy.linalg.lapack import dgbsv
 
 from wander.core.geometry.basis import Floats, basis_functions
 from wander.core.geometry.errors import BadInput
@@ -86,9 +87,11 @@ class SplineSpace:
 
         This is where all time goes, so the compiled evaluation of scipy does it; `basis_functions` is its independent check.
         """
+        import scipy.interpolate as splines
+
         if derivative > self.degree:
             return np.zeros((len(parameters), *controls.shape[1:]))
-        return BSpline.construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
+        return splines.BSpline.construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
 
     def matrix(self, parameters: Floats, derivative: int = 0) -> Floats:
         """Values of all basis functions: (m, n) for parameters (m,)."""
@@ -99,6 +102,8 @@ class SplineSpace:
 
         The collocation matrix is totally positive and banded, so the solve needs no pivoting care and costs O(n).
         """
+        from scipy.linalg.lapack import dgbsv
+
         spans, basis = basis_functions(self.knots, self.degree, self.greville)
         n, p = self.count, self.degree
         banded = np.zeros((3 * p + 1, n))

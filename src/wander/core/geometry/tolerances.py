@@ -17,6 +17,8 @@ class Tolerances:
     """Largest deviation from a section that is offered at all without a finding."""
     display: float = 0.05
     """Chord height of display meshes."""
+    moving: float = 0.15
+    """The same while a body is being pulled about: a third of the points, and the eye does not miss the rest."""
     corner: float = 0.02
     """Tangents that turn by more than this make a corner."""
     parameter: float = 1e-9

@@ -10,7 +10,6 @@ from collections.abc import Sequence
 
 import numpy as np
 import numpy.typing as npt
-from scipy.linalg.lapack import dptsv
 
 from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
@@ -126,6 +125,8 @@ def _slide(together: npt.NDArray[np.complex128], starts: Floats, free: npt.NDArr
     moves = np.zeros(len(starts))
     if not free.any() or len(starts) < 2:
         return moves
+    from scipy.linalg.lapack import dptsv
+
     # the highest harmonic of an even count of samples has no phase
     wave = 2j * np.pi * np.arange(together.shape[1] - 1)
     series = together[:, :-1] * np.where(wave == 0, 1, 2) / SAMPLES**2

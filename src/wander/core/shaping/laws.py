@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
+from itertools import groupby
 
 import numpy as np
 
@@ -71,13 +72,12 @@ class Skeleton:
 
     def at(self, v: Floats) -> tuple[Floats, Floats, Floats, Floats]:
         """Share (m,), centre (m, 3) and two unit axes in the plane of the body there (m, 3), at parameters (m,)."""
-        share = self.space.evaluate(self.share, v)
-        normal = self.space.evaluate(self.travel, v)
+        together = np.column_stack([self.share, self.centers, self.across, self.travel])
+        share, center, x, normal = np.split(self.space.evaluate(together, v), [1, 4, 7], axis=1)
         normal = normal / lengths(normal)[:, None]
-        x = self.space.evaluate(self.across, v)
         x = x - np.einsum("ij,ij->i", x, normal)[:, None] * normal
         x = x / lengths(x)[:, None]
-        return share, self.space.evaluate(self.centers, v), x, cross(normal, x)
+        return share[:, 0], center, x, cross(normal, x)
 
     @property
     def is_straight(self) -> bool:
@@ -109,49 +109,57 @@ def skeleton(
 
 
 def moved(laws: Laws, bones: Skeleton, v: Floats, points: Floats) -> Floats:
-    """Points (n, m, 3) that stand at parameters v (m,), where the laws take them."""
+    """Points (m, n, 3), a row for each of the parameters v (m,), where the laws take them."""
     share, center, x, y = bones.at(v)
     turn = laws.twist(share) if laws.twist is not None else np.zeros(len(v))
     width = laws.width(share) if laws.width is not None else np.ones(len(v))
-    height = laws.height(share) if laws.height is not None else np.ones(len(v))
-    offset = points - center
-    a, b = np.einsum("nmk,mk->nm", offset, x), np.einsum("nmk,mk->nm", offset, y)
+    height = width if laws.height is laws.width else laws.height(share) if laws.height is not None else np.ones(len(v))
     c, s = np.cos(turn), np.sin(turn)
-    turned_a, turned_b = width * a * c - height * b * s, width * a * s + height * b * c
-    return points + (turned_a - a)[..., None] * x + (turned_b - b)[..., None] * y
+    # where each row's own axes go, less the axes themselves: what the map adds to a point
+    x_to = (width * c - 1)[:, None] * x + (width * s)[:, None] * y
+    y_to = (height * c - 1)[:, None] * y - (height * s)[:, None] * x
+    added = x[:, :, None] * x_to[:, None] + y[:, :, None] * y_to[:, None]
+    return points + (points - center[:, None]) @ added
 
 
 def lawed(faces: Sequence[NamedFace], laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
     """The faces where the laws take them, and the largest distance (mm) from the exact outcome, zero where it is met exactly."""
-    found = [_lawed(face.surface, laws, bones, tolerances) for face in faces]
-    return [replace(face, surface=surface) for face, (surface, _) in zip(faces, found, strict=True)], max(miss for _, miss in found)
+    found: list[NamedFace] = []
+    misses = []
+    for _, side_by_side in groupby(faces, key=lambda face: id(face.surface.v)):
+        run = list(side_by_side)
+        # control points across the body know nothing of each other, so faces side by side go through as one
+        space, points, miss = _lawed(run[0].surface.v, np.concatenate([face.surface.points for face in run]), laws, bones, tolerances)
+        parts = np.split(points, np.cumsum([face.surface.u.count for face in run])[:-1])
+        found += [replace(face, surface=Surface(face.surface.u, space, part)) for face, part in zip(run, parts, strict=True)]
+        misses.append(miss)
+    return found, max(misses)
 
 
-def _lawed(surface: Surface, laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[Surface, float]:
-    space = _exact_space(surface.v, laws) if laws.twist is None and bones.is_straight else None
-    breaks, least = _breaks(surface.v, laws, bones)
+def _lawed(v: SplineSpace, points: Floats, laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[SplineSpace, Floats, float]:
+    """For control points (n, k, 3) of splines along the body: their new space, control points (n, m, 3) and the miss, mm."""
+    space = _exact_space(v, laws) if laws.twist is None and bones.is_straight else None
+    breaks, least = _breaks(v, laws, bones)
+    rows = np.ascontiguousarray(points.transpose(1, 0, 2))
+
     while True:
         target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
-        found = Surface(surface.u, target, _along(surface, laws, bones, target.greville, target))
         between = (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array([0.06, 0.28, 0.5, 0.72, 0.94])).ravel()
-        true = moved(laws, bones, between, surface.v.evaluate(surface.points.transpose(1, 0, 2), between).transpose(1, 0, 2))
-        misses = lengths(target.evaluate(found.points.transpose(1, 0, 2), between).transpose(1, 0, 2) - true).max(axis=0)
+        at = np.concatenate([target.greville, between])
+        true = moved(laws, bones, at, v.evaluate(rows, at))
+        controls = target.interpolate(true[: target.count])
+        found = controls.transpose(1, 0, 2)
+        misses = lengths(target.evaluate(controls, between) - true[target.count :]).max(axis=1)
         worst = float(misses.max())
         bad = np.flatnonzero(misses.reshape(-1, 5).max(axis=1) > tolerances.fit)
         if space is not None:
             if worst <= tolerances.exact:
-                return found, 0.0
+                return target, found, 0.0
             space = None
         elif len(bad) == 0 or len(breaks) + len(bad) > MOST_SPANS:
-            return found, worst
+            return target, found, worst
         else:
             breaks = np.sort(np.concatenate([breaks, (breaks[bad] + breaks[bad + 1]) / 2]))
-
-
-def _along(surface: Surface, laws: Laws, bones: Skeleton, v: Floats, target: SplineSpace) -> Floats:
-    plain = surface.v.evaluate(surface.points.transpose(1, 0, 2), v)
-    values = moved(laws, bones, v, plain.transpose(1, 0, 2))
-    return target.interpolate(values.transpose(1, 0, 2)).transpose(1, 0, 2)
 
 
 def _exact_space(v: SplineSpace, laws: Laws) -> SplineSpace | None:

@@ -112,7 +112,7 @@ def loft(
     if laws is not None and not laws.idle:
         bones = _skeleton(placed, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)
-        rows = [moved(laws, bones, v, row.transpose(1, 0, 2)).transpose(1, 0, 2) for row in rows]
+        rows = [moved(laws, bones, v, row) for row in rows]
         faces = _meeting(faces, rows, between)
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
     shell = Shell(tuple(faces), _caps(outlines, placed, name), _rings(outlines, ringed, names))

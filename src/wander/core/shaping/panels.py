@@ -10,7 +10,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 
 from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
@@ -166,6 +165,8 @@ def _walk(section: int, shares: Sequence[tuple[float, dict[int, float]]], closed
         return None
     u = np.array([0.0, *(p[0] for p in pairs), 1.0])
     s = np.array([0.0, *(p[1] for p in pairs), 1.0])
+    from scipy.interpolate import PchipInterpolator
+
     if not closed:
         return PchipInterpolator(u, s)
     return PchipInterpolator(np.concatenate([u[:-1] - 1, u[:-1], u + 1]), np.concatenate([s[:-1] - 1, s[:-1], s + 1]))

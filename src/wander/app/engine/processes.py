@@ -1,0 +1,17 @@
+"""Where worker processes come from: a process that has loaded everything they need and splits off a copy for each.
+
+This module loads nothing else, so that a server can begin with it: that process then loads while the server itself does.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+from multiprocessing import forkserver
+
+CONTEXT = multiprocessing.get_context("forkserver")
+CONTEXT.set_forkserver_preload(["wander.app.engine.worker"])
+
+
+def load_early() -> None:
+    """Begin to load what workers need. Nothing waits for it."""
+    forkserver.ensure_running()
