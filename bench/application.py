@@ -103,11 +103,11 @@ def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iter
 
 def cold_start_rows(browser: Browser) -> Iterator[Row]:
     with tempfile.TemporaryDirectory() as folder:
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
         begun = time.perf_counter()
         server = Server(Path(folder)).start("demo")
         first = time.perf_counter() - begun
         try:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
             Floor(page, server, server.designs()["Tarn flask"]).open()
             shown = time.perf_counter() - begun
             page.close()

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import os
 import sys
 from pathlib import Path
 
 import uvicorn
 
-from wander.app.engine.processes import load_early
 from wander.app.settings import Settings
 
 LOCAL = {"127.0.0.1", "localhost", "::1"}
@@ -22,13 +20,11 @@ def pages_folder() -> Path:
 
 def run(host: str, port: int, *, demo: bool) -> None:
     """Serve until stopped. On an address that others can reach a token is demanded."""
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # many small systems: threads only get in each other's way
     settings = Settings()
     if host not in LOCAL:
         if not settings.token:
             sys.exit("Serving beyond this machine needs a token: set WANDER_TOKEN.")
         settings = settings.model_copy(update={"hosts": (*settings.hosts, host)})
-    load_early()
     from wander.app.api.application import create_app
 
     app = create_app(settings, pages_folder(), demo=demo)

@@ -190,17 +190,22 @@ def serve(
     port: Annotated[int, typer.Option(min=1, max=65535)] = 8460,
 ) -> None:
     """Serve the designs of this machine."""
-    from wander.app.serve import run
-
-    run(host, port, demo=False)
+    _serve(host, port, demo=False)
 
 
 @app.command()
 def demo(port: Annotated[int, typer.Option(min=1, max=65535)] = 8460) -> None:
     """Serve with the demo designs on the rack."""
+    _serve("127.0.0.1", port, demo=True)
+
+
+def _serve(host: str, port: int, *, demo: bool) -> None:
+    from wander.app.engine.processes import load_early
+
+    load_early()  # before anything else: it goes on beside the server's own start
     from wander.app.serve import run
 
-    run("127.0.0.1", port, demo=True)
+    run(host, port, demo=demo)
 
 
 def _print_findings(findings: list[Finding]) -> None:

@@ -4,12 +4,21 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { SnackbarProvider } from "notistack";
 import { lazy, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
+import { queries } from "../api/queries";
 import { RackPage } from "../rack/RackPage";
 import { theme } from "../theme/theme";
 
-const FloorPage = lazy(() => import("../floor/FloorPage").then((module) => ({ default: module.FloorPage })));
+const loadFloor = () => import("../floor/FloorPage");
+const FloorPage = lazy(() => loadFloor().then((module) => ({ default: module.FloorPage })));
 
 const cache = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 2 } } });
+
+// who comes for a design gets its page and its data while this page is still being set up
+const wanted = /^\/design\/([^/]+)/.exec(location.pathname)?.[1];
+if (wanted) {
+  void loadFloor();
+  void cache.prefetchQuery(queries.head(wanted));
+}
 
 const router = createBrowserRouter([
   { path: "/", element: <RackPage /> },

@@ -6,12 +6,14 @@ This module loads nothing else, so that a server can begin with it: that process
 from __future__ import annotations
 
 import multiprocessing
+import os
 from multiprocessing import forkserver
 
 CONTEXT = multiprocessing.get_context("forkserver")
-CONTEXT.set_forkserver_preload(["wander.app.engine.worker"])
+CONTEXT.set_forkserver_preload(["wander.app.engine.worker", "scipy.interpolate", "scipy.linalg.lapack"])
 
 
 def load_early() -> None:
     """Begin to load what workers need. Nothing waits for it."""
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # many small systems: threads only get in each other's way
     forkserver.ensure_running()

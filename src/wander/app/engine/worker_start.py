@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import contextlib
+import os
 import resource
 import signal
 from multiprocessing.connection import Connection
 from pathlib import Path
+
+KERNEL_YIELDS = 19
+"""How far the kernel stands back for what is on screen: the exact body comes after the shape, never instead of it."""
 
 
 def main(pipe: Connection, cache_folder: str, megabytes: int, faults: bool, kernel: bool) -> None:
@@ -15,6 +19,7 @@ def main(pipe: Connection, cache_folder: str, megabytes: int, faults: bool, kern
     from wander.app.engine.worker import Worker
 
     if kernel:
+        os.nice(KERNEL_YIELDS)
         import wander.core.design.exact  # noqa: F401
     present = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     limit = present + megabytes * 1024 * 1024

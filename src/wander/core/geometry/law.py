@@ -69,13 +69,14 @@ def through(points: Sequence[tuple[float, float, bool]]) -> Law:
     sharp = {p[0] for run in runs for p in (run[0], run[-1])}
     space = SplineSpace.from_breaks(3, breaks, [3 if b in sharp else 1 for b in breaks[1:-1]])
 
-    def value(share: float) -> float:
-        run = next(r for r in runs if share <= r[-1][0])
-        places, values = np.array([p[0] for p in run]), np.array([p[1] for p in run])
-        if len(run) == 2:
-            return float(np.interp(share, places, values))
-        own, matrix = cubic_system(places, End.NATURAL)
-        controls = np.linalg.solve(matrix, np.append(values, [0.0, 0.0]))
-        return float(own.evaluate(controls, np.array([share]))[0])
+    owner = np.searchsorted([run[-1][0] for run in runs], space.greville)
+    return Law(space, space.interpolate(np.concatenate([_natural(run, space.greville[owner == i]) for i, run in enumerate(runs)])))
 
-    return Law(space, space.interpolate(np.array([value(float(g)) for g in space.greville])))
+
+def _natural(run: Sequence[tuple[float, float, bool]], shares: Floats) -> Floats:
+    """Values at shares (m,) of the natural cubic through the points of a run."""
+    places, values = np.array([p[0] for p in run]), np.array([p[1] for p in run])
+    if len(run) == 2:
+        return np.interp(shares, places, values)
+    own, matrix = cubic_system(places, End.NATURAL)
+    return own.evaluate(np.linalg.solve(matrix, np.append(values, [0.0, 0.0])), shares)
