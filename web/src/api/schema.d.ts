@@ -1637,6 +1637,73 @@ export interface components {
             detail: string;
         };
         /**
+         * RailSummary
+         * @description points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
+         *
+         *     through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in.
+         */
+        RailSummary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            result: "rail";
+            /** Shape */
+            shape: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Through */
+            through: [
+                number,
+                number,
+                number
+            ][];
+            /** Length */
+            length: number;
+            /** Closed */
+            closed: boolean;
+            /** Strays */
+            strays: number;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+            /**
+             * Origin
+             * @default null
+             */
+            origin: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * X
+             * @default null
+             */
+            x: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Y
+             * @default null
+             */
+            y: [
+                number,
+                number,
+                number
+            ] | null;
+            /** @default null */
+            drawing: components["schemas"]["DrawingSummary"] | null;
+        };
+        /**
          * Revised
          * @description The design has a new head. document: as in the open format.
          */
@@ -1844,7 +1911,7 @@ export interface components {
              * Summary
              * @default null
              */
-            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["BodySummary"]) | null;
+            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["BodySummary"]) | null;
             /**
              * Findings
              * @default []

@@ -18,7 +18,7 @@ from wander.core.drawing.acts import perform
 from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
 from wander.core.steps.quantities import Place, with_expressions_changed
-from wander.core.steps.starters import drawing_of
+from wander.core.steps.starters import drawing_of, is_drawn_on
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
@@ -163,8 +163,8 @@ def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) ->
 
 def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document:
     step = _find(document, edit.step, aliases)
-    if step.kind != "section":
-        raise LookupError(f"{step.name} is no section, so nothing is drawn on it")
+    if not is_drawn_on(step):
+        raise LookupError(f"{step.name} is no section and no drawn rail, so nothing is drawn on it")
     scope = document.scope()
     shape = drawing_of(step.params["shape"], scope)
     kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}

@@ -8,7 +8,7 @@ from pathlib import PurePath
 from wander.core.document.document import Document
 from wander.core.drawing.sheet import Sheet
 from wander.core.exchange.curves import Brought, Fitted, Placing, UnreadableCurves, drawn
-from wander.core.steps.starters import drawing_of
+from wander.core.steps.starters import drawing_of, is_drawn_on
 
 
 class DrawingFormat(Enum):
@@ -48,8 +48,8 @@ def _read(data: bytes, ending: str) -> list[Brought]:
 def drawing_file(document: Document, step_id: str, file_format: DrawingFormat) -> bytes:
     """The drawing of a section as a file in real size. Raises UnreadableCurves where there is no such section."""
     step = document.step(step_id)
-    if step is None or step.kind != "section":
-        raise UnreadableCurves("there is no such section in this design")
+    if step is None or not is_drawn_on(step):
+        raise UnreadableCurves("there is no such drawing in this design")
     drawing = Sheet(drawing_of(step.params["shape"], document.scope()), document.scope()).drawing()
     if file_format is DrawingFormat.DXF:
         from wander.core.exchange.dxf import write_dxf

@@ -91,3 +91,8 @@ class BodyRef(Ref):
 class SectionRef(Ref):
     model_config = ConfigDict(json_schema_extra={"x-refers": "section"})
     refers: ClassVar[str] = "section"
+
+
+class RailRef(Ref):
+    model_config = ConfigDict(json_schema_extra={"x-refers": "rail"})
+    refers: ClassVar[str] = "rail"

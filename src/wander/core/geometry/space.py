@@ -76,6 +76,11 @@ class SplineSpace:
         """How often each of `breaks` stands in the knot vector: (b,)."""
         return np.unique(self.knots, return_counts=True)[1]
 
+    @property
+    def continuity(self) -> dict[float, int]:
+        """How many derivatives are continuous at each inner break."""
+        return {float(b): int(self.degree - m) for b, m in zip(self.breaks[1:-1], self.multiplicities[1:-1], strict=True)}
+
     @cached_property
     def greville(self) -> Floats:
         """Greville abscissae (n,): knot averages at which interpolation is always solvable."""

@@ -54,7 +54,7 @@ def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
         (edge.name, (edge.curve,)) for edge in edges(shell) if not edge.smooth and _key(edge.curve) not in on_rings
     ]
     lines += [(f"ring:{ring.name}", ring.curves) for ring in shell.rings]
-    line_parts = [(number, _polyline(curve, tolerance)) for number, (_, curves) in enumerate(lines) for curve in curves]
+    line_parts = [(number, polyline(curve, tolerance)) for number, (_, curves) in enumerate(lines) for curve in curves]
     line_offsets = np.cumsum([0, *(len(p) for _, p in line_parts)])
     segments = [np.column_stack([np.arange(len(p) - 1), np.arange(1, len(p))]) + o for (_, p), o in zip(line_parts, line_offsets, strict=False)]
     return DisplayMesh(
@@ -140,7 +140,7 @@ def _key(curve: Curve) -> bytes:
 
 
 def _cap(cap: Cap, samplings: list[Floats | None], tolerance: float) -> tuple[Floats, Floats, Indices]:
-    runs = [curve(u)[:-1] if u is not None else _polyline(curve, tolerance)[:-1] for curve, u in zip(cap.boundary, samplings, strict=True)]
+    runs = [curve(u)[:-1] if u is not None else polyline(curve, tolerance)[:-1] for curve, u in zip(cap.boundary, samplings, strict=True)]
     ring = np.concatenate(runs)
     flat = cap.frame.drop(ring)
     order = mapbox_earcut.triangulate_float64(flat, np.array([len(flat)], dtype=np.uint32)).reshape(-1, 3)
@@ -150,7 +150,8 @@ def _cap(cap: Cap, samplings: list[Floats | None], tolerance: float) -> tuple[Fl
     return ring, np.tile(cap.frame.z, (len(ring), 1)), order.astype(np.uint32)
 
 
-def _polyline(curve: Curve, tolerance: float) -> Floats:
+def polyline(curve: Curve, tolerance: float) -> Floats:
+    """Points along a curve (n, d) whose chords stay within about the tolerance (mm) of it."""
     b = curve.space.breaks
     widths = np.diff(b)
     if curve.degree == 1:

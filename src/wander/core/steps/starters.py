@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from pydantic import TypeAdapter
 
+from wander.core.document.document import Step
 from wander.core.document.expressions import Kind, Scope, evaluate
 from wander.core.drawing.crossings import polygon as polygon_of
 from wander.core.drawing.loop import Loop
@@ -38,6 +39,11 @@ def as_drawing(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
     elif kind != "point" and kind is not None:
         _from_loop(sheet, _SHAPE.validate_python(shape, context=scope).loop())
     return {"type": "drawing", **sheet.raw()}
+
+
+def is_drawn_on(step: Step) -> bool:
+    """Whether the board is the place to change a step."""
+    return step.kind == "section" or (step.kind == "rail" and step.params.get("shape", {}).get("type") == "drawing")
 
 
 def drawing_of(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:

@@ -1,0 +1,74 @@
+"""Runs of drawn curves, end to end: what a drawing is where no area is asked for."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.drawing.pieces import Piece
+from wander.core.drawing.regions import SAME
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import join, reverse
+from wander.core.geometry.quadrature import length
+
+
+@dataclass(frozen=True)
+class Chain:
+    """curve: over [0, 1], (2,). curves: ids in their order. closed: it comes back to where it began."""
+
+    curve: Curve
+    curves: tuple[str, ...]
+    closed: bool
+
+
+def chains(pieces: Sequence[Piece]) -> list[Chain]:
+    """All runs of curves that are not construction, each as long as can be; where three curves meet, runs end."""
+    drawn = [piece for piece in pieces if not piece.construction]
+    places: dict[tuple[int, int], list[tuple[int, bool]]] = defaultdict(list)
+    keys: dict[tuple[int, bool], tuple[int, int]] = {}
+    for i, piece in enumerate(drawn):
+        for at_end in (False, True):
+            keys[i, at_end] = _place(piece.curve, at_end, places)
+            places[keys[i, at_end]].append((i, at_end))
+    left = set(range(len(drawn)))
+    found = []
+    # begin where runs end; what is left after those is closed
+    ends = [i for i in range(len(drawn)) if any(len(places[keys[i, e]]) != 2 for e in (False, True))]
+    for first in [*ends, *range(len(drawn))]:
+        if first not in left:
+            continue
+        left.discard(first)
+        forward = len(places[keys[first, False]]) != 2 or len(places[keys[first, True]]) == 2
+        walk = [(first, forward)]
+        while True:
+            here = places[keys[walk[-1][0], walk[-1][1]]]
+            on = [(i, e) for i, e in here if i in left] if len(here) == 2 else []
+            if not on:
+                break
+            left.discard(on[0][0])
+            walk.append((on[0][0], not on[0][1]))
+        found.append(_chain([(drawn[i], way) for i, way in walk]))
+    return found
+
+
+def _place(curve: Curve, at_end: bool, places: dict[tuple[int, int], list[tuple[int, bool]]]) -> tuple[int, int]:
+    """The place of an end: rounded, and the neighbour that is there already where rounding parted the two."""
+    x, y = curve.points[-1 if at_end else 0] / SAME
+    cell = int(np.floor(x)), int(np.floor(y))
+    near = [(cell[0] + i, cell[1] + j) for i in (0, -1, 1) for j in (0, -1, 1)]
+    return next((n for n in near if n in places), cell)
+
+
+def _chain(walk: Sequence[tuple[Piece, bool]]) -> Chain:
+    run = [piece.curve if forward else reverse(piece.curve) for piece, forward in walk]
+    met = [run[0]]
+    for curve in run[1:]:
+        points = curve.points.copy()
+        points[0] = met[-1].points[-1]
+        met.append(Curve(curve.space, points, curve.weights))
+    whole = join(met, [length(curve) for curve in met], [False] * (len(met) - 1))
+    closed = bool(np.linalg.norm(whole.points[0] - whole.points[-1]) < 2 * SAME)
+    return Chain(whole, tuple(piece.id for piece, _ in walk), closed)

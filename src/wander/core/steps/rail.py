@@ -1,0 +1,252 @@
+"""Rail: a curve in space."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from wander.core.checks.drawing import DrawingCheck
+from wander.core.checks.rails import no_rail, no_station, not_flat, not_one_run, point_off
+from wander.core.document.fields import Angle, BodyRef, Length, Model, Place, RailRef, SectionRef, Share, Spot, StationRef
+from wander.core.document.findings import Severity
+from wander.core.drawing.chains import chains
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.errors import GeometryError
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.quadrature import length
+from wander.core.shaping.display import polyline
+from wander.core.shaping.projection import BesideBody, laid_on
+from wander.core.shaping.rails import Through, from_two_views, helix, loop_of_edges, run_of_edges, spline_through
+from wander.core.steps.body import Body
+from wander.core.steps.drawn import DrawingSummary, DrawnShape, drafted
+from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
+from wander.core.steps.section import Drawn
+from wander.core.steps.station import Vector, vector
+from wander.core.steps.traces import OnSheet, with_traces
+
+
+class OnSection(Model):
+    """A place on the outline of a section, 0 to 1 round it from its first point; the middle of it for a section that is a point."""
+
+    section: SectionRef = Field(title="Section")
+    at: Share = Field(default=0.0, title="Way round")
+
+
+class RailPoint(Model):
+    """Where a rail goes through: on a section, or anywhere. handle: the pull on it, its direction and length."""
+
+    on: OnSection | None = None
+    at: Spot | None = None
+    handle: Spot | None = None
+    sharp: bool = False
+
+
+class RailSpline(Model):
+    """Smooth through points, some of which may lie on sections."""
+
+    type: Literal["spline"]
+    points: list[RailPoint] = Field(min_length=2, max_length=200)
+    closed: bool = Field(default=False, title="Closed")
+
+
+class RailHelix(Model):
+    """Round and up from a station."""
+
+    type: Literal["helix"]
+    center: Place = Field(default=(0.0, 0.0), title="Centre")
+    radius: Length = Field(title="Radius")
+    end_radius: Length | None = Field(default=None, title="Radius at the end")
+    rise: Length = Field(title="Rises by")
+    turns: Share = Field(title="Turns")
+    begins: Angle = Field(default=0.0, title="Begins at")
+    left: bool = Field(default=False, title="Left-handed")
+
+
+class RailFromViews(Model):
+    """Like one drawn rail from the side, and like another from above."""
+
+    type: Literal["views"]
+    first: RailRef = Field(title="Seen from one side")
+    second: RailRef = Field(title="Seen from another")
+
+
+class RailLaid(Model):
+    """A drawn rail laid on a body, along the normal of its station."""
+
+    type: Literal["laid"]
+    rail: RailRef = Field(title="Rail")
+    body: BodyRef = Field(title="On")
+    back: bool = Field(default=False, title="From behind")
+
+
+class RailEdges(Model):
+    """Edges of a body: a smooth run of them, or the closed loop round a flat face."""
+
+    type: Literal["edges"]
+    edge: BodyRef = Field(title="Edge")
+    loop: bool = Field(default=False, title="All round the flat face")
+
+
+RailShape = Annotated[RailSpline | RailHelix | RailFromViews | RailLaid | RailEdges | DrawnShape, Field(discriminator="type")]
+
+
+class RailParams(Model):
+    """A curve in space. station: what a drawn one and a helix stand on."""
+
+    station: StationRef | None = Field(default=None, title="Station")
+    shape: RailShape = Field(title="Made")
+
+
+class RailSummary(Model):
+    """points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
+
+    through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in.
+    """
+
+    result: Literal["rail"] = "rail"
+    shape: str
+    points: list[Vector]
+    through: list[Vector]
+    length: float
+    closed: bool
+    strays: float
+    station: str | None = None
+    origin: Vector | None = None
+    x: Vector | None = None
+    y: Vector | None = None
+    drawing: DrawingSummary | None = None
+
+
+@dataclass(frozen=True)
+class Rail:
+    """A curve in space over [0, 1]. frame: the plane of a drawn one."""
+
+    curve: Curve
+    closed: bool
+    frame: Frame | None = None
+
+
+def build(params: RailParams, inputs: Inputs) -> Built:
+    shape = params.shape
+    try:
+        if isinstance(shape, DrawnShape):
+            return _drawn(shape, params, inputs)
+        through: list[Floats] = []
+        strays = 0.0
+        match shape:
+            case RailSpline():
+                points = [_through(shape, i, inputs) for i in range(len(shape.points))]
+                through = [p.at for p in points]
+                curve = spline_through(points, closed=shape.closed)
+            case RailHelix():
+                curve, strays = _helix(shape, _frame(params, inputs), inputs)
+            case RailFromViews():
+                (first, first_frame), (second, second_frame) = (_flat(ref, inputs) for ref in (shape.first, shape.second))
+                curve, strays = from_two_views(first, first_frame, second, second_frame, inputs.tolerances)
+            case RailLaid():
+                curve, strays = _laid(shape, inputs)
+            case RailEdges():
+                skin = _body(shape.edge, inputs).shell
+                curve = (loop_of_edges if shape.loop else run_of_edges)(skin, shape.edge.part or "")
+    except BesideBody as error:
+        raise StepRefused([no_rail(inputs.step, error, [vector(error.place)])]) from error
+    except GeometryError as error:
+        raise StepRefused([no_rail(inputs.step, error)]) from error
+    rail = Rail(curve, bool(np.linalg.norm(curve(0.0) - curve(1.0)) < inputs.tolerances.promised))
+    summary = _summary(rail, shape.type, inputs).model_copy(update={"through": [vector(p) for p in through], "strays": strays})
+    return Built(rail, summary)
+
+
+def _through(shape: RailSpline, number: int, inputs: Inputs) -> Through:
+    point = shape.points[number]
+    if point.on is not None:
+        section: Drawn = inputs.result(point.on.section)
+        placed = section.placed
+        if placed is None:
+            raise StepRefused([point_off(inputs.step, number, inputs.named(point.on.section))])
+        at = placed.center if placed.loop is None else placed.in_space().curve(point.on.at % 1.0)
+    else:
+        at = np.array(point.at or (0.0, 0.0, 0.0))
+    return Through(at, None if point.handle is None else np.array(point.handle), point.sharp)
+
+
+def _helix(shape: RailHelix, frame: Frame, inputs: Inputs) -> tuple[Curve, float]:
+    return helix(
+        frame,
+        np.array(shape.center),
+        radius=shape.radius,
+        end_radius=shape.radius if shape.end_radius is None else shape.end_radius,
+        rise=shape.rise,
+        turns=-shape.turns if shape.left else shape.turns,
+        begins=shape.begins,
+        tolerances=inputs.tolerances,
+    )
+
+
+def _laid(shape: RailLaid, inputs: Inputs) -> tuple[Curve, float]:
+    flat, frame = _flat(shape.rail, inputs)
+    along = Frame(frame.origin, -frame.x, frame.y) if shape.back else frame
+    return laid_on(Curve(flat.space, frame.lift(flat.points)), along, _body(shape.body, inputs).shell, inputs.tolerances)
+
+
+def _body(ref: BodyRef, inputs: Inputs) -> Body:
+    body: Body = inputs.result(ref)
+    return body
+
+
+def _flat(ref: RailRef, inputs: Inputs) -> tuple[Curve, Frame]:
+    """A drawn rail as it lies in its plane."""
+    rail: Rail = inputs.result(ref)
+    if rail.frame is None:
+        raise StepRefused([not_flat(inputs.step, inputs.named(ref))])
+    return Curve(rail.curve.space, rail.frame.drop(rail.curve.points)), rail.frame
+
+
+def _frame(params: RailParams, inputs: Inputs) -> Frame:
+    if params.station is None:
+        raise StepRefused([no_station(inputs.step)])
+    frame: Frame = inputs.result(params.station)
+    return frame
+
+
+def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
+    """The one run of curves that was drawn, open or closed. What is drawn is shown even where it makes no rail yet."""
+    frame = _frame(params, inputs)
+    shape, lost = with_traces(shape, inputs.results, OnSheet(frame, np.eye(2), np.zeros(2)))
+    found = drafted(shape)
+    check = DrawingCheck(inputs.step, found.drawing, frame, np.eye(2), np.zeros(2))
+    runs = chains(found.pieces)
+    findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
+    blank = RailSummary(shape=shape.type, points=[], through=[], length=0.0, closed=False, strays=0.0)
+    drawn = {
+        "station": params.station.step if params.station else None,
+        "origin": vector(frame.origin),
+        "x": vector(frame.x),
+        "y": vector(frame.y),
+        "drawing": found.summary(),
+    }
+    if len(runs) != 1:
+        findings.append(not_one_run(inputs.step, [frame.lift(run.curve(np.array([0.0, 1.0]))) for run in runs]))
+    if any(f.severity is Severity.ERROR for f in findings):
+        raise StepRefused(findings, blank.model_copy(update=drawn))
+    run = runs[0]
+    rail = Rail(Curve(run.curve.space, frame.lift(run.curve.points)), run.closed, frame)
+    return Built(rail, _summary(rail, shape.type, inputs).model_copy(update=drawn), findings)
+
+
+def _summary(rail: Rail, shape: str, inputs: Inputs) -> RailSummary:
+    return RailSummary(
+        shape=shape,
+        points=[vector(p) for p in np.round(polyline(rail.curve, inputs.tolerances.display), 5)],
+        through=[],
+        length=length(rail.curve),
+        closed=rail.closed,
+        strays=0.0,
+    )
+
+
+KIND = StepKind("rail", "Rail", "rail", RailParams, build)
