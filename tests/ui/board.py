@@ -13,15 +13,16 @@ Place = tuple[float, float]
 
 
 class Board:
-    def __init__(self, floor: Floor, section: str, *, blank: bool = False) -> None:
+    def __init__(self, floor: Floor, section: str, *, blank: bool = False, open_it: bool = True) -> None:
         self.floor = floor
         self.page = floor.page
         self.section = section
         if blank:
             edit = {"do": "set-param", "step": section, "path": ["shape"], "value": {"type": "drawing"}}
             floor.server.edit(floor.design, floor.revision, edit)
-        x, y = floor.grip(section)
-        self.page.mouse.dblclick(x, y)
+        if open_it:
+            x, y = floor.grip(section)
+            self.page.mouse.dblclick(x, y)
         self.paper = self.page.get_by_test_id("paper")
         expect(self.paper).to_be_visible()
         wait_until(lambda: self.shape["type"] == "drawing")
@@ -29,6 +30,11 @@ class Board:
         if blank:
             # clicks land on the grid, not on a neighbour that happens to be near
             self.page.get_by_role("button", name="Underlay").click()
+
+    @classmethod
+    def opened(cls, floor: Floor, step: str) -> Board:
+        """The board that is open already."""
+        return cls(floor, step, open_it=False)
 
     @property
     def shape(self) -> dict[str, Any]:

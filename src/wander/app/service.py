@@ -24,6 +24,7 @@ from wander.core.design.bringing import DrawingFormat
 from wander.core.design.reading import read_document, write_document
 from wander.core.document.document import Document
 from wander.core.document.edits import Draw, Edit, SetParam
+from wander.core.document.expressions import ExpressionError, Kind, evaluate, with_default_unit
 from wander.core.exchange.curves import Placing
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
@@ -80,6 +81,15 @@ class Service:
 
     def head(self, design: str) -> Head:
         return self.store.head(design)
+
+    def worth(self, design: str, text: str, kind: str) -> float | None:
+        """What a typed number comes to, mm, degrees or a count; None where it says nothing. Raises UnknownDesign."""
+        document = self.store.head(design).document
+        measures = {"length": Kind.LENGTH, "angle": Kind.ANGLE}.get(kind, Kind.NUMBER)
+        try:
+            return evaluate(with_default_unit(text, measures, document.unit), measures, document.scope())
+        except ExpressionError:
+            return None
 
     def edit(self, design: str, base: int, edits: Sequence[Edit]) -> Head:
         """Raises EditRefused, StaleBase, UnknownDesign."""

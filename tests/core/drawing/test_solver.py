@@ -87,6 +87,12 @@ def tangents() -> list[Case]:
         inner = [circle(1, 1, r + s), circle(2, 2, s)]
         wide = drawing([(0, 0), (r * 0.8, 0.3)], inner, ("fixed", "c1"), ("tangent", "c2 c1"), ("radius", "c2", s))
         found.append((f"inside {r + s:g}, {s:g}", wide, apart("p1", "p2"), r))
+    for r, away in ((10.0, 30.0), (3.0, 3.5)):
+        # a line from a fixed place that ends where it touches: both holds name the same place, which has to be found to nine digits
+        touch = [circle(1, 1, r), line(2, 2, 3)]
+        holds = [("fixed", "p1"), ("radius", "c1", r), ("fixed", "p2"), ("on-curve", "p3 c1"), ("tangent", "c2 c1")]
+        made = drawing([(0, 0), (-away, 0), (-0.4 * r, 0.8 * r)], touch, *holds)
+        found.append((f"touching {r:g} from {away:g}", made, x("p3"), -r * r / away))
     return found
 
 

@@ -47,6 +47,8 @@ export const api = {
     orRefused(
       http.GET("/api/designs/{design}/revisions/{revision}/bodies", { params: { path: { design, revision } } }),
     ),
+  worth: (design: string, text: string, kind: "length" | "angle" | "count"): Promise<{ value: number | null }> =>
+    orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   profiles: (): Promise<Profile[]> => orRefused(http.GET("/api/profiles")),
   keepProfile: (design: string, step: string, name: string): Promise<void> =>

@@ -10,6 +10,14 @@ export const queries = {
       refetchInterval: ({ state }) => (state.data?.some((card) => card.building) ? 400 : false),
     }),
   kinds: () => queryOptions({ queryKey: ["kinds"], queryFn: api.kinds, staleTime: Infinity }),
+  /** What a typed number comes to. A revision never changes, so neither does this. */
+  worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>
+    queryOptions({
+      queryKey: ["worth", design, revision, text, kind],
+      queryFn: () => api.worth(design, text, kind),
+      staleTime: Infinity,
+      retry: false,
+    }),
   head: (design: string) =>
     queryOptions({ queryKey: ["head", design], queryFn: () => api.read(design), staleTime: Infinity }),
 };

@@ -86,6 +86,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Worth
+         * @description What a number as it is being typed comes to in this design: mm, degrees or a count; null where it can't be read yet.
+         */
+        get: operations["worth_api_designs__design__worth_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/edits": {
         parameters: {
             query?: never;
@@ -1484,6 +1504,11 @@ export interface components {
              */
             created: number;
         };
+        /** Worth */
+        Worth: {
+            /** Value */
+            value: number | null;
+        };
         /** BuildDone */
         BuildDone: {
             /**
@@ -1729,7 +1754,7 @@ export interface components {
         };
         /**
          * SectionSummary
-         * @description outline: points in the plane, mm. area mm2, girth mm. station: the step it stands on.
+         * @description outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm. station: the step it stands on.
          */
         SectionSummary: {
             /**
@@ -1766,6 +1791,8 @@ export interface components {
                 number,
                 number
             ][];
+            /** Shares */
+            shares: number[];
             /** Area */
             area: number;
             /** Girth */
@@ -2172,6 +2199,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    worth_api_designs__design__worth_get: {
+        parameters: {
+            query: {
+                text: string;
+                kind: "length" | "angle" | "count";
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worth"];
+                };
             };
             /** @description Default Response */
             default: {

@@ -165,7 +165,7 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
       const dimension = dimensionOf(hold, drawn, 26 * scale);
       return dimension ? [{ hold, dimension }] : [];
     });
-  const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, doing.typed) : "";
+  const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed) : "";
   const dragged = doing.drag;
   return (
     <Box
@@ -226,6 +226,29 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
                     />
                   </g>
                 ))}
+              {underlay.round && (
+                <path
+                  d={underlay.round}
+                  stroke={colours.inkSoft}
+                  strokeOpacity={0.6}
+                  vectorEffect="non-scaling-stroke"
+                  data-testid="seen-round"
+                  pointerEvents="none"
+                />
+              )}
+              {underlay.marks.map(({ id, name, at }, i) => (
+                <path
+                  key={`${id} ${i}`}
+                  d={`M${at[0] - 5 * scale} ${at[1]}h${10 * scale}M${at[0]} ${at[1] - 5 * scale}v${10 * scale}`}
+                  stroke={colours.estuary}
+                  strokeWidth={2}
+                  vectorEffect="non-scaling-stroke"
+                  data-rail={id}
+                  pointerEvents="none"
+                >
+                  <title>{name}</title>
+                </path>
+              ))}
               {underlay.cut && (
                 <path
                   d={underlay.cut}

@@ -1,4 +1,5 @@
 import type { SectionSummary, Step, StepStatus } from "../api/types";
+import { sheetOf } from "../model/outline";
 import type { components } from "../api/schema";
 
 export type XY = readonly [number, number];
@@ -57,7 +58,7 @@ export function isDrawn(step: Step): boolean {
 
 export function drawnOf(step: Step, status: StepStatus | undefined): Drawn {
   const written = (step.params["shape"] ?? {}) as Written;
-  const summary = status?.summary?.result === "section" ? (status.summary.drawing ?? null) : null;
+  const summary = sheetOf(status)?.drawing ?? null;
   const kept = written.type === "drawing" ? written : {};
   const points = { ...kept.points, ...summary?.points };
   return { curves: kept.curves ?? [], holds: kept.holds ?? [], points, now: summary };

@@ -1,22 +1,23 @@
 import { apart, type XY } from "./drawing";
 
-/** What was typed, by field: an expression, or nothing. */
-export type Typed = Readonly<Record<string, string>>;
+/** A number as it was typed, and what it comes to in mm, degrees or as a count: null while that is not known. */
+export interface TypedNumber {
+  text: string;
+  worth: number | null;
+}
 
-export const typedNumber = (text: string | undefined): number | null => {
-  const found = text === undefined || text.trim() === "" ? NaN : Number(text);
-  return Number.isFinite(found) ? found : null;
-};
+/** What was typed, by field. Fields in which nothing stands are left out. */
+export type Typed = Readonly<Record<string, TypedNumber>>;
 
-export const has = (text: string | undefined): text is string => text !== undefined && text.trim() !== "";
+export const typedNumber = (typed: TypedNumber | undefined): number | null => typed?.worth ?? null;
 
-/** The place at a typed length and angle from the last, as far as they are plain numbers. */
+export const has = (typed: TypedNumber | undefined): typed is TypedNumber => typed !== undefined;
+
+/** The place at a typed length and angle from the last. */
 export function steered(from: XY, pointer: XY, { length, angle }: Typed): XY {
   const size = typedNumber(length) ?? apart(from, pointer);
-  const turn =
-    angle !== undefined && typedNumber(angle) !== null
-      ? ((typedNumber(angle) ?? 0) * Math.PI) / 180
-      : Math.atan2(pointer[1] - from[1], pointer[0] - from[0]);
+  const degrees = typedNumber(angle);
+  const turn = degrees !== null ? (degrees * Math.PI) / 180 : Math.atan2(pointer[1] - from[1], pointer[0] - from[0]);
   return [from[0] + size * Math.cos(turn), from[1] + size * Math.sin(turn)];
 }
 
@@ -51,7 +52,7 @@ export const leftOf = (a: XY, b: XY, p: XY): boolean =>
   (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0;
 
 /** The slot between two centres: half its width is the way of the pointer from the line between them. */
-export function slot(a: XY, b: XY, pointer: XY, width: string | undefined) {
+export function slot(a: XY, b: XY, pointer: XY, width: TypedNumber | undefined) {
   const size = apart(a, b) || 1;
   const [ux, uy] = [(b[0] - a[0]) / size, (b[1] - a[1]) / size];
   const away = Math.abs(ux * (pointer[1] - a[1]) - uy * (pointer[0] - a[0]));

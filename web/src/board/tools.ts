@@ -11,6 +11,7 @@ import {
   steered,
   typedNumber,
   type Typed,
+  type TypedNumber,
 } from "./toolShapes";
 import type { Spot } from "./snap";
 
@@ -47,6 +48,7 @@ class Adding {
     const name = this.place(spot.at);
     if (spot.middle) this.hold("midpoint", [name, spot.middle]);
     else if (spot.on) this.hold("on-curve", [name, spot.on]);
+    if (spot.also) this.hold("on-curve", [name, spot.also]);
     return name;
   }
 
@@ -62,8 +64,8 @@ class Adding {
     return id;
   }
 
-  hold(type: string, of: string[], value?: string | number): void {
-    this.added.holds.push(value === undefined ? { type, of } : { type, of, value });
+  hold(type: string, of: string[], value?: TypedNumber): void {
+    this.added.holds.push(value === undefined ? { type, of } : { type, of, value: value.text });
   }
 
   get acts(): Act[] {
@@ -93,6 +95,7 @@ export const TOOLS: Tool[] = [
       const adding = new Adding();
       const line = adding.curve({ type: "line", start: adding.point(a), end: adding.point(to) });
       if (b.level && !has(typed["angle"])) adding.hold(b.level, [line]);
+      if (b.touches) adding.hold("tangent", [line, b.touches]);
       if (has(typed["length"])) adding.hold("length", [line], typed["length"]);
       return adding.acts;
     },
@@ -253,7 +256,7 @@ export const TOOLS: Tool[] = [
     ],
     make: ([a, b, w], typed) => {
       if (!a || !b || !w) return null;
-      const far = b.point ? b.at : steered(a.at, b.at, { length: typed["length"] ?? "" });
+      const far = b.point ? b.at : steered(a.at, b.at, typed["length"] ? { length: typed["length"] } : {});
       const { corners } = slot(a.at, far, w.at, typed["width"]);
       const adding = new Adding();
       const [left, right] = [adding.point(a), b.point ? adding.point(b) : adding.place(far)];
@@ -395,7 +398,7 @@ function atCorner(
     fields: [{ name: "size", title: field, kind: "length" }],
     make: ([a], { size }) => {
       if (!a) return null;
-      return a.point && has(size) ? [act(a.point, size) as Act] : [];
+      return a.point && has(size) ? [act(a.point, size.text) as Act] : [];
     },
   };
 }

@@ -6,7 +6,7 @@ import { useFloor, useHead, useStatus } from "../floor/context";
 import { drawnOf, isDrawn, type Act, type Drawn, type XY } from "./drawing";
 import type { Spot } from "./snap";
 import { TOOLS, type Tool } from "./tools";
-import type { Typed } from "./toolShapes";
+import { useTyped } from "./useTyped";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
 export interface Doing {
@@ -15,7 +15,8 @@ export interface Doing {
   picked: readonly string[];
   /** What a hold in the list is on, while it is pointed at. */
   lit: readonly string[];
-  typed: Typed;
+  /** As it stands in the fields of the tool. */
+  typed: Readonly<Record<string, string>>;
   pointer: Spot | null;
   /** A point that is being dragged, and where to. */
   drag: { point: string; to: XY } | null;
@@ -64,11 +65,12 @@ export function useBoard(section: Step) {
     (id: string | null) => store.setState({ tool: id, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
     [store],
   );
+  const told = useTyped(tool, doing.typed);
   /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
   const offer = useCallback(
     async (picks: readonly Spot[], done = false) => {
       if (!tool) return;
-      const acts = tool.make(picks, store.getState().typed, done);
+      const acts = tool.make(picks, await told(store.getState().typed), done);
       if (acts === null) {
         store.setState({ picks: done ? [] : picks });
         return;
@@ -94,7 +96,7 @@ export function useBoard(section: Step) {
         if (end !== undefined && at) store.setState({ picks: [{ at, point: end, way: "point" }] });
       }
     },
-    [tool, store, act, section],
+    [tool, store, act, section, told],
   );
   const pull = useCallback(
     (point: string, to: XY) => {
@@ -113,7 +115,7 @@ export function useBoard(section: Step) {
     },
     [store, act, live, design.revision],
   );
-  return { doing, store, drawn, status, tool, act, choose, offer, pull, letGo };
+  return { doing, store, drawn, status, tool, act, choose, offer, pull, letGo, typed: told.now };
 }
 
 export type BoardState = ReturnType<typeof useBoard>;

@@ -1,9 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
-import type { SectionSummary, Step } from "../api/types";
+import type { Step } from "../api/types";
 import { useBuilt, useDocument } from "../floor/context";
-import { cross, dot, sectionSummary } from "../model/outline";
-import { bodyGeometry } from "../scene/bodyGeometry";
-import { planeCut } from "../scene/planeCut";
+import { cross, dot, sectionSummary, sheetOf, type SheetSummary } from "../model/outline";
+import { bodyGeometry, type NamedLine } from "../scene/bodyGeometry";
+import { railSummary } from "../model/rails";
+import { planeCut, seenRound } from "../scene/planeCut";
 import type { XY } from "./drawing";
 
 /** What lies under the drawing: other sections seen square on, where bodies cross this plane, and places of both that can be met. */
@@ -13,12 +14,36 @@ export interface Underlay {
   /** Edges of bodies made before this section, which can be traced. */
   edges: { step: string; part: string; path: string }[];
   spots: XY[];
+  /** Where rails pass through this plane. */
+  marks: { id: string; name: string; at: XY }[];
+  /** The outline of bodies seen square on. */
+  round: string;
+}
+
+interface Cut {
+  path: string;
+  round: string;
+  corners: XY[];
+  edges: Underlay["edges"];
+}
+const NO_CUT: Cut = { path: "", round: "", corners: [], edges: [] };
+const FEW = 8;
+
+const sharp = (lines: NamedLine[]): Float32Array[] =>
+  lines.filter(({ name }) => !name.startsWith("ring:")).map(({ segments }) => segments);
+
+/** Some of the points of flat pairs, its first and its last among them. */
+function everyFew(flat: Float32Array): Triple[] {
+  const found: Triple[] = [];
+  for (let i = 0; i + 2 < flat.length; i += 6 * FEW) found.push([flat[i] ?? 0, flat[i + 1] ?? 0, flat[i + 2] ?? 0]);
+  if (flat.length >= 3) found.push([flat.at(-3) ?? 0, flat.at(-2) ?? 0, flat.at(-1) ?? 0]);
+  return found;
 }
 
 type Triple = readonly [number, number, number];
 
 /** From space into the drawing of a section: onto its plane, and back from where the drawing was moved and turned. */
-function intoDrawing(summary: SectionSummary, section: Step): (p: Triple) => XY {
+function intoDrawing(summary: SheetSummary, section: Step): (p: Triple) => XY {
   const { origin, x, y } = summary;
   const [ax, ay] = (section.params["at"] as [unknown, unknown] | undefined) ?? [0, 0];
   const at: XY = [typeof ax === "number" ? ax : 0, typeof ay === "number" ? ay : 0];
@@ -33,8 +58,8 @@ function intoDrawing(summary: SectionSummary, section: Step): (p: Triple) => XY 
 
 export function useUnderlay(section: Step): Underlay {
   const steps = useBuilt((built) => built.steps);
-  const own = sectionSummary(steps[section.id]);
-  const [cut, setCut] = useState<{ path: string; edges: Underlay["edges"] }>({ path: "", edges: [] });
+  const own = sheetOf(steps[section.id]);
+  const [cut, setCut] = useState<Cut>(NO_CUT);
 
   const frame = own ? JSON.stringify([own.origin, own.x, own.y]) : "";
   const ghosts = useMemo(() => {
@@ -58,6 +83,26 @@ export function useUnderlay(section: Step): Underlay {
   }, [steps, frame, section]);
 
   const { steps: order } = useDocument();
+  const marks = useMemo(() => {
+    if (!own) return [];
+    const into = intoDrawing(own, section);
+    const axis = cross(own.x, own.y);
+    const level = dot(own.origin, axis);
+    return order.flatMap(({ id, name }) => {
+      const line = id === section.id ? [] : (railSummary(steps[id])?.points ?? []);
+      const heights = line.map((p) => dot(p, axis) - level);
+      return line.slice(1).flatMap((b, i) => {
+        const [a, from, to] = [line[i] ?? b, heights[i] ?? 0, heights[i + 1] ?? 0];
+        // a rail that begins or ends on the plane passes it as well
+        if ((from > 0 === to > 0 && from !== 0 && to !== 0) || from === to) return [];
+        const part = from / (from - to);
+        if (part < 0 || part > 1) return [];
+        const there = a.map((v, k) => v + ((b[k] ?? 0) - v) * part) as unknown as Triple;
+        return [{ id, name, at: into(there) }];
+      });
+    });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
+  }, [steps, order, frame, section]);
   const place = order.findIndex((step) => step.id === section.id);
   const bodies = order.flatMap((step, i) => {
     const status = steps[step.id];
@@ -85,6 +130,10 @@ export function useUnderlay(section: Step): Underlay {
         if (!wanted) return;
         setCut({
           path: ready.map((b) => pairs(planeCut(b.geometry.surface, axis, dot(own.origin, axis) + 1e-4))).join(""),
+          round: ready.map((b) => pairs(seenRound(b.geometry.surface, axis))).join(""),
+          corners: ready
+            .flatMap((b) => [seenRound(b.geometry.surface, axis), ...sharp(b.geometry.lines)])
+            .flatMap((flat) => everyFew(flat).map(into)),
           edges: ready
             .filter((b) => b.before)
             .flatMap((b) => b.geometry.lines.map((l) => ({ step: b.step, part: l.name, path: pairs(l.segments) }))),
@@ -102,9 +151,15 @@ export function useUnderlay(section: Step): Underlay {
       ghosts,
       cut: cut.path,
       edges: cut.edges,
+      round: cut.round,
+      marks,
       // every eighth place of an outline: enough to meet, not so many that nothing else can be met
-      spots: ghosts.flatMap((g) => g.points.filter((_, i) => i % 8 === 0)),
+      spots: [
+        ...marks.map((mark) => mark.at),
+        ...cut.corners,
+        ...ghosts.flatMap((g) => g.points.filter((_, i) => i % 8 === 0)),
+      ],
     }),
-    [ghosts, cut],
+    [ghosts, cut, marks],
   );
 }

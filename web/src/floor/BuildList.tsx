@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import { memo } from "react";
 import type { Step } from "../api/types";
 import { shapeWords, type Stand } from "../model/outline";
+import { railWords } from "../model/rails";
 import { colours } from "../theme/colours";
 import { useDocument, useFloor, useOutline, usePlace, useStatus, useStep } from "./context";
 import { Dimensions } from "./Dimensions";
@@ -49,6 +50,19 @@ export const BuildList = memo(function BuildList() {
       {outline.loose.map((stand) => (
         <SectionRow key={stand.section} stand={stand} />
       ))}
+      {outline.rails.length > 0 && (
+        <Typography variant="body2" color="text.secondary" sx={{ px: 1.75, pt: 1.5, pb: 0.5 }}>
+          Rails
+        </Typography>
+      )}
+      {outline.rails.map((step) => (
+        <Row key={step.id} step={step} inset>
+          <RailMark />
+          <span>
+            {step.name}, <i>{railWords(step)}</i>
+          </span>
+        </Row>
+      ))}
       {outline.bare.map((step) => (
         <Row key={step.id} step={step}>
           <span>{step.name}</span>
@@ -58,6 +72,15 @@ export const BuildList = memo(function BuildList() {
     </Box>
   );
 });
+
+/** A batten under its weights. */
+function RailMark() {
+  return (
+    <svg width="20" height="14" viewBox="0 0 20 14" aria-hidden="true" style={{ flex: "none" }}>
+      <path d="M1 11C6 11 7 4 19 3" fill="none" stroke={colours.estuary} strokeWidth="2" />
+    </svg>
+  );
+}
 
 function sentence(body: Step, sections: number): string {
   const straight = body.params["between"] === "straight";

@@ -8,6 +8,7 @@ import type { Built } from "../api/built";
 import type { DesignDocument, Edit } from "../api/types";
 import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
 import { drawSection, extent, SHAPES, starter, type ShapeType } from "../model/starters";
+import { addRail, railShape, railThrough } from "../model/rails";
 import { lengthNumber, millimetres } from "../model/units";
 import { colours } from "../theme/colours";
 import { useBuilt, useDocument, useFloor, useOutline, type FloorContext } from "./context";
@@ -143,6 +144,65 @@ export function choicesOf(
     const name = `Body ${outline.groups.length + 1}`;
     return keep([{ do: "add-step", kind: "loft", name, params: { sections, between } }], "loft");
   };
+  function rails(): Choice[] {
+    const name = `Rail ${outline.rails.length + 1}`;
+    const rail = (params: Record<string, unknown>) => keep([addRail(name, params)], "rail");
+    const through = railThrough(stands, statuses);
+    const station = bareStation?.id ?? last?.station;
+    const drawn = outline.rails.filter((step) => railShape(step).type === "drawing").map((step) => step.id);
+    const body = group?.body.id;
+    const size = extent(last ? sectionSummary(statuses[last.section]) : null);
+    const drawnOn = async (where: "front" | "side") => {
+      await keep(
+        [
+          { do: "add-step", kind: "station", name: `${name} station`, params: { plane: where }, alias: "$station" },
+          addRail(name, { station: { step: "$station" }, shape: { type: "drawing" } }),
+        ],
+        "rail",
+      );
+      place.setState({ board: place.getState().selected });
+    };
+    const missing = (there: boolean, what: string) => (there ? {} : { disabled: what });
+    return [
+      {
+        title: "Rail through the sections",
+        act: () => rail({ shape: { type: "spline", points: through } }),
+        ...missing(through.length > 1, "needs two sections"),
+      },
+      { title: "Rail drawn from the front", act: () => drawnOn("front") },
+      { title: "Rail drawn from the side", act: () => drawnOn("side") },
+      {
+        title: "Rail from two drawn rails",
+        act: () =>
+          rail({
+            shape: { type: "views", first: { step: drawn.at(-2) ?? "" }, second: { step: drawn.at(-1) ?? "" } },
+          }),
+        ...missing(drawn.length > 1, "needs two drawn rails"),
+      },
+      {
+        title: "Drawn rail laid on the body",
+        act: () => rail({ shape: { type: "laid", rail: { step: drawn.at(-1) ?? "" }, body: { step: body ?? "" } } }),
+        ...missing(drawn.length > 0 && body !== undefined, "needs a drawn rail and a body"),
+      },
+      {
+        title: "Rail along edges of the body",
+        act: () =>
+          rail({
+            shape: { type: "edges", edge: { step: body ?? "", part: `${body}/side.1|${body}/start` }, loop: true },
+          }),
+        ...missing(body !== undefined, "needs a body"),
+      },
+      {
+        title: "Helix",
+        act: () =>
+          rail({
+            station: { step: station ?? "" },
+            shape: { type: "helix", radius: Math.round(size.width / 2), rise: spacing, turns: 3 },
+          }),
+        ...missing(station !== undefined, "needs a station"),
+      },
+    ];
+  }
   const enough = outline.loose.length < 2 ? "needs two sections that are free" : undefined;
 
   return {
@@ -156,7 +216,7 @@ export function choicesOf(
       { title: "Station on the front plane", act: () => station("front", 0) },
       { title: "Station on the side plane", act: () => station("side", 0) },
     ],
-    Draw: SHAPES.map(({ type, title }) => ({ title, act: () => draw(type, title) })),
+    Draw: [...SHAPES.map(({ type, title }) => ({ title, act: () => draw(type, title) })), null, ...rails()],
     Shape: [
       {
         title: `Smooth loft through ${outline.loose.length} free sections`,

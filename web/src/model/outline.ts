@@ -25,11 +25,15 @@ export interface DesignOutline {
   groups: BodyGroup[];
   /** Sections that no body uses. */
   loose: Stand[];
-  /** Stations that no section stands on. */
+  /** Stations that nothing stands on. */
   bare: Step[];
+  rails: Step[];
 }
 
 type Steps = Record<string, StepStatus>;
+
+/** What the board needs to know of a section or a drawn rail. */
+export type SheetSummary = Pick<SectionSummary, "origin" | "x" | "y" | "drawing">;
 
 interface SectionItem {
   section: { step: string };
@@ -44,6 +48,21 @@ export function sectionIds(step: Step): string[] {
 /** The station step that a section step stands on. */
 export function stationOf(step: Step): string {
   return ((step.params["station"] as { step?: string } | undefined) ?? {}).step ?? "";
+}
+
+/** Whether the board is the place to change a step. */
+export function isDrawnOn(step: Step): boolean {
+  const shape = step.params["shape"] as { type?: string } | undefined;
+  return step.kind === "section" || (step.kind === "rail" && shape?.type === "drawing");
+}
+
+/** The plane that a step is drawn in, and its drawing. */
+export function sheetOf(status: StepStatus | undefined): SheetSummary | null {
+  const summary = status?.summary;
+  if (summary?.result === "section") return summary;
+  if (summary?.result !== "rail" || !summary.origin || !summary.x || !summary.y) return null;
+  const { origin, x, y, drawing } = summary;
+  return { origin, x, y, drawing };
 }
 
 export function sectionSummary(status: StepStatus | undefined): SectionSummary | null {
@@ -65,9 +84,10 @@ export function outlineOf(document: DesignDocument, steps: Steps): DesignOutline
     .filter((step) => step.kind === "section" && !used.has(step.id))
     .map((step, index) => standOf(step, index + 1, steps, null))
     .sort((a, b) => a.at - b.at);
-  const stoodOn = new Set(document.steps.filter((step) => step.kind === "section").map(stationOf));
+  const stoodOn = new Set(document.steps.filter((step) => ["section", "rail"].includes(step.kind)).map(stationOf));
   const bare = document.steps.filter((step) => step.kind === "station" && !stoodOn.has(step.id));
-  return { groups, loose, bare };
+  const rails = document.steps.filter((step) => step.kind === "rail");
+  return { groups, loose, bare, rails };
 }
 
 function standOf(step: Step, number: number, steps: Steps, body: Step | null): Stand {

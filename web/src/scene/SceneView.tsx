@@ -6,7 +6,10 @@ import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/
 import { cross, dot, sectionSummary, type Stand } from "../model/outline";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
+import { railShape, railSummary } from "../model/rails";
+import type { Pull } from "./grips";
 import "./scene.css";
+import { useRailPull } from "./useRailPull";
 import { Viewport, type StagedBody, type StagedSection, type StageListeners } from "./viewport";
 
 interface SceneBody {
@@ -17,7 +20,7 @@ interface SceneBody {
 
 /** The scene: keeps a viewport and tells it what to show. Bodies go to it straight from the live channel. */
 export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewport: Viewport | null) => void }) {
-  const { id, place, live } = useFloor();
+  const { id, place, live, change } = useFloor();
   const compared = usePlace((p) => p.compared);
   const document = useDocument();
   const outline = useOutline();
@@ -26,6 +29,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const viewport = useRef<Viewport | null>(null);
   const sliding = useRef<StageListeners["slide"]>(() => undefined);
   const { start, move, release } = useStationDrag();
+  const { grips, pull } = useRailPull(viewport);
+  const pulling = useRef<Pull>(() => undefined);
 
   useEffect(() => {
     sliding.current = (section, phase, amount, fine) => {
@@ -36,6 +41,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "move") move(amount, fine);
       else if (phase === "end") release();
     };
+    pulling.current = pull;
   });
 
   useEffect(() => {
@@ -47,6 +53,12 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         hover: (id) => place.setState({ hovered: id }),
         viewed: (view) => place.setState({ view }),
         slide: (section, phase, amount, fine) => sliding.current(section, phase, amount, fine),
+        pull: (...pulled) => pulling.current(...pulled),
+        edge: (body, part) => {
+          const { selected } = place.getState();
+          if (selected)
+            void change([{ do: "set-param", step: selected, path: ["shape", "edge"], value: { step: body, part } }]);
+        },
         point: (id, at) => {
           const summary = id === null ? null : live.built.getState().steps[id]?.summary;
           const pointed = id && summary?.result === "body" ? { body: id, at: dot(at, summary.axis) } : null;
@@ -80,7 +92,23 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       viewport.current = null;
       made.dispose();
     };
-  }, [place, live, onReady]);
+  }, [place, live, change, onReady]);
+
+  const selected = usePlace((p) => p.selected);
+  const chosen = document.steps.find((step) => step.id === selected);
+  const edges = chosen?.kind === "rail" && railShape(chosen).type === "edges";
+  useEffect(() => viewport.current?.pickEdges(edges), [edges]);
+  useEffect(() => {
+    viewport.current?.setRails(
+      outline.rails.flatMap((step) => {
+        const summary = railSummary(steps[step.id]);
+        return summary ? [{ id: step.id, line: new Float32Array(summary.points.flat()) }] : [];
+      }),
+    );
+  }, [outline, steps]);
+  useEffect(() => {
+    viewport.current?.setGrips(grips());
+  }, [grips, steps, selected]);
 
   useEffect(() => {
     const sections = [

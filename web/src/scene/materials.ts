@@ -40,6 +40,10 @@ export const ghostMaterial = (): MeshBasicMaterial =>
 export const lineMaterial = (color: string, width: number): LineMaterial =>
   new LineMaterial({ color, linewidth: width, worldUnits: false });
 
+/** A line that shows faintly through what is before it. */
+export const throughMaterial = (color: string, width: number): LineMaterial =>
+  new LineMaterial({ color, linewidth: width, worldUnits: false, transparent: true, opacity: 0.3, depthTest: false });
+
 /** The soft dark patch that a body stands on. */
 export function shadowMaterial(): MeshBasicMaterial {
   const canvas = document.createElement("canvas");

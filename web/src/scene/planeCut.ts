@@ -1,20 +1,37 @@
 import type { BufferGeometry } from "three";
 
+type Triple = readonly [number, number, number];
+
 /** Where a plane square to a direction cuts a body's mesh: flat pairs of points. Only for the eye: numbers come from the core. */
-export function planeCut(geometry: BufferGeometry, axis: readonly [number, number, number], at: number): Float32Array {
+export function planeCut(geometry: BufferGeometry, axis: Triple, at: number): Float32Array {
+  return level(geometry, along(geometry, "position", axis), at);
+}
+
+/** Where a body's skin turns away from an eye that looks along a direction: flat pairs of points. */
+export function seenRound(geometry: BufferGeometry, axis: Triple): Float32Array {
+  return level(geometry, along(geometry, "normal", axis), 0);
+}
+
+function along(geometry: BufferGeometry, name: "position" | "normal", axis: Triple): Float32Array {
+  const vectors = geometry.getAttribute(name);
+  const found = new Float32Array(vectors.count);
+  for (let i = 0; i < vectors.count; i++)
+    found[i] = vectors.getX(i) * axis[0] + vectors.getY(i) * axis[1] + vectors.getZ(i) * axis[2];
+  return found;
+}
+
+/** Where a value that is given at the vertices of a mesh passes a level. */
+function level(geometry: BufferGeometry, value: Float32Array, at: number): Float32Array {
   const position = geometry.getAttribute("position");
   const index = geometry.getIndex();
   if (!index) return new Float32Array();
-  const height = new Float32Array(position.count);
-  for (let i = 0; i < position.count; i++)
-    height[i] = position.getX(i) * axis[0] + position.getY(i) * axis[1] + position.getZ(i) * axis[2] - at;
   const found: number[] = [];
   for (let t = 0; t < index.count; t += 3) {
     const corners = [index.getX(t), index.getX(t + 1), index.getX(t + 2)];
     const ends: number[] = [];
     for (let k = 0; k < 3; k++) {
       const [a, b] = [corners[k] ?? 0, corners[(k + 1) % 3] ?? 0];
-      const [ha, hb] = [height[a] ?? 0, height[b] ?? 0];
+      const [ha, hb] = [(value[a] ?? 0) - at, (value[b] ?? 0) - at];
       if (ha < 0 === hb < 0) continue;
       const share = ha / (ha - hb);
       ends.push(

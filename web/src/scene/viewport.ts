@@ -5,9 +5,10 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { SceneMode } from "../model/place";
 import { colours } from "../theme/colours";
 import type { BodyGeometry } from "./bodyGeometry";
+import { Grips, type Grip, type Pull } from "./grips";
 import { distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
-import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial } from "./materials";
+import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
 import { planeCut } from "./planeCut";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
@@ -33,12 +34,29 @@ export interface StagedSection {
   origin: readonly [number, number, number];
 }
 
+/** A rail on stage. line: flat points in space, mm. */
+export interface StagedRail {
+  id: string;
+  line: Float32Array;
+}
+
+/** The place on a line nearest to the pointer: between which of its points, how far from the first of them, and how many pixels off. */
+export interface NearestPlace {
+  index: number;
+  part: number;
+  pixels: number;
+}
+
 export interface StageListeners {
   pick: (id: string | null) => void;
   hover: (id: string | null) => void;
   viewed: (view: View) => void;
   /** A section is dragged along its body. At the start `amount` is mm for each pixel, then the way in pixels. */
   slide: (id: string, phase: "start" | "move" | "end", amount: number, fine: boolean) => void;
+  /** A grip is pulled about. */
+  pull: Pull;
+  /** An edge of a body is picked, where edges are what is picked. */
+  edge: (body: string, name: string) => void;
   /** A place on a body is pointed at, mm; null: none. */
   point: (body: string | null, at: readonly [number, number, number]) => void;
 }
@@ -57,6 +75,8 @@ export interface View {
 }
 
 const RING = "ring:";
+/** How near, in pixels, an edge or a rail has to be to be picked. */
+const PICKED = 8;
 
 /** Everything drawn in space. It draws when something changed, never in a loop of its own. */
 export class Viewport {
@@ -67,6 +87,9 @@ export class Viewport {
   private readonly lights = new Lights(this.scene);
   private readonly tags: Tags;
   private readonly tripod: Tripod;
+  private readonly grips: Grips;
+  private rails: StagedRail[] = [];
+  private edgesOnly = false;
   private readonly stage = new THREE.Group();
   private readonly overlay = new THREE.Group();
   private readonly ghosts = new THREE.Group();
@@ -77,6 +100,8 @@ export class Viewport {
     edge: lineMaterial(colours.ink, 1.3),
     ring: lineMaterial(colours.brass, 1.6),
     chosen: lineMaterial(colours.buoy, 3),
+    rail: lineMaterial(colours.estuary, 2.4),
+    hidden: throughMaterial(colours.estuary, 2),
     guide: lineMaterial(colours.buoy, 2),
   };
   private readonly clock = new THREE.Timer();
@@ -119,6 +144,7 @@ export class Viewport {
     this.controls.addEventListener("control", () => this.invalidate());
     this.tags = new Tags(container, listeners.pick, listeners.hover, this.slide);
     this.tripod = new Tripod(container);
+    this.grips = new Grips(container, listeners.pull);
     this.shadow.visible = false;
     this.scene.add(this.stage, this.shadow, this.overlay, this.ghosts);
     canvas.addEventListener("pointerdown", this.press);
@@ -146,6 +172,37 @@ export class Viewport {
     this.sections = sections;
     this.compose();
     if (first && !this.framed && !this.box.isEmpty()) this.look("4", false);
+  }
+
+  setRails(rails: StagedRail[]): void {
+    if (!rails.length && !this.rails.length) return;
+    this.rails = rails;
+    this.compose();
+  }
+
+  setGrips(grips: Grip[]): void {
+    this.grips.set(grips);
+    this.invalidate();
+  }
+
+  /** Whether a click picks an edge rather than a body. */
+  pickEdges(on: boolean): void {
+    this.edgesOnly = on;
+  }
+
+  /** The place on a line through points (mm) that is seen nearest to a pixel of the scene; null for no line. */
+  nearest(points: readonly (readonly [number, number, number])[], x: number, y: number): NearestPlace | null {
+    let best: NearestPlace | null = null;
+    let [ax, ay] = points[0] ? this.grips.onScreen(points[0]) : [0, 0];
+    for (let i = 0; i + 1 < points.length; i++) {
+      const [bx, by] = this.grips.onScreen(points[i + 1] ?? [0, 0, 0]);
+      const [dx, dy] = [bx - ax, by - ay];
+      const part = Math.min(Math.max(((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1), 0), 1);
+      const pixels = Math.hypot(ax + part * dx - x, ay + part * dy - y);
+      if (best === null || pixels < best.pixels) best = { index: i, part, pixels };
+      [ax, ay] = [bx, by];
+    }
+    return best;
   }
 
   setSelected(selected: string | null, hovered: string | null): void {
@@ -227,6 +284,7 @@ export class Viewport {
     this.shadow.material.map?.dispose();
     this.shadow.material.dispose();
     this.tags.dispose();
+    this.grips.dispose();
     this.tripod.dispose();
     this.controls.dispose();
     this.renderer.domElement.remove();
@@ -273,6 +331,12 @@ export class Viewport {
     for (const section of this.sections) {
       if (section.loose || !this.bodies.length) this.addOutline(section);
     }
+    for (const { id, line } of this.rails) {
+      const style = id === this.selected || id === this.hovered ? this.lineStyles.chosen : this.lineStyles.rail;
+      this.add(chords(line), style);
+      this.add(chords(line), this.lineStyles.hidden);
+      for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
+    }
     this.placeShadow();
     this.drawGuide();
     const rings = new Map(this.bodies.flatMap((body) => body.geometry.lines.map((line) => [line.name, line.segments])));
@@ -298,11 +362,9 @@ export class Viewport {
 
   private addOutline(section: StagedSection): void {
     const points = section.outline;
-    const segments = new Float32Array(Math.max(points.length - 3, 0) * 2);
-    for (let i = 0; i + 5 < points.length; i += 3) segments.set(points.subarray(i, i + 6), i * 2);
     for (let i = 0; i < points.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(points, i));
     const chosen = section.id === this.selected || section.id === this.hovered;
-    this.add(segments, chosen ? this.lineStyles.chosen : this.lineStyles.ring);
+    this.add(chords(points), chosen ? this.lineStyles.chosen : this.lineStyles.ring);
   }
 
   private add(segments: Float32Array, material: THREE.Material): void {
@@ -341,6 +403,7 @@ export class Viewport {
     this.lights.follow(this.camera);
     this.renderer.render(this.scene, this.camera);
     this.tags.place(this.camera, this.size.width, this.size.height);
+    this.grips.place(this.camera, this.size.width, this.size.height);
     this.tripod.turn(this.camera);
     if (moving) this.invalidate();
     else if (this.moving) this.tellView();
@@ -355,9 +418,30 @@ export class Viewport {
     const from = this.pressed;
     this.pressed = null;
     if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
-    const hit = this.under(event);
-    this.listeners.pick((hit?.object.userData["step"] as string | undefined) ?? null);
+    const bounds = this.renderer.domElement.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    if (this.edgesOnly) {
+      const edge = this.lineAt(x, y);
+      if (edge) this.listeners.edge(...edge);
+      return;
+    }
+    const rail = this.rails.find(({ line }) => (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED);
+    this.listeners.pick(rail?.id ?? (this.under(event)?.object.userData["step"] as string | undefined) ?? null);
   };
+
+  /** The edge of a body that is seen nearest to a pixel: its body and its name. */
+  private lineAt(x: number, y: number): [string, string] | null {
+    let found: { edge: [string, string]; pixels: number } | null = null;
+    for (const body of this.bodies)
+      for (const { name, segments } of body.geometry.lines) {
+        if (name.startsWith(RING)) continue;
+        for (let i = 0; i + 5 < segments.length; i += 6) {
+          const pixels = this.nearest(triples(segments.subarray(i, i + 6)), x, y)?.pixels ?? PICKED;
+          if (pixels < (found?.pixels ?? PICKED)) found = { edge: [body.id, name], pixels };
+        }
+      }
+    return found?.edge ?? null;
+  }
 
   private readonly slide = (id: string, phase: "start" | "move" | "end", x: number, y: number, fine: boolean): void => {
     if (phase === "start") {
@@ -402,4 +486,19 @@ export class Viewport {
       this.stage.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]),
     )[0];
   }
+}
+
+/** The pieces of a line through flat points, as pairs of points. */
+function chords(points: Float32Array): Float32Array {
+  const segments = new Float32Array(Math.max(points.length - 3, 0) * 2);
+  for (let i = 0; i + 5 < points.length; i += 3) segments.set(points.subarray(i, i + 6), i * 2);
+  return segments;
+}
+
+function triples(flat: Float32Array): [number, number, number][] {
+  return Array.from({ length: flat.length / 3 }, (_, i) => [
+    flat[3 * i] ?? 0,
+    flat[3 * i + 1] ?? 0,
+    flat[3 * i + 2] ?? 0,
+  ]);
 }

@@ -46,12 +46,36 @@ export function SchemaForm({ step, leave = [] }: { step: Step; leave?: string[] 
   );
 }
 
+/** One parameter of a step as a field. */
+export function ParamField({ step, name }: { step: Step; name: string }) {
+  const { data: kinds } = useQuery(queries.kinds());
+  const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
+  const schema = root?.properties?.[name];
+  if (!root || !schema) return null;
+  return (
+    <AnyField
+      step={step}
+      path={[name]}
+      schema={resolved(schema, root)}
+      root={root}
+      value={valueAt(step.params, name, schema)}
+    />
+  );
+}
+
 /** The fields of one member of a union, under a path. */
-export function SchemaFields(props: { step: Step; path: Path; of: string; root: Schema; value: object }) {
-  const { step, path, of, root, value } = props;
+export function SchemaFields(props: {
+  step: Step;
+  path: Path;
+  of: string;
+  root: Schema;
+  value: object;
+  leave?: string[];
+}) {
+  const { step, path, of, root, value, leave = [] } = props;
   const schema = resolved({ $ref: of }, root);
   return Object.entries(schema.properties ?? {})
-    .filter(([name]) => name !== "type")
+    .filter(([name]) => name !== "type" && !leave.includes(name))
     .map(([name, inner]) => (
       <AnyField
         key={`${of}.${name}`}
@@ -165,7 +189,13 @@ function RefField(field: Field) {
       label={field.schema.title ?? ""}
       value={(field.value as { step?: string } | undefined)?.step ?? ""}
       choices={earlier.map((s) => ({ value: s.id, title: s.name }))}
-      onPick={(value) => change([{ do: "set-param", step: field.step.id, path: [...field.path, "step"], value }])}
+      onPick={(value) =>
+        change([
+          field.value
+            ? { do: "set-param", step: field.step.id, path: [...field.path, "step"], value }
+            : { do: "set-param", step: field.step.id, path: field.path, value: { step: value } },
+        ])
+      }
     />
   );
 }

@@ -5,10 +5,11 @@ import { memo } from "react";
 import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
 import { useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
-import { stationOf } from "../model/outline";
+import { isDrawnOn, stationOf } from "../model/outline";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
 import { LoftSections } from "./LoftSections";
+import { RailSheet } from "./RailSheet";
 import { SchemaForm } from "./SchemaForm";
 import { SectionFacts } from "./SectionFacts";
 import { StationPlace } from "./StationPlace";
@@ -16,7 +17,7 @@ import { StepActions } from "./StepActions";
 
 /** Parameters that are set elsewhere: in lists of their own, or on the Run. */
 const LEFT_OUT = ["sections", "start", "end", "twist", "width", "height", "together", "plane", "place"];
-const TITLES: Record<string, string> = { loft: "Loft", section: "Section", station: "Station" };
+const TITLES: Record<string, string> = { loft: "Loft", section: "Section", station: "Station", rail: "Rail" };
 
 /** The selected step: what goes into it, its numbers, and what is to be said of it. */
 export const Sheet = memo(function Sheet() {
@@ -70,8 +71,12 @@ function StepSheet({ step }: { step: Step }) {
       )}
       {step.kind === "loft" && <LoftSections step={step} />}
       {step.kind === "station" && <StationPlace step={step} />}
-      <SchemaForm step={step} leave={step.params["about"] === "riding" ? LEFT_OUT : [...LEFT_OUT, "riding"]} />
-      {step.kind === "section" && (
+      {step.kind === "rail" ? (
+        <RailSheet step={step} />
+      ) : (
+        <SchemaForm step={step} leave={step.params["about"] === "riding" ? LEFT_OUT : [...LEFT_OUT, "riding"]} />
+      )}
+      {isDrawnOn(step) && (
         <Button variant="contained" onClick={() => place.setState({ board: step.id })} sx={{ justifySelf: "start" }}>
           Draw on the board
         </Button>

@@ -1,6 +1,6 @@
 /** The part of JSON Schema that the forms understand. */
 export interface Schema {
-  $ref?: string;
+  $ref?: string | undefined;
   title?: string;
   type?: string | string[];
   enum?: string[];
@@ -12,6 +12,7 @@ export interface Schema {
   maxItems?: number;
   items?: Schema;
   oneOf?: Schema[];
+  anyOf?: Schema[] | undefined;
   discriminator?: { propertyName: string; mapping: Record<string, string> };
   $defs?: Record<string, Schema>;
   "x-quantity"?: "length" | "angle" | "count" | "number";
@@ -20,6 +21,9 @@ export interface Schema {
 
 /** The schema a reference leads to, its own words kept; the schema itself where it is none. */
 export function resolved(schema: Schema, root: Schema): Schema {
+  // something, or nothing at all
+  const some = schema.anyOf?.find((one) => one.type !== "null");
+  if (some && schema.anyOf?.length === 2) return resolved({ ...some, ...schema, anyOf: undefined }, root);
   if (!schema.$ref) return schema;
   const target = root.$defs?.[schema.$ref.slice(schema.$ref.lastIndexOf("/") + 1)] ?? {};
   return { ...target, ...schema, $ref: undefined };

@@ -5,14 +5,14 @@ from __future__ import annotations
 import asyncio
 import math
 import re
-from typing import Annotated
+from typing import Annotated, Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import TypeAdapter
 
 from wander.app.api.using import Using
-from wander.app.api.wire import Added, BodyAt, BroughtOut, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut
+from wander.app.api.wire import Added, BodyAt, BroughtOut, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut, Worth
 from wander.core.design.bodies import MEDIA_TYPES, FileFormat
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
 from wander.core.exchange.curves import Placing
@@ -49,6 +49,12 @@ async def open_file(request: Request, service: Using) -> DesignOut:
 @router.get("/{design}")
 def read(design: str, service: Using) -> DesignOut:
     return DesignOut.of(service.head(design))
+
+
+@router.get("/{design}/worth")
+def worth(design: str, text: Annotated[str, Query(max_length=200)], kind: Literal["length", "angle", "count"], service: Using) -> Worth:
+    """What a number as it is being typed comes to in this design: mm, degrees or a count; null where it can't be read yet."""
+    return Worth(value=service.worth(design, text, kind))
 
 
 @router.delete("/{design}", status_code=204)

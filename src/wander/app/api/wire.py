@@ -61,6 +61,10 @@ class _In(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class Worth(BaseModel):
+    value: float | None
+
+
 class NewDesign(_In):
     name: str = Field(min_length=1, max_length=80)
 

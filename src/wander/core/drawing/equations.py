@@ -72,6 +72,7 @@ class Equations(Variables):
     def __init__(self, drawing: Drawing) -> None:
         super().__init__(drawing)
         self._holds = [hold for hold in drawing.holds if not (isinstance(hold, Measure | AngleMeasure) and hold.reading)]
+        self._lying = {tuple(hold.of) for hold in self._holds if hold.type == "on-curve"}
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
 
     def rows(self) -> Rows:
@@ -113,9 +114,15 @@ class Equations(Variables):
         return 1.0
 
     def _shared(self, hold: Relation | Measure | AngleMeasure) -> str | None:
-        """The end that two curves have in common."""
-        first, second = (self._curves[i].ends() for i in hold.of)
-        return next((p for p in first or () if p in (second or ())), None)
+        """The end that two curves have in common, or the end of one that is held on the other.
+
+        Without this a line that ends where it touches a circle would be held by a double root, which nothing can find to nine digits.
+        """
+        (a, first), (b, second) = ((i, self._curves[i].ends() or ()) for i in hold.of)
+        own = next((p for p in first if p in second), None)
+        if own is not None or self._curves[a].type == self._curves[b].type:
+            return own
+        return next((p for ends, other in ((first, b), (second, a)) for p in ends if (p, other) in self._lying), None)
 
     # -- relations ------------------------------------------------------------------------------------------------------------
 

@@ -59,7 +59,7 @@ class RailHelix(Model):
     type: Literal["helix"]
     center: Place = Field(default=(0.0, 0.0), title="Centre")
     radius: Length = Field(title="Radius")
-    end_radius: Length | None = Field(default=None, title="Radius at the end")
+    widens: Length = Field(default=0.0, title="Widens by")
     rise: Length = Field(title="Rises by")
     turns: Share = Field(title="Turns")
     begins: Angle = Field(default=0.0, title="Begins at")
@@ -179,7 +179,7 @@ def _helix(shape: RailHelix, frame: Frame, inputs: Inputs) -> tuple[Curve, float
         frame,
         np.array(shape.center),
         radius=shape.radius,
-        end_radius=shape.radius if shape.end_radius is None else shape.end_radius,
+        end_radius=shape.radius + shape.widens,
         rise=shape.rise,
         turns=-shape.turns if shape.left else shape.turns,
         begins=shape.begins,

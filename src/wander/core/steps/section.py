@@ -38,7 +38,10 @@ class SectionParams(Model):
 
 
 class SectionSummary(Model):
-    """outline: points in the plane, mm. area mm2, girth mm. station: the step it stands on."""
+    """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm.
+
+    station: the step it stands on.
+    """
 
     result: Literal["section"] = "section"
     station: str
@@ -48,6 +51,7 @@ class SectionSummary(Model):
     x: Vector
     y: Vector
     outline: list[tuple[float, float]]
+    shares: list[float]
     area: float
     girth: float
     drawing: DrawingSummary | None = None
@@ -72,7 +76,7 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     c, s = np.cos(params.turn), np.sin(params.turn)
     rotation, at = np.array([[c, -s], [s, c]]), np.array(params.at)
     if isinstance(params.shape, Point):
-        return Built(Drawn(params.station.step, frame, PlacedSection(frame, None, at)), _summary(params, frame, at[None], 0.0, 0.0))
+        return Built(Drawn(params.station.step, frame, PlacedSection(frame, None, at)), _summary(params, frame, at[None], np.zeros(1), 0.0, 0.0))
     if isinstance(params.shape, Spline) and not params.shape.closed:
         return _open(params.shape, params, inputs, frame, rotation, at)
     if isinstance(params.shape, DrawnShape):
@@ -82,8 +86,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     except ShapeError as error:
         raise StepRefused([shape_out_of_range(inputs.step, error)]) from error
     girth = length(loop.curve)
-    outline = loop.curve(np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, loop.corners))
-    summary = _summary(params, frame, outline, abs(loop.area), girth)
+    shares = _shares(loop)
+    summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), girth)
     traced = isinstance(params.shape, Traced)
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced), summary)
 
@@ -95,10 +99,11 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
     findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     outlines = found.outlines if found.chosen else []
-    flat = outlines[0].curve(np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, outlines[0].corners)) if outlines else np.zeros((0, 2))
+    shares = _shares(outlines[0]) if outlines else np.zeros(0)
+    flat = outlines[0].curve(shares) if outlines else np.zeros((0, 2))
     area, girth = (abs(outlines[0].area), length(outlines[0].curve)) if outlines else (0.0, 0.0)
     changes = {"closed": bool(outlines), "drawing": found.summary()}
-    summary = _summary(params, frame, flat @ rotation.T + at, area, girth).model_copy(update=changes)
+    summary = _summary(params, frame, flat @ rotation.T + at, shares, area, girth).model_copy(update=changes)
     if not outlines:
         findings.append(check.unclear(found.graph.regions, found.missing, [a for a in found.ailments if a.kind == "gap"]))
     if any(f.severity is Severity.ERROR for f in findings):
@@ -111,13 +116,19 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
 def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
     points = np.array(shape.points)
     curve = open_through(points)
-    flat = curve(np.linspace(0, 1, OUTLINE_POINTS)) @ rotation.T + at
+    shares = np.linspace(0, 1, OUTLINE_POINTS)
+    flat = curve(shares) @ rotation.T + at
     gap = frame.lift(flat[[0, -1]])
-    summary = _summary(params, frame, flat, 0.0, length(curve)).model_copy(update={"closed": False})
+    summary = _summary(params, frame, flat, shares, 0.0, length(curve)).model_copy(update={"closed": False})
     return Built(Drawn(params.station.step, frame, None, gap), summary)
 
 
-def _summary(params: SectionParams, frame: Frame, outline: Floats, area: float, girth: float) -> SectionSummary:
+def _shares(loop: Loop) -> Floats:
+    """Places round an outline that show its shape, its corners among them: (n,)."""
+    return np.union1d(np.arange(OUTLINE_POINTS) / OUTLINE_POINTS, loop.corners)
+
+
+def _summary(params: SectionParams, frame: Frame, outline: Floats, shares: Floats, area: float, girth: float) -> SectionSummary:
     return SectionSummary(
         station=params.station.step,
         shape=params.shape.type,
@@ -126,6 +137,7 @@ def _summary(params: SectionParams, frame: Frame, outline: Floats, area: float, 
         x=vector(frame.x),
         y=vector(frame.y),
         outline=[(float(x), float(y)) for x, y in np.round(outline, 4)],
+        shares=np.round(shares, 9).tolist(),
         area=area,
         girth=girth,
     )

@@ -1,0 +1,169 @@
+"""Rails in the browser: made in two clicks, pulled about in the scene, typed, drawn, and met again on the board."""
+
+from __future__ import annotations
+
+import re
+from math import hypot
+
+from playwright.sync_api import Page, expect
+
+from tests.app.server import wait_until
+from tests.closeness import assert_close
+from tests.ui.board import Board
+from tests.ui.floor import Floor
+from wander.core.design.reading import read_document
+from wander.core.design.rebuild import Cache, rebuild
+from wander.core.steps.rail import RailSummary
+
+
+def built_length(floor: Floor, rail: str) -> float:
+    """The length of a rail as the core builds it from the saved document, mm."""
+    saved = read_document(floor.server.client.get(f"/api/designs/{floor.design}/document").content)
+    summary = next(b.summary for b in rebuild(saved, Cache()) if b.step == rail)
+    assert isinstance(summary, RailSummary)
+    return summary.length
+
+
+def shown_length(page: Page) -> float:
+    text = page.get_by_label("Sheet").locator("dt", has_text="Length").locator("xpath=following-sibling::dd").inner_text()
+    return float(text.split()[0])
+
+
+def rails(floor: Floor) -> list[str]:
+    return [step["id"] for step in floor.document["steps"] if step["kind"] == "rail"]
+
+
+def new_rail(floor: Floor, title: str) -> str:
+    known = len(rails(floor))
+    floor.draw(title)
+    wait_until(lambda: len(rails(floor)) > known)
+    return rails(floor)[-1]
+
+
+def points(floor: Floor, rail: str) -> list[dict[str, object]]:
+    found: list[dict[str, object]] = floor.params(rail)["shape"]["points"]
+    return found
+
+
+def pull_grip(page: Page, label: str, by: tuple[float, float], *, release: bool = True) -> None:
+    box = page.get_by_test_id("scene").get_by_role("button", name=label, exact=True).bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for i in range(1, 9):
+        page.mouse.move(x + by[0] * i / 8, y + by[1] * i / 8)
+    if release:
+        page.mouse.up()
+
+
+def test_a_rail_through_the_sections_is_pulled_round_one_typed_and_given_a_handle(floor: Floor) -> None:
+    page = floor.page
+    rail = new_rail(floor, "Rail through the sections")
+    assert [p["on"]["section"]["step"] for p in points(floor, rail)] == [f"section-{2 * i}" for i in range(1, 7)]  # type: ignore[index]
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+    before = shown_length(page)
+
+    pull_grip(page, "Point 3", (-60, 4), release=False)
+    wait_until(lambda: abs(shown_length(page) - before) > 0.5)
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    wait_until(lambda: abs(shown_length(page) - before) < 0.01)
+
+    pull_grip(page, "Point 3", (-60, 4))
+    wait_until(lambda: 0.5 < points(floor, rail)[2]["on"]["at"] < 1)  # type: ignore[index, operator]
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+    assert shown_length(page) > before
+
+    third = page.get_by_role("group", name="Point 3", exact=True)
+    third.get_by_label("Way round").fill("1/8")
+    third.get_by_label("Way round").press("Enter")
+    wait_until(lambda: points(floor, rail)[2]["on"]["at"] == "1/8")  # type: ignore[index]
+    third.get_by_role("button", name="Handle").click()
+    expect(page.get_by_test_id("scene").get_by_role("button", name="Handle of point 3")).to_be_visible()
+    kept = points(floor, rail)[2]["handle"]
+    pull_grip(page, "Handle of point 3", (40, 0))
+    wait_until(lambda: points(floor, rail)[2]["handle"] != kept)
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+
+    # the section that it lies on changes, and the rail with it
+    long = shown_length(page)
+    belly = page.get_by_label("belly", exact=True)
+    belly.fill("90")
+    belly.press("Enter")
+    wait_until(lambda: abs(shown_length(page) - long) > 0.5)
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+
+
+def test_a_free_point_goes_where_it_is_pulled_and_onto_a_section_it_comes_near(floor: Floor) -> None:
+    page = floor.page
+    rail = new_rail(floor, "Rail through the sections")
+    page.get_by_role("group", name="Point 4", exact=True).get_by_role("button", name="Let go").click()
+    wait_until(lambda: points(floor, rail)[3].get("on") is None)
+    start = points(floor, rail)[3]["at"]
+    pull_grip(page, "Point 4", (45, -30))
+    wait_until(lambda: points(floor, rail)[3]["at"] != start)
+    pull_grip(page, "Point 4", (-45, 30))
+    wait_until(lambda: points(floor, rail)[3].get("on") is not None)
+    assert points(floor, rail)[3]["on"]["section"] == {"step": "section-8"}  # type: ignore[index]
+
+
+def test_edges_of_the_body_make_a_rail_and_another_edge_is_picked_in_the_scene(floor: Floor) -> None:
+    page = floor.page
+    rail = new_rail(floor, "Rail along edges of the body")
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+    foot = shown_length(page)
+    page.keyboard.press("4")
+    # the mouth is the highest ring of the body: its number stands level with it
+    number = page.get_by_role("button", name=re.compile("^Section 6, ")).bounding_box()
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert number is not None
+    assert scene is not None
+    y = number["y"] + number["height"] / 2
+    for x in range(int(number["x"]) + 40, int(number["x"]) + 90, 3):
+        page.mouse.click(x, y)
+        if edge_of(floor, rail).startswith("loft-13/end"):
+            break
+    assert edge_of(floor, rail) == "loft-13/end|loft-13/side.1"
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+    assert shown_length(page) < foot
+
+
+def edge_of(floor: Floor, rail: str) -> str:
+    part: str = floor.params(rail)["shape"]["edge"]["part"]
+    return part
+
+
+def test_two_rails_drawn_from_two_sides_make_the_one_that_looks_like_both(floor: Floor) -> None:
+    page = floor.page
+    ends = []
+    for side, (low, high) in (("front", ((-30.0, 0.0), (20.0, 150.0))), ("side", ((10.0, 0.0), (40.0, 150.0)))):
+        floor.draw(f"Rail drawn from the {side}")
+        paper = page.get_by_test_id("paper")
+        expect(paper).to_be_visible()
+        board = Board.opened(floor, rails(floor)[-1])
+        board.tool("Line")
+        board.click(low, high)
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Back to the floor").click()
+        ends.append((low, high))
+    rail = new_rail(floor, "Rail from two drawn rails")
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+    (a, b), (c, d) = ends
+    assert_close(shown_length(page), hypot(b[0] - a[0], d[0] - c[0], b[1] - a[1]), within=0.01)
+
+
+def test_the_board_of_a_section_marks_where_a_rail_passes(floor: Floor) -> None:
+    page = floor.page
+    rail = new_rail(floor, "Rail through the sections")
+    floor.select("section-6")
+    page.get_by_role("button", name="Draw on the board").click()
+    board = Board.opened(floor, "section-6")
+    mark = page.locator(f'[data-rail="{rail}"]').first
+    expect(mark).to_be_visible()
+    box = mark.bounding_box()
+    assert box is not None
+    # the rail passes where the section reaches furthest along x
+    wanted = board.on_screen((38.0, 0.0))
+    assert abs(box["x"] + box["width"] / 2 - wanted[0]) < 2
+    expect(page.get_by_test_id("seen-round")).to_be_attached()
