@@ -142,6 +142,7 @@ def test_two_rails_drawn_from_two_sides_make_the_one_that_looks_like_both(floor:
         paper = page.get_by_test_id("paper")
         expect(paper).to_be_visible()
         board = Board.opened(floor, rails(floor)[-1])
+        page.get_by_role("button", name="Underlay").click()  # clicks land on the grid, not on the body behind it
         board.tool("Line")
         board.click(low, high)
         page.keyboard.press("Escape")

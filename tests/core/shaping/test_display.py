@@ -85,12 +85,13 @@ def test_the_seam_of_a_round_body_is_no_visible_edge() -> None:
 
 def test_lines_of_a_round_body_are_its_sections_only() -> None:
     mesh = display_mesh(BODIES["flask"].shell, 0.05)
-    assert mesh.line_names == ("ring:section-1", "ring:section-2", "ring:section-3", "ring:section-4")
+    under = ("under:loft-9/end|loft-9/side.1", "under:loft-9/side.1|loft-9/start")
+    assert tuple(sorted(mesh.line_names)) == ("ring:section-1", "ring:section-2", "ring:section-3", "ring:section-4", *under)
 
 
 def test_a_point_has_no_ring() -> None:
     mesh = display_mesh(BODIES["cone"].shell, 0.05)
-    assert mesh.line_names == ("ring:section-1",)
+    assert [name for name in mesh.line_names if name.startswith("ring:")] == ["ring:section-1"]
 
 
 def test_a_crease_between_straight_bays_is_an_edge() -> None:

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from "react";
 import type { Step } from "../api/types";
 import { useBuilt, useDocument } from "../floor/context";
 import { cross, dot, sectionSummary, sheetOf, type SheetSummary } from "../model/outline";
-import { bodyGeometry, type NamedLine } from "../scene/bodyGeometry";
+import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry";
 import { railSummary } from "../model/rails";
 import { planeCut, seenRound } from "../scene/planeCut";
 import type { XY } from "./drawing";
@@ -30,7 +30,9 @@ const NO_CUT: Cut = { path: "", round: "", corners: [], edges: [] };
 const FEW = 8;
 
 const sharp = (lines: NamedLine[]): Float32Array[] =>
-  lines.filter(({ name }) => !name.startsWith("ring:")).map(({ segments }) => segments);
+  lines.filter(({ name }) => !name.startsWith(RING)).map(({ segments }) => segments);
+
+const drawn = ({ name }: NamedLine): boolean => !name.startsWith(UNDER);
 
 /** Some of the points of flat pairs, its first and its last among them. */
 function everyFew(flat: Float32Array): Triple[] {
@@ -136,7 +138,9 @@ export function useUnderlay(section: Step): Underlay {
             .flatMap((flat) => everyFew(flat).map(into)),
           edges: ready
             .filter((b) => b.before)
-            .flatMap((b) => b.geometry.lines.map((l) => ({ step: b.step, part: l.name, path: pairs(l.segments) }))),
+            .flatMap((b) =>
+              b.geometry.lines.filter(drawn).map((l) => ({ step: b.step, part: l.name, path: pairs(l.segments) })),
+            ),
         });
       })
       .catch(() => undefined);

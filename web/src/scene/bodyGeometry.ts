@@ -13,6 +13,11 @@ export interface BodyGeometry {
   lines: NamedLine[];
 }
 
+/** Before the name of an edge on which a section lies: it can be picked, the ring is drawn for both. */
+export const UNDER = "under:";
+/** Before the name of a section that lies on a body. */
+export const RING = "ring:";
+
 const MOST_KEPT = 24;
 const loader = new GLTFLoader();
 const kept = new Map<string, Promise<BodyGeometry>>();

@@ -1,5 +1,5 @@
 import * as THREE from "three";
-import { bodyGeometry } from "./bodyGeometry";
+import { bodyGeometry, RING } from "./bodyGeometry";
 import { distanceToSee, VIEWS } from "./framing";
 import { Lights } from "./lights";
 import { lineMaterial, shadowMaterial, skinMaterial } from "./materials";
@@ -35,7 +35,7 @@ async function take(key: string): Promise<string> {
     const camera = new THREE.PerspectiveCamera(22, SIZE.width / SIZE.height, 1, 20000);
     camera.up.set(0, 0, 1);
     scene.add(new THREE.Mesh(surface, skin));
-    const rings = lines.filter((line) => line.name.startsWith("ring:") && line.segments.length >= 6);
+    const rings = lines.filter((line) => line.name.startsWith(RING) && line.segments.length >= 6);
     const drawn = rings.map((ring) => new LineSegments2(new LineSegmentsGeometry().setPositions(ring.segments), edge));
     scene.add(...drawn);
     surface.computeBoundingBox();

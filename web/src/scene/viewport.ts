@@ -4,7 +4,7 @@ import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { SceneMode } from "../model/place";
 import { colours } from "../theme/colours";
-import type { BodyGeometry } from "./bodyGeometry";
+import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
 import { distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
@@ -74,7 +74,6 @@ export interface View {
   target: number[];
 }
 
-const RING = "ring:";
 /** How near, in pixels, an edge or a rail has to be to be picked. */
 const PICKED = 8;
 
@@ -102,6 +101,7 @@ export class Viewport {
     chosen: lineMaterial(colours.buoy, 3),
     rail: lineMaterial(colours.estuary, 2.4),
     hidden: throughMaterial(colours.estuary, 2),
+    hiddenChosen: throughMaterial(colours.buoy, 2.4),
     guide: lineMaterial(colours.buoy, 2),
   };
   private readonly clock = new THREE.Timer();
@@ -323,7 +323,7 @@ export class Viewport {
       this.stage.add(mesh);
       body.geometry.surface.computeBoundingBox();
       if (body.geometry.surface.boundingBox) this.box.union(body.geometry.surface.boundingBox);
-      for (const line of body.geometry.lines) this.addLine(line.name, line.segments);
+      for (const line of body.geometry.lines) if (!line.name.startsWith(UNDER)) this.addLine(line.name, line.segments);
     }
     const stale = this.bodies.some((body) => body.stale);
     this.skin.wireframe = this.mode === "wire";
@@ -332,9 +332,9 @@ export class Viewport {
       if (section.loose || !this.bodies.length) this.addOutline(section);
     }
     for (const { id, line } of this.rails) {
-      const style = id === this.selected || id === this.hovered ? this.lineStyles.chosen : this.lineStyles.rail;
-      this.add(chords(line), style);
-      this.add(chords(line), this.lineStyles.hidden);
+      const chosen = id === this.selected || id === this.hovered;
+      this.add(chords(line), chosen ? this.lineStyles.chosen : this.lineStyles.rail);
+      this.add(chords(line), chosen ? this.lineStyles.hiddenChosen : this.lineStyles.hidden);
       for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
     }
     this.placeShadow();
@@ -437,7 +437,7 @@ export class Viewport {
         if (name.startsWith(RING)) continue;
         for (let i = 0; i + 5 < segments.length; i += 6) {
           const pixels = this.nearest(triples(segments.subarray(i, i + 6)), x, y)?.pixels ?? PICKED;
-          if (pixels < (found?.pixels ?? PICKED)) found = { edge: [body.id, name], pixels };
+          if (pixels < (found?.pixels ?? PICKED)) found = { edge: [body.id, name.replace(UNDER, "")], pixels };
         }
       }
     return found?.edge ?? null;

@@ -5,7 +5,7 @@ import type { Step } from "../api/types";
 import { useDocument, useFloor, useStatus } from "../floor/context";
 import { railShape, railSummary } from "../model/rails";
 import { length } from "../model/units";
-import { bodyGeometry } from "../scene/bodyGeometry";
+import { bodyGeometry, RING, UNDER } from "../scene/bodyGeometry";
 import { Facts } from "./Facts";
 import { RailPoints } from "./RailPoints";
 import { ParamField, Picker, SchemaFields } from "./SchemaForm";
@@ -51,7 +51,10 @@ function EdgePicker({ step }: { step: Step }) {
     let wanted = true;
     if (mesh)
       void bodyGeometry(mesh)
-        .then(({ lines }) => wanted && setNames(lines.map((l) => l.name).filter((name) => !name.startsWith("ring:"))))
+        .then(
+          ({ lines }) =>
+            wanted && setNames(lines.map((l) => l.name.replace(UNDER, "")).filter((name) => !name.startsWith(RING))),
+        )
         .catch(() => undefined);
     return () => {
       wanted = false;

@@ -29,7 +29,7 @@ from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
 
-CODE_VERSION = "2"
+CODE_VERSION = "3"
 """Part of every key: raise it when a build gives another result for the same input."""
 
 Starting = Callable[[Step, str], None]

@@ -26,7 +26,8 @@ Indices = npt.NDArray[np.uint32]
 class DisplayMesh:
     """positions, normals: (n, 3). triangles: (t, 3). face_of: (n,) index into face_names.
 
-    line_positions: (m, 3). lines: (s, 2). line_of: (m,) index into line_names; names of section rings start with `ring:`.
+    line_positions: (m, 3). lines: (s, 2). line_of: (m,) index into line_names; names of section rings start with `ring:`,
+    those of edges on which a section lies with `under:`: the ring is drawn for both.
     """
 
     positions: Floats
@@ -48,10 +49,9 @@ def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
     parts += [_cap(cap, [chains.get(_key(curve)) for curve in cap.boundary], tolerance) for cap in shell.caps]
     names = (*(face.name for face in shell.faces), *(cap.name for cap in shell.caps))
     offsets = np.cumsum([0, *(len(p) for p, _, _ in parts)])
-    # where a section lies on an edge, one line stands for both
     on_rings = {_key(curve) for ring in shell.rings for curve in ring.curves}
     lines: list[tuple[str, tuple[Curve, ...]]] = [
-        (edge.name, (edge.curve,)) for edge in edges(shell) if not edge.smooth and _key(edge.curve) not in on_rings
+        (edge.name if _key(edge.curve) not in on_rings else f"under:{edge.name}", (edge.curve,)) for edge in edges(shell) if not edge.smooth
     ]
     lines += [(f"ring:{ring.name}", ring.curves) for ring in shell.rings]
     line_parts = [(number, polyline(curve, tolerance)) for number, (_, curves) in enumerate(lines) for curve in curves]
