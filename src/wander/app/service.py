@@ -17,13 +17,14 @@ from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, Step
 from wander.app.engine.mesh_store import MeshStore
 from wander.app.hub import Hub
 from wander.app.settings import Settings
+from wander.app.store.pictures import keep_picture
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import FileFormat
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.reading import read_document, write_document
 from wander.core.document.document import Document
-from wander.core.document.edits import Draw, Edit, SetParam
+from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.expressions import ExpressionError, Kind, evaluate, with_default_unit
 from wander.core.exchange.curves import Placing
 
@@ -153,6 +154,15 @@ class Service:
         found = orjson.loads(self.engine.bring(design, data, file_name, placing, tolerance).result())
         edit = Draw.model_validate({"do": "draw", "step": step, "acts": [found["act"]]})
         return self.edit(design, base, [edit]), Brought(found["curves"], found["points"], found["deviation"])
+
+    def add_picture(self, design: str, base: int, station: str, data: bytes, name: str) -> Head:
+        """Lay a reference picture on a station, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
+        head = self.store.head(design)
+        if head.revision != base:
+            raise StaleBase(head.revision)
+        key = keep_picture(self.engine.picture(design, data).result())
+        params = {"station": {"step": station}, "picture": key}
+        return self.edit(design, base, [AddStep.model_validate({"do": "add-step", "kind": "picture", "name": name, "params": params})])
 
     def drawing(self, design: str, step: str, file_format: DrawingFormat) -> tuple[str, Future[bytes]]:
         """The section's name and the file to come."""

@@ -47,6 +47,14 @@ export const api = {
     orRefused(
       http.GET("/api/designs/{design}/revisions/{revision}/bodies", { params: { path: { design, revision } } }),
     ),
+  addPicture: (design: string, base_revision: number, station: string, name: string, file: Blob): Promise<Design> =>
+    orRefused(
+      http.POST("/api/designs/{design}/pictures", {
+        params: { path: { design }, query: { base_revision, station, name } },
+        body: file as never,
+        bodySerializer: (body) => body,
+      }),
+    ),
   worth: (design: string, text: string, kind: "length" | "angle" | "count"): Promise<{ value: number | null }> =>
     orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),

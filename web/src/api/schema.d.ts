@@ -281,6 +281,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Picture
+         * @description Lay a reference picture (PNG or JPEG), the body of the request, on a station.
+         */
+        post: operations["add_picture_api_designs__design__pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}": {
         parameters: {
             query?: never;
@@ -410,6 +430,26 @@ export interface paths {
          * @description The JSON Schema of the open format.
          */
         get: operations["schema_api_schema_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reference Picture
+         * @description A reference picture. What a key stands for never changes.
+         */
+        get: operations["reference_picture_api_pictures__key__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -841,7 +881,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * Extend
@@ -1071,7 +1111,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "file-refused" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
             /** Current */
             current?: number | null;
             /** Index */
@@ -1245,6 +1285,31 @@ export interface components {
             wring: number;
             /** Deviation */
             deviation: number;
+        };
+        /**
+         * ScalePicture
+         * @description Scales a reference picture so that two places on it are so far apart, the first staying where it is. Places on the station, mm.
+         */
+        ScalePicture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scale-picture";
+            /** Step */
+            step: string;
+            /** First */
+            first: [
+                number,
+                number
+            ];
+            /** Second */
+            second: [
+                number,
+                number
+            ];
+            /** Distance */
+            distance: number | string;
         };
         /**
          * SetDimension
@@ -1629,7 +1694,53 @@ export interface components {
             /** Label */
             label: string;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+        };
+        /**
+         * PictureSummary
+         * @description Where the picture lies: the plane of its station, and on it the middle and the width in mm, the turn in radians. fade: 0 to 1.
+         */
+        PictureSummary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            result: "picture";
+            /** Station */
+            station: string;
+            /** Picture */
+            picture: string;
+            /** Origin */
+            origin: [
+                number,
+                number,
+                number
+            ];
+            /** X */
+            x: [
+                number,
+                number,
+                number
+            ];
+            /** Y */
+            y: [
+                number,
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Width */
+            width: number;
+            /** Turn */
+            turn: number;
+            /** Fade */
+            fade: number;
+            /** Locked */
+            locked: boolean;
         };
         /**
          * PreviewIn
@@ -1646,7 +1757,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** PreviewRefused */
         PreviewRefused: {
@@ -1754,7 +1865,9 @@ export interface components {
         };
         /**
          * SectionSummary
-         * @description outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm. station: the step it stands on.
+         * @description outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm.
+         *
+         *     station: the step it stands on.
          */
         SectionSummary: {
             /**
@@ -1938,7 +2051,7 @@ export interface components {
              * Summary
              * @default null
              */
-            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["BodySummary"]) | null;
+            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["PictureSummary"] | components["schemas"]["BodySummary"]) | null;
             /**
              * Findings
              * @default []
@@ -2595,6 +2708,45 @@ export interface operations {
             };
         };
     };
+    add_picture_api_designs__design__pictures_post: {
+        parameters: {
+            query: {
+                base_revision: number;
+                station: string;
+                name: string;
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drawing_api_designs__design__drawings__step__get: {
         parameters: {
             query: {
@@ -2797,6 +2949,35 @@ export interface operations {
                         [key: string]: unknown;
                     };
                 };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reference_picture_api_pictures__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Default Response */
             default: {

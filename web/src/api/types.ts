@@ -14,6 +14,7 @@ export type StepStatus = Schemas["StepStatus"];
 export type Finding = StepStatus["findings"][number];
 export type Fix = NonNullable<Finding["fixes"]>[number];
 export type SectionSummary = Schemas["SectionSummary"];
+export type PictureSummary = Schemas["PictureSummary"];
 export type RailSummary = Schemas["RailSummary"];
 export type StationSummary = Schemas["StationSummary"];
 export type BodySummary = Schemas["BodySummary"];

@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
 import { api } from "../api/client";
+import { useAddPicture } from "./useAddPicture";
 import type { Step } from "../api/types";
 import { saveFile } from "../app/saveFile";
 import { useProblem } from "../app/useProblem";
@@ -15,6 +16,7 @@ import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { BringIn } from "./BringIn";
 import { HeldBy } from "./HeldBy";
+import { PicturePanel } from "./PicturePanel";
 import { Paper } from "./Paper";
 import { TOOLS, type Tool } from "./tools";
 import { useBoard, type BoardState } from "./useBoard";
@@ -99,7 +101,7 @@ export function Board({ section }: { section: Step }) {
         <Files section={section} />
       </Box>
       <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>
-        <Paper board={board} underlay={underlay} />
+        <Paper section={section} board={board} underlay={underlay} />
       </Box>
       <Hint board={board} />
       <Box
@@ -109,6 +111,7 @@ export function Board({ section }: { section: Step }) {
       >
         <Box sx={{ p: 2, display: "grid", gap: 1.5, alignContent: "start", flex: 1, minHeight: 0, overflow: "auto" }}>
           <Findings section={section} />
+          <PicturePanel section={section} board={board} />
           <HeldBy board={board} />
           <Outline section={section} />
         </Box>
@@ -231,11 +234,15 @@ function Files({ section }: { section: Step }) {
   const { id } = useFloor();
   const problem = useProblem();
   const [bringing, setBringing] = useState(false);
+  const addPicture = useAddPicture();
   const save = (format: "dxf" | "svg") => api.drawing(id, section.id, format).then(saveFile).catch(problem);
   return (
     <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
       <Button variant="outlined" onClick={() => setBringing(true)}>
         Bring in
+      </Button>
+      <Button variant="outlined" onClick={() => void addPicture(stationOf(section))}>
+        Picture
       </Button>
       <Box sx={{ display: "flex", gap: 0.5 }}>
         {(["dxf", "svg"] as const).map((format) => (

@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
+import type { Step } from "../api/types";
 import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
@@ -7,6 +8,7 @@ import { numbers } from "../theme/theme";
 import { MEASURES, type XY } from "./drawing";
 import { dimensionOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
+import { PicturesUnder } from "./PictureUnder";
 import { extentOf, fit, Grid, gridStep, Segment, type Look } from "./sheetLook";
 import { snap, type Spot } from "./snap";
 import type { Underlay } from "./useUnderlay";
@@ -15,7 +17,7 @@ import type { BoardState } from "./useBoard";
 const NEAR = 9;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, and what is being drawn. */
-export function Paper({ board, underlay }: { board: BoardState; underlay: Underlay }) {
+export function Paper({ section, board, underlay }: { section: Step; board: BoardState; underlay: Underlay }) {
   const { doing, store, drawn, tool, offer, pull, letGo } = board;
   const { unit } = useDocument();
   const holder = useRef<HTMLDivElement>(null);
@@ -194,6 +196,7 @@ export function Paper({ board, underlay }: { board: BoardState; underlay: Underl
         </defs>
         {doing.grid && <Grid look={{ x, y, scale }} size={size} step={grid} toScreen={toScreen} />}
         <g transform={transform} fill="none">
+          {doing.underlay && <PicturesUnder section={section} scale={scale} still={tool !== null} />}
           {doing.underlay && (
             <>
               {underlay.ghosts.map((g) => (

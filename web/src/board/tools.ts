@@ -347,6 +347,17 @@ export const TOOLS: Tool[] = [
   })),
 ];
 
+/** Two places on a reference picture, and how far apart they are. */
+export const SCALE_PICTURE: Tool = {
+  id: "scale-picture",
+  title: "Scale the picture",
+  group: "change",
+  hint: "Click two places on the picture, then type how far apart they are and press Enter.",
+  fields: [{ name: "distance", title: "Distance", kind: "length" }],
+  make: () => null,
+  ghost: ([a, b], pointer) => (a ? path(a.at, b?.at ?? pointer) : ""),
+};
+
 function spline(type: "spline" | "poles", title: string, hint: string, least: number): Tool {
   return {
     id: type,

@@ -5,7 +5,8 @@ import type { Edit, Step } from "../api/types";
 import { useFloor, useHead, useStatus } from "../floor/context";
 import { drawnOf, isDrawn, type Act, type Drawn, type XY } from "./drawing";
 import type { Spot } from "./snap";
-import { TOOLS, type Tool } from "./tools";
+import { placedOn } from "./placed";
+import { SCALE_PICTURE, TOOLS, type Tool } from "./tools";
 import { useTyped } from "./useTyped";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
@@ -24,6 +25,8 @@ export interface Doing {
   underlay: boolean;
   /** Seen from behind. */
   mirrored: boolean;
+  /** The reference picture that is being scaled. */
+  scaled: string | null;
 }
 
 const IDLE: Doing = {
@@ -37,6 +40,7 @@ const IDLE: Doing = {
   grid: true,
   underlay: true,
   mirrored: false,
+  scaled: null,
 };
 
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
@@ -60,9 +64,10 @@ export function useBoard(section: Step) {
     return () => live.hurry(false);
   }, [live]);
 
-  const tool: Tool | null = TOOLS.find((t) => t.id === doing.tool) ?? null;
+  const tool: Tool | null = [...TOOLS, SCALE_PICTURE].find((t) => t.id === doing.tool) ?? null;
   const choose = useCallback(
-    (id: string | null) => store.setState({ tool: id, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
+    (id: string | null, scaled: string | null = null) =>
+      store.setState({ tool: id, scaled, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
     [store],
   );
   const told = useTyped(tool, doing.typed);
@@ -70,7 +75,21 @@ export function useBoard(section: Step) {
   const offer = useCallback(
     async (picks: readonly Spot[], done = false) => {
       if (!tool) return;
-      const acts = tool.make(picks, await told(store.getState().typed), done);
+      const typed = await told(store.getState().typed);
+      if (tool.id === SCALE_PICTURE.id) {
+        const [a, b] = picks;
+        store.setState({ picks });
+        const { distance } = typed;
+        const { scaled } = store.getState();
+        if (!a || !b || !distance || !scaled) return;
+        const { out } = placedOn(section);
+        await change([
+          { do: "scale-picture", step: scaled, first: [...out(a.at)], second: [...out(b.at)], distance: distance.text },
+        ]);
+        choose(null);
+        return;
+      }
+      const acts = tool.make(picks, typed, done);
       if (acts === null) {
         store.setState({ picks: done ? [] : picks });
         return;
@@ -96,7 +115,7 @@ export function useBoard(section: Step) {
         if (end !== undefined && at) store.setState({ picks: [{ at, point: end, way: "point" }] });
       }
     },
-    [tool, store, act, section, told],
+    [tool, store, act, section, told, change, choose],
   );
   const pull = useCallback(
     (point: string, to: XY) => {

@@ -6,6 +6,7 @@ import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry
 import { railSummary } from "../model/rails";
 import { planeCut, seenRound } from "../scene/planeCut";
 import type { XY } from "./drawing";
+import { placedOn } from "./placed";
 
 /** What lies under the drawing: other sections seen square on, where bodies cross this plane, and places of both that can be met. */
 export interface Underlay {
@@ -47,14 +48,10 @@ type Triple = readonly [number, number, number];
 /** From space into the drawing of a section: onto its plane, and back from where the drawing was moved and turned. */
 function intoDrawing(summary: SheetSummary, section: Step): (p: Triple) => XY {
   const { origin, x, y } = summary;
-  const [ax, ay] = (section.params["at"] as [unknown, unknown] | undefined) ?? [0, 0];
-  const at: XY = [typeof ax === "number" ? ax : 0, typeof ay === "number" ? ay : 0];
-  const turn = typeof section.params["turn"] === "number" ? (section.params["turn"] * Math.PI) / 180 : 0;
-  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const { into } = placedOn(section);
   return (p) => {
     const off: Triple = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
-    const [u, v] = [dot(off, x) - at[0], dot(off, y) - at[1]];
-    return [c * u + s * v, -s * u + c * v];
+    return into([dot(off, x), dot(off, y)]);
   };
 }
 

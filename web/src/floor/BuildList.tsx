@@ -63,7 +63,7 @@ export const BuildList = memo(function BuildList() {
           </span>
         </Row>
       ))}
-      {outline.bare.map((step) => (
+      {[...outline.pictures, ...outline.bare].map((step) => (
         <Row key={step.id} step={step}>
           <span>{step.name}</span>
         </Row>

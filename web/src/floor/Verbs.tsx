@@ -4,6 +4,8 @@ import Divider from "@mui/material/Divider";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { memo, useState } from "react";
+import { api } from "../api/client";
+import { pickFile } from "../app/pickFile";
 import type { Built } from "../api/built";
 import type { DesignDocument, Edit } from "../api/types";
 import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
@@ -93,7 +95,7 @@ function Choices({ verb, close }: { verb: Verb; close: () => void }) {
 
 /** What each verb can do as things stand. */
 export function choicesOf(
-  { change, place }: FloorContext,
+  { change, cut, place }: FloorContext,
   { steps, unit }: DesignDocument,
   outline: DesignOutline,
   statuses: Built["steps"],
@@ -104,6 +106,7 @@ export function choicesOf(
     outline.groups.at(-1);
   const stands = group?.stands ?? outline.loose;
   const last = stands.at(-1);
+  const standHere = stands.find((stand) => stand.section === selected || stand.station === selected);
   const plane = planeOf(last);
   const spacing = unit === "in" ? millimetres("in") : 30;
   const beyond = last
@@ -210,6 +213,17 @@ export function choicesOf(
       {
         title: last ? `Station ${lengthNumber(beyond, unit)} ${unit} along` : "Station seen from the top",
         act: () => station(plane, beyond),
+      },
+      null,
+      {
+        title: "Reference picture on the station",
+        act: async () => {
+          const station_ = bareStation?.id ?? (standHere ?? last)?.station;
+          const file = station_ ? await pickFile("image/png,image/jpeg") : null;
+          const name = `Picture ${outline.pictures.length + 1}`;
+          if (file && station_) await cut((base, design) => api.addPicture(design, base, station_, name, file));
+        },
+        ...(bareStation || last ? {} : { disabled: "needs a station" }),
       },
       null,
       { title: "Station on the top plane", act: () => station("top", 0) },

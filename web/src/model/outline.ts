@@ -28,6 +28,7 @@ export interface DesignOutline {
   /** Stations that nothing stands on. */
   bare: Step[];
   rails: Step[];
+  pictures: Step[];
 }
 
 type Steps = Record<string, StepStatus>;
@@ -84,10 +85,13 @@ export function outlineOf(document: DesignDocument, steps: Steps): DesignOutline
     .filter((step) => step.kind === "section" && !used.has(step.id))
     .map((step, index) => standOf(step, index + 1, steps, null))
     .sort((a, b) => a.at - b.at);
-  const stoodOn = new Set(document.steps.filter((step) => ["section", "rail"].includes(step.kind)).map(stationOf));
+  const stoodOn = new Set(
+    document.steps.filter((step) => ["section", "rail", "picture"].includes(step.kind)).map(stationOf),
+  );
   const bare = document.steps.filter((step) => step.kind === "station" && !stoodOn.has(step.id));
   const rails = document.steps.filter((step) => step.kind === "rail");
-  return { groups, loose, bare, rails };
+  const pictures = document.steps.filter((step) => step.kind === "picture");
+  return { groups, loose, bare, rails, pictures };
 }
 
 function standOf(step: Step, number: number, steps: Steps, body: Step | null): Stand {

@@ -9,8 +9,9 @@ import { bodyGeometry } from "./bodyGeometry";
 import { railShape, railSummary } from "../model/rails";
 import type { Pull } from "./grips";
 import "./scene.css";
+import { usePictures } from "./usePictures";
 import { useRailPull } from "./useRailPull";
-import { Viewport, type StagedBody, type StagedSection, type StageListeners } from "./viewport";
+import { Viewport, type StagedBody, type StagedPicture, type StagedSection, type StageListeners } from "./viewport";
 
 interface SceneBody {
   id: string;
@@ -106,6 +107,9 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       }),
     );
   }, [outline, steps]);
+  const pictures = usePictures();
+  const laid = JSON.stringify(pictures);
+  useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);
   useEffect(() => {
     viewport.current?.setGrips(grips());
   }, [grips, steps, selected]);

@@ -9,6 +9,7 @@ import { Grips, type Grip, type Pull } from "./grips";
 import { distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
+import { PicturePlanes } from "./picturePlanes";
 import { planeCut } from "./planeCut";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
@@ -38,6 +39,15 @@ export interface StagedSection {
 export interface StagedRail {
   id: string;
   line: Float32Array;
+}
+
+/** A reference picture on stage: its middle and its two half sides in space, mm. */
+export interface StagedPicture {
+  url: string;
+  middle: readonly [number, number, number];
+  right: readonly [number, number, number];
+  up: readonly [number, number, number];
+  opacity: number;
 }
 
 /** The place on a line nearest to the pointer: between which of its points, how far from the first of them, and how many pixels off. */
@@ -88,6 +98,7 @@ export class Viewport {
   private readonly tripod: Tripod;
   private readonly grips: Grips;
   private rails: StagedRail[] = [];
+  private readonly pictures: PicturePlanes;
   private edgesOnly = false;
   private readonly stage = new THREE.Group();
   private readonly overlay = new THREE.Group();
@@ -145,8 +156,9 @@ export class Viewport {
     this.tags = new Tags(container, listeners.pick, listeners.hover, this.slide);
     this.tripod = new Tripod(container);
     this.grips = new Grips(container, listeners.pull);
+    this.pictures = new PicturePlanes(() => this.invalidate());
     this.shadow.visible = false;
-    this.scene.add(this.stage, this.shadow, this.overlay, this.ghosts);
+    this.scene.add(this.pictures.group, this.stage, this.shadow, this.overlay, this.ghosts);
     canvas.addEventListener("pointerdown", this.press);
     canvas.addEventListener("pointerup", this.release);
     canvas.addEventListener("pointermove", this.hoverOver);
@@ -178,6 +190,10 @@ export class Viewport {
     if (!rails.length && !this.rails.length) return;
     this.rails = rails;
     this.compose();
+  }
+
+  setPictures(pictures: StagedPicture[]): void {
+    this.pictures.set(pictures);
   }
 
   setGrips(grips: Grip[]): void {
@@ -285,6 +301,7 @@ export class Viewport {
     this.shadow.material.dispose();
     this.tags.dispose();
     this.grips.dispose();
+    this.pictures.dispose();
     this.tripod.dispose();
     this.controls.dispose();
     this.renderer.domElement.remove();

@@ -16,8 +16,14 @@ import { StationPlace } from "./StationPlace";
 import { StepActions } from "./StepActions";
 
 /** Parameters that are set elsewhere: in lists of their own, or on the Run. */
-const LEFT_OUT = ["sections", "start", "end", "twist", "width", "height", "together", "plane", "place"];
-const TITLES: Record<string, string> = { loft: "Loft", section: "Section", station: "Station", rail: "Rail" };
+const LEFT_OUT = ["sections", "start", "end", "twist", "width", "height", "together", "plane", "place", "picture"];
+const TITLES: Record<string, string> = {
+  loft: "Loft",
+  section: "Section",
+  station: "Station",
+  rail: "Rail",
+  picture: "Reference picture",
+};
 
 /** The selected step: what goes into it, its numbers, and what is to be said of it. */
 export const Sheet = memo(function Sheet() {

@@ -5,13 +5,15 @@ from __future__ import annotations
 import os
 from typing import Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
 from wander.app.api.problems import UnknownMesh
 from wander.app.api.using import Using
 from wander.app.api.wire import KindOut
+from wander.app.store.pictures import picture
 from wander.core.design.reading import document_schema
+from wander.core.exchange.pictures import media_type
 from wander.core.steps import REGISTRY
 
 router = APIRouter(prefix="/api", tags=["catalog"])
@@ -32,6 +34,13 @@ def kinds() -> list[KindOut]:
 def schema() -> dict[str, Any]:
     """The JSON Schema of the open format."""
     return document_schema()
+
+
+@router.get("/pictures/{key}", response_class=Response)
+def reference_picture(key: str, service: Using) -> Response:
+    """A reference picture. What a key stands for never changes."""
+    data = picture(key)
+    return Response(data, media_type=media_type(data), headers={"Cache-Control": "public, max-age=31536000, immutable"})
 
 
 @router.get("/meshes/{key}", response_class=FileResponse)

@@ -137,6 +137,18 @@ async def bring(
     return BroughtOut(design=DesignOut.of(head), curves=brought.curves, points=brought.points, deviation=brought.deviation)
 
 
+@router.post(
+    "/{design}/pictures",
+    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
+)
+async def add_picture(
+    design: str, request: Request, service: Using, base_revision: int, station: str, name: Annotated[str, Query(min_length=1, max_length=80)]
+) -> DesignOut:
+    """Lay a reference picture (PNG or JPEG), the body of the request, on a station."""
+    data = await request.body()
+    return DesignOut.of(await asyncio.to_thread(service.add_picture, design, base_revision, station, data, name))
+
+
 @router.get("/{design}/drawings/{step}", response_class=Response)
 async def drawing(design: str, step: str, service: Using, file_format: Annotated[DrawingFormat, Query(alias="format")]) -> Response:
     """The drawing of a section in real size."""

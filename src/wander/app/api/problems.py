@@ -20,6 +20,7 @@ from starlette.exceptions import HTTPException
 
 from wander.app.engine.engine import CutRefused, ExportFailed, FileRefused
 from wander.app.library import NoProfile
+from wander.app.store.pictures import UnknownPicture
 from wander.app.store.profiles import UnknownProfile
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
 from wander.core.design.errors import EditRefused, UnreadableDocument
@@ -37,6 +38,7 @@ Code = Literal[
     "export-failed",
     "cut-refused",
     "file-refused",
+    "no-picture",
     "no-profile",
     "unknown-revision",
     "too-large",
@@ -108,6 +110,12 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(UnknownRevision)
     async def unknown_revision(request: Request, error: UnknownRevision) -> JSONResponse:
         return respond(404, "unknown-revision", "No such version", f"This design has no revision or version {error}.")
+
+    @app.exception_handler(UnknownPicture)
+    async def unknown_picture(request: Request, error: UnknownPicture) -> JSONResponse:
+        return respond(
+            404, "no-picture", "No such picture", "This machine does not have the picture; a design brings only its place along. Add it again."
+        )
 
     @app.exception_handler(UnknownProfile)
     async def unknown_profile(request: Request, error: UnknownProfile) -> JSONResponse:

@@ -24,6 +24,7 @@ from wander.app.engine.messages import (
     DrawingRequest,
     ExportRequest,
     Finished,
+    PictureRequest,
     Question,
     Request,
     Shaped,
@@ -56,14 +57,14 @@ class CutRefused(RuntimeError):
 
 
 class FileRefused(RuntimeError):
-    """A file with curves can't be used, or a drawing not be written; the message says why."""
+    """A file that was brought along can't be used, or a drawing not be written; the message says why."""
 
 
 def _failure(request: Question, why: str) -> Exception:
     match request:
         case CutRequest():
             return CutRefused(why)
-        case BringRequest() | DrawingRequest():
+        case BringRequest() | PictureRequest() | DrawingRequest():
             return FileRefused(why)
         case _:
             return ExportFailed(why)
@@ -155,6 +156,10 @@ class Engine:
     def bring(self, design: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> Future[bytes]:
         """What the curves of a file make, as JSON, or FileRefused."""
         return self._ask(self._lane_of(design), lambda number: BringRequest(number, design, data, file_name, placing, tolerance), READING_SECONDS)
+
+    def picture(self, design: str, data: bytes) -> Future[bytes]:
+        """A picture made small and harmless, or FileRefused."""
+        return self._ask(self._lane_of(design), lambda number: PictureRequest(number, design, data), READING_SECONDS)
 
     def drawing(self, design: str, body: bytes, step: str, file_format: DrawingFormat) -> Future[bytes]:
         """The drawing of a section as a file, or FileRefused."""

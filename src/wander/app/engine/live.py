@@ -8,11 +8,12 @@ from pydantic import BaseModel, Field
 
 from wander.core.document.findings import Finding
 from wander.core.steps.loft import BodySummary
+from wander.core.steps.picture import PictureSummary
 from wander.core.steps.rail import RailSummary
 from wander.core.steps.section import SectionSummary
 from wander.core.steps.station import StationSummary
 
-Summary = Annotated[StationSummary | SectionSummary | RailSummary | BodySummary, Field(discriminator="result")]
+Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary, Field(discriminator="result")]
 
 
 class StepStatus(BaseModel):

@@ -75,6 +75,15 @@ class BringRequest:
 
 
 @dataclass(frozen=True)
+class PictureRequest:
+    """Make a picture that somebody brought along small and harmless."""
+
+    job: int
+    design: str
+    data: bytes
+
+
+@dataclass(frozen=True)
 class DrawingRequest:
     """Write the drawing of a section to a file."""
 
@@ -85,7 +94,7 @@ class DrawingRequest:
     file_format: DrawingFormat
 
 
-Question = ExportRequest | CutRequest | BodiesRequest | BringRequest | DrawingRequest
+Question = ExportRequest | CutRequest | BodiesRequest | BringRequest | PictureRequest | DrawingRequest
 """What is answered once, with bytes or the reason why there are none."""
 Request = BuildRequest | SolidRequest | Question
 

@@ -22,6 +22,7 @@ from wander.app.engine.messages import (
     DrawingRequest,
     ExportRequest,
     Finished,
+    PictureRequest,
     Request,
     Shaped,
     SolidDone,
@@ -39,6 +40,7 @@ from wander.core.document.document import Document, Step
 from wander.core.document.findings import Finding
 from wander.core.exchange.curves import UnreadableCurves
 from wander.core.exchange.glb import write_glb
+from wander.core.exchange.pictures import UnreadablePicture, read_picture
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import display_mesh
@@ -80,7 +82,7 @@ class Worker:
                     data, error = self._cut(request)
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
 
-                case BringRequest() | DrawingRequest():
+                case BringRequest() | PictureRequest() | DrawingRequest():
                     self._send(Started(request.job, "", f"file-{request.job}"))
                     data, error = self._file(request)
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
@@ -115,12 +117,14 @@ class Worker:
             return None, str(error)
         return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
 
-    def _file(self, request: BringRequest | DrawingRequest) -> tuple[bytes | None, str | None]:
+    def _file(self, request: BringRequest | PictureRequest | DrawingRequest) -> tuple[bytes | None, str | None]:
         try:
             if isinstance(request, DrawingRequest):
                 return drawing_file(read_kept(request.document), request.step, request.file_format), None
+            if isinstance(request, PictureRequest):
+                return read_picture(request.data), None
             return orjson.dumps(asdict(bring(request.data, request.file_name, request.placing, request.tolerance))), None
-        except (UnreadableCurves, GeometryError) as error:
+        except (UnreadableCurves, UnreadablePicture, GeometryError) as error:
             return None, str(error)
 
     def _send(self, answer: Answer) -> None:

@@ -33,7 +33,11 @@ def _profiles(database: SqliteDatabase) -> None:
     )
 
 
-MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles]
+def _pictures(database: SqliteDatabase) -> None:
+    database.execute_sql("CREATE TABLE picture (key VARCHAR(32) NOT NULL PRIMARY KEY, created REAL NOT NULL, data BLOB NOT NULL)")
+
+
+MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures]
 
 
 class NewerDatabase(RuntimeError):

@@ -48,6 +48,14 @@ class Version(Table):
     created = FloatField()
 
 
+class Picture(Table):
+    """A reference picture by the key of its data. Designs name it; nothing changes it."""
+
+    key = CharField(max_length=32, primary_key=True)
+    created = FloatField()
+    data = BlobField()
+
+
 class Profile(Table):
     """An own profile: a drawing under a name, as JSON in the open format."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import math
 from collections.abc import Sequence
 from typing import Any
 
@@ -13,10 +14,11 @@ from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
 from wander.core.document.acts import Act, Add
 from wander.core.document.document import Document, NamedDimension, Step
-from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, renamed, with_default_unit
+from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, evaluate, renamed, with_default_unit
 from wander.core.drawing.acts import perform
 from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
+from wander.core.steps.picture import PictureParams
 from wander.core.steps.quantities import Place, with_expressions_changed
 from wander.core.steps.starters import drawing_of, is_drawn_on
 
@@ -54,6 +56,8 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
             return _set_param(document, edit, aliases)
         case e.Draw():
             return _draw(document, edit, aliases)
+        case e.ScalePicture():
+            return _scale_picture(document, edit, aliases)
         case e.RenameStep():
             return _replace(document, _find(document, edit.step, aliases), name=edit.name)
         case e.SkipStep():
@@ -171,6 +175,23 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     drawn = perform(shape, [_with_units(act, kinds, document.unit) for act in edit.acts], scope)
     params = _measured(document, step.kind, {**step.params, "shape": drawn})
     return _replace(document, step, params=params)
+
+
+def _scale_picture(document: Document, edit: e.ScalePicture, aliases: dict[str, str]) -> Document:
+    step = _find(document, edit.step, aliases)
+    if step.kind != "picture":
+        raise LookupError(f"{step.name} is no picture, so there is nothing to scale")
+    scope = document.scope()
+    known = PictureParams.model_validate(step.params, context=scope)
+    text = edit.distance if isinstance(edit.distance, str) else f"{edit.distance} mm"
+    wanted = evaluate(with_default_unit(text, Kind.LENGTH, document.unit), Kind.LENGTH, scope)
+    (ax, ay), (bx, by) = edit.first, edit.second
+    apart = math.hypot(bx - ax, by - ay)
+    if apart < 1e-6 or wanted <= 0:
+        raise LookupError("The two places have to lie apart, and their distance has to be more than zero")
+    factor = wanted / apart
+    at = [ax + (known.at[0] - ax) * factor, ay + (known.at[1] - ay) * factor]
+    return _replace(document, step, params={**step.params, "width": known.width * factor, "at": at})
 
 
 def _hold_with_units(hold: dict[str, Any], unit: LengthUnit) -> dict[str, Any]:

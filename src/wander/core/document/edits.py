@@ -84,6 +84,16 @@ class Draw(Model):
     acts: list[Act] = Field(max_length=5000)
 
 
+class ScalePicture(Model):
+    """Scales a reference picture so that two places on it are so far apart, the first staying where it is. Places on the station, mm."""
+
+    do: Literal["scale-picture"]
+    step: str
+    first: tuple[float, float] = Field(strict=False)
+    second: tuple[float, float] = Field(strict=False)
+    distance: float | str
+
+
 class RenameStep(Model):
     do: Literal["rename-step"]
     step: str
@@ -119,6 +129,7 @@ Edit = Annotated[
     | AddStep
     | SetParam
     | Draw
+    | ScalePicture
     | RenameStep
     | SkipStep
     | MoveStep
