@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from importlib.resources import files
@@ -140,11 +140,18 @@ class Service:
 
     def cut(self, design: str, base: int, step: str, at: float) -> Head:
         """Add the section of a body at a place along its Run, as one change. Raises CutRefused, StaleBase, UnknownDesign."""
+        return self._worked_out(design, base, lambda head: self.engine.cut(design, head.data, step, at))
+
+    def release(self, design: str, base: int, step: str, things: Sequence[str]) -> Head:
+        """Let things of a drawing go from what they follow, as one change. Raises ReleaseRefused, StaleBase, UnknownDesign."""
+        return self._worked_out(design, base, lambda head: self.engine.release(design, head.data, step, tuple(things)))
+
+    def _worked_out(self, design: str, base: int, ask: Callable[[Head], Future[bytes]]) -> Head:
+        """Edits that a worker finds, kept as one change."""
         head = self.store.head(design)
         if head.revision != base:
             raise StaleBase(head.revision)
-        found = orjson.loads(self.engine.cut(design, head.data, step, at).result())
-        return self.edit(design, base, [_EDIT.validate_python(edit) for edit in found])
+        return self.edit(design, base, [_EDIT.validate_python(edit) for edit in orjson.loads(ask(head).result())])
 
     def bring(self, design: str, base: int, step: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> tuple[Head, Brought]:
         """Add the curves of a file to the drawing of a section, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""

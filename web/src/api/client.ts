@@ -47,6 +47,13 @@ export const api = {
     orRefused(
       http.GET("/api/designs/{design}/revisions/{revision}/bodies", { params: { path: { design, revision } } }),
     ),
+  release: (design: string, base_revision: number, step: string, things: string[]): Promise<Design> =>
+    orRefused(
+      http.POST("/api/designs/{design}/drawings/{step}/release", {
+        params: { path: { design, step } },
+        body: { base_revision, things },
+      }),
+    ),
   addPicture: (design: string, base_revision: number, station: string, name: string, file: Blob): Promise<Design> =>
     orRefused(
       http.POST("/api/designs/{design}/pictures", {

@@ -261,6 +261,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/drawings/{step}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Release
+         * @description Let things of a drawing go from what they follow: traces become curves of their own, holds to other things are dropped.
+         */
+        post: operations["release_api_designs__design__drawings__step__release_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}/curves": {
         parameters: {
             query?: never;
@@ -881,7 +901,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * Extend
@@ -1111,7 +1131,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
             /** Current */
             current?: number | null;
             /** Index */
@@ -1175,6 +1195,29 @@ export interface components {
              * @default true
              */
             on: boolean;
+        };
+        /**
+         * ReleaseCopy
+         * @description A linked copy of a section becomes one of its own, as the original is now.
+         */
+        ReleaseCopy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "release-copy";
+            /** Step */
+            step: string;
+        };
+        /**
+         * ReleaseIn
+         * @description things: ids of curves and points in the drawing.
+         */
+        ReleaseIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Things */
+            things: string[];
         };
         /** RemoveDimension */
         RemoveDimension: {
@@ -1694,7 +1737,7 @@ export interface components {
             /** Label */
             label: string;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * PictureSummary
@@ -1757,7 +1800,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** PreviewRefused */
         PreviewRefused: {
@@ -2639,6 +2682,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    release_api_designs__design__drawings__step__release_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseIn"];
             };
         };
         responses: {

@@ -6,9 +6,20 @@ import { useDocument } from "../floor/context";
 import { lengthNumber, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { HOLD_WORDS, holdsFor, MEASURES, type Hold } from "./drawing";
+import { HOLD_WORDS, holdsFor, MEASURES, pointsOf, type Drawn, type Hold } from "./drawing";
 import { MoveForm, SplinePointForm } from "./PickedForms";
 import type { BoardState } from "./useBoard";
+
+/** Whether things follow others: an edge of a body, or whatever a hold ties them to. */
+function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
+  const curves = drawn.curves.filter((c) => things.includes(c.id));
+  const inside = new Set([...things, ...curves.flatMap(pointsOf)]);
+  const tied = ({ type, of }: Hold) => {
+    const own = of.filter((thing) => inside.has(thing)).length;
+    return type !== "coincident" && own > 0 && own < of.length;
+  };
+  return curves.some((c) => c.type === "trace") || drawn.holds.some(tied);
+}
 
 /** What can be done with what is picked, and everything that holds the drawing. */
 export function HeldBy({ board }: { board: BoardState }) {
@@ -51,6 +62,11 @@ export function HeldBy({ board }: { board: BoardState }) {
                 onClick={() => void act([{ act: "mirror", curves: curves.slice(0, -1), about: axis.id }])}
               >
                 Mirror about {axis.id}
+              </Button>
+            )}
+            {followsOthers(drawn, picked) && (
+              <Button variant="outlined" onClick={() => void board.release(picked)}>
+                Release
               </Button>
             )}
             <Button

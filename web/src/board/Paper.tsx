@@ -5,12 +5,13 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { MEASURES, type XY } from "./drawing";
+import { MEASURES, type Curve, type XY } from "./drawing";
 import { dimensionOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
 import { PicturesUnder } from "./PictureUnder";
 import { extentOf, fit, Grid, gridStep, Segment, type Look } from "./sheetLook";
 import { snap, type Spot } from "./snap";
+import { UnderlayLayer } from "./UnderlayLayer";
 import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
@@ -18,12 +19,19 @@ const NEAR = 9;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, and what is being drawn. */
 export function Paper({ section, board, underlay }: { section: Step; board: BoardState; underlay: Underlay }) {
-  const { doing, store, drawn, tool, offer, pull, letGo } = board;
+  const { doing, store, drawn, tool, offer, act, pull, resize, letGo } = board;
   const { unit } = useDocument();
   const holder = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 600 });
   const [look, setLook] = useState<Look | null>(null);
-  const press = useRef<{ x: number; y: number; look: Look; point: string | null; moved: boolean } | null>(null);
+  const press = useRef<{
+    x: number;
+    y: number;
+    look: Look;
+    point: string | null;
+    rim: Curve | null;
+    moved: boolean;
+  } | null>(null);
 
   useLayoutEffect(() => {
     const element = holder.current;
@@ -83,12 +91,14 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const down = (event: PointerEvent<SVGSVGElement>) => {
     if (event.button === 2) return;
     const point = (event.target as Element).closest("[data-point]")?.getAttribute("data-point") ?? null;
+    const onCurve = (event.target as Element).closest("[data-curve]")?.getAttribute("data-curve");
     event.currentTarget.setPointerCapture(event.pointerId);
     press.current = {
       x: event.clientX,
       y: event.clientY,
       look: { x, y, scale },
       point: tool ? null : point,
+      rim: tool || point ? null : (drawn.curves.find((c) => c.id === onCurve && c.type === "circle") ?? null),
       moved: false,
     };
   };
@@ -99,6 +109,8 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
       if (held.point) {
         const spot = spotAt(event, new Set([held.point]));
         pull(held.point, spot.at);
+      } else if (held.rim) {
+        resize(held.rim, spotAt(event).at);
       } else if (!tool || event.buttons === 4) {
         setLook({
           ...held.look,
@@ -125,7 +137,16 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
     const under = document.elementsFromPoint(event.clientX, event.clientY);
     const thing =
       held.point ?? under.map((e) => e.closest("[data-curve]")?.getAttribute("data-curve")).find((id) => id) ?? null;
+    const region = under.map((e) => e.getAttribute("data-region")).find((name) => name);
+    if (!thing && region && (now?.regions.length ?? 0) > 1) takeRegion(region, event.shiftKey);
     pick(thing, event.shiftKey || event.ctrlKey);
+  };
+  /** A click into an area makes it the outline; with Shift it joins those that make it, or leaves them. */
+  const takeRegion = (name: string, more: boolean) => {
+    const used = now?.regions.filter((r) => r.used).map((r) => r.name) ?? [];
+    const rest = used.filter((r) => r !== name);
+    const wanted = !more ? [name] : used.includes(name) ? rest : [...used, name];
+    if (wanted.length && wanted.join() !== used.join()) void act([{ act: "use", regions: wanted }]);
   };
   const pick = (thing: string | null, more: boolean) => {
     const { picked } = store.getState();
@@ -196,72 +217,10 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
         </defs>
         {doing.grid && <Grid look={{ x, y, scale }} size={size} step={grid} toScreen={toScreen} />}
         <g transform={transform} fill="none">
-          {doing.underlay && <PicturesUnder section={section} scale={scale} still={tool !== null} />}
           {doing.underlay && (
             <>
-              {underlay.ghosts.map((g) => (
-                <path
-                  key={g.id}
-                  d={g.path}
-                  stroke={colours.inkSoft}
-                  strokeOpacity={0.45}
-                  strokeDasharray="7 5"
-                  pointerEvents="none"
-                  vectorEffect="non-scaling-stroke"
-                />
-              ))}
-              {tool?.id === "trace" &&
-                underlay.edges.map((e) => (
-                  <g key={`${e.step} ${e.part}`} data-trace={`${e.step}|${e.part}`} style={{ cursor: "pointer" }}>
-                    <path
-                      d={e.path}
-                      stroke="transparent"
-                      strokeWidth={11}
-                      vectorEffect="non-scaling-stroke"
-                      pointerEvents="stroke"
-                    />
-                    <path
-                      d={e.path}
-                      stroke={colours.estuary}
-                      strokeWidth={1.6}
-                      vectorEffect="non-scaling-stroke"
-                      pointerEvents="none"
-                    />
-                  </g>
-                ))}
-              {underlay.round && (
-                <path
-                  d={underlay.round}
-                  stroke={colours.inkSoft}
-                  strokeOpacity={0.6}
-                  vectorEffect="non-scaling-stroke"
-                  data-testid="seen-round"
-                  pointerEvents="none"
-                />
-              )}
-              {underlay.marks.map(({ id, name, at }, i) => (
-                <path
-                  key={`${id} ${i}`}
-                  d={`M${at[0] - 5 * scale} ${at[1]}h${10 * scale}M${at[0]} ${at[1] - 5 * scale}v${10 * scale}`}
-                  stroke={colours.estuary}
-                  strokeWidth={2}
-                  vectorEffect="non-scaling-stroke"
-                  data-rail={id}
-                  pointerEvents="none"
-                >
-                  <title>{name}</title>
-                </path>
-              ))}
-              {underlay.cut && (
-                <path
-                  d={underlay.cut}
-                  stroke={colours.brass}
-                  strokeWidth={1.2}
-                  vectorEffect="non-scaling-stroke"
-                  data-testid="body-cut"
-                  pointerEvents="none"
-                />
-              )}
+              <PicturesUnder section={section} scale={scale} still={tool !== null} />
+              <UnderlayLayer underlay={underlay} scale={scale} tracing={tool?.id === "trace"} />
             </>
           )}
           {now?.regions.map((r) => (
@@ -311,6 +270,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
           {ghost && (
             <path
               d={ghost}
+              data-testid="ghost"
               stroke={colours.buoy}
               strokeWidth={1.6}
               strokeDasharray="5 4"
@@ -330,8 +290,8 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
           ))}
         </g>
         {Object.entries(drawn.points).map(([id, at]) => {
-          const [px, py] = toScreen(dragged?.point === id && !now?.points[id] ? dragged.to : at);
-          const chosen = doing.picked.includes(id) || doing.lit.includes(id) || dragged?.point === id;
+          const [px, py] = toScreen(dragged?.thing === id && !now?.points[id] ? dragged.to : at);
+          const chosen = doing.picked.includes(id) || doing.lit.includes(id) || dragged?.thing === id;
           return (
             <g key={id} data-point={id} data-held={held.has(id)} style={{ cursor: tool ? "crosshair" : "grab" }}>
               <circle cx={px} cy={py} r={9} fill="transparent" />

@@ -8,10 +8,12 @@ import { numbers } from "../theme/theme";
 import { type Act, type Curve } from "./drawing";
 import type { BoardState } from "./useBoard";
 
-/** What is picked, moved, turned about the origin of the sheet and scaled by typed numbers. */
+const BLANK = { x: "", y: "", turn: "", scale: "", across: "", aboutX: "", aboutY: "" };
+
+/** What is picked, moved, turned and scaled about a place by typed numbers; across by another factor than up: stretched. */
 export function MoveForm({ board, things }: { board: BoardState; things: string[] }) {
   const { unit } = useDocument();
-  const [typed, setTyped] = useState({ x: "", y: "", turn: "", scale: "" });
+  const [typed, setTyped] = useState(BLANK);
   const mm = millimetres(unit);
   const number = (text: string, otherwise: number) => (text.trim() ? Number(text) : otherwise);
   const values = {
@@ -19,21 +21,33 @@ export function MoveForm({ board, things }: { board: BoardState; things: string[
     y: number(typed.y, 0),
     turn: number(typed.turn, 0),
     scale: number(typed.scale, 1),
+    across: number(typed.across, number(typed.scale, 1)),
+    aboutX: number(typed.aboutX, 0),
+    aboutY: number(typed.aboutY, 0),
   };
-  const sound = Object.values(values).every(Number.isFinite) && values.scale > 0;
+  const { scale, across } = values;
+  const turned = values.turn !== 0 || scale !== 1 || across !== 1;
+  const sound = Object.values(values).every(Number.isFinite) && scale > 0 && across > 0;
   const apply = (copy: boolean) => {
     const acts: Act[] = [];
-    if (values.turn !== 0 || values.scale !== 1)
-      acts.push({ act: "turn", things, about: [0, 0], angle: values.turn, scale: values.scale, stretch: null });
+    if (turned)
+      acts.push({
+        act: "turn",
+        things,
+        about: [values.aboutX * mm, values.aboutY * mm],
+        angle: values.turn,
+        scale,
+        stretch: across === scale ? null : across,
+      });
     if (copy || values.x !== 0 || values.y !== 0)
       acts.push({ act: "move", things, by: [values.x * mm, values.y * mm], copy });
-    setTyped({ x: "", y: "", turn: "", scale: "" });
+    setTyped(BLANK);
     if (acts.length) void board.act(acts);
   };
   return (
     <Box component="details">
       <Box component="summary" sx={{ fontSize: 13, cursor: "pointer", minHeight: 24 }}>
-        Move, turn, scale
+        Move, turn, scale, stretch
       </Box>
       <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: 0.75, mt: 0.5 }}>
         {(
@@ -42,6 +56,9 @@ export function MoveForm({ board, things }: { board: BoardState; things: string[
             ["y", `y (${unit})`],
             ["turn", "Turn (deg)"],
             ["scale", "Scale"],
+            ["across", "Across by"],
+            ["aboutX", `About x`],
+            ["aboutY", `About y`],
           ] as const
         ).map(([name, title]) => (
           <Small
@@ -56,11 +73,7 @@ export function MoveForm({ board, things }: { board: BoardState; things: string[
         <Button variant="outlined" disabled={!sound} onClick={() => apply(false)}>
           Move them
         </Button>
-        <Button
-          variant="outlined"
-          disabled={!sound || values.turn !== 0 || values.scale !== 1}
-          onClick={() => apply(true)}
-        >
+        <Button variant="outlined" disabled={!sound || turned} onClick={() => apply(true)}>
           Copy there
         </Button>
       </Box>

@@ -1,9 +1,10 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useStore } from "zustand";
 import { createStore } from "zustand/vanilla";
+import { api } from "../api/client";
 import type { Edit, Step } from "../api/types";
 import { useFloor, useHead, useStatus } from "../floor/context";
-import { drawnOf, isDrawn, type Act, type Drawn, type XY } from "./drawing";
+import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
 import type { Spot } from "./snap";
 import { placedOn } from "./placed";
 import { SCALE_PICTURE, TOOLS, type Tool } from "./tools";
@@ -19,8 +20,8 @@ export interface Doing {
   /** As it stands in the fields of the tool. */
   typed: Readonly<Record<string, string>>;
   pointer: Spot | null;
-  /** A point that is being dragged, and where to. */
-  drag: { point: string; to: XY } | null;
+  /** What is being dragged, where to, and the acts that this comes to. */
+  drag: { thing: string; to: XY; acts: Act[] } | null;
   grid: boolean;
   underlay: boolean;
   /** Seen from behind. */
@@ -45,7 +46,7 @@ const IDLE: Doing = {
 
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
 export function useBoard(section: Step) {
-  const { change, live } = useFloor();
+  const { change, cut, live } = useFloor();
   const { design } = useHead();
   const status = useStatus(section.id);
   const [store] = useState(() => createStore<Doing>(() => IDLE));
@@ -117,24 +118,41 @@ export function useBoard(section: Step) {
     },
     [tool, store, act, section, told, change, choose],
   );
-  const pull = useCallback(
-    (point: string, to: XY) => {
-      store.setState({ drag: { point, to } });
-      live.preview(design.revision, edit([{ act: "pull", points: { [point]: [to[0], to[1]] } }]));
+  const drag = useCallback(
+    (thing: string, to: XY, acts: Act[]) => {
+      store.setState({ drag: { thing, to, acts } });
+      live.preview(design.revision, edit(acts));
     },
     [store, live, design.revision, edit],
+  );
+  const pull = useCallback(
+    (point: string, to: XY) => drag(point, to, [{ act: "pull", points: { [point]: [to[0], to[1]] } }]),
+    [drag],
+  );
+  /** A circle pulled by its line. */
+  const resize = useCallback(
+    (circle: Curve, to: XY) => {
+      const center = drawn.points[circle.center ?? ""];
+      const radius = center ? Math.round(apart(center, to) * 1e3) / 1e3 : 0;
+      if (radius > 0) drag(circle.id, to, [{ act: "resize", curve: circle.id, radius }]);
+    },
+    [drag, drawn],
+  );
+  const release = useCallback(
+    (things: readonly string[]) => cut((base, id) => api.release(id, base, section.id, [...things])),
+    [cut, section.id],
   );
   const letGo = useCallback(
     async (keep: boolean) => {
       const { drag } = store.getState();
       if (!drag) return;
-      if (keep) await act([{ act: "pull", points: { [drag.point]: [drag.to[0], drag.to[1]] } }]);
+      if (keep) await act(drag.acts);
       else live.preview(design.revision, []);
       store.setState({ drag: null });
     },
     [store, act, live, design.revision],
   );
-  return { doing, store, drawn, status, tool, act, choose, offer, pull, letGo, typed: told.now };
+  return { doing, store, drawn, status, tool, act, choose, offer, pull, resize, release, letGo, typed: told.now };
 }
 
 export type BoardState = ReturnType<typeof useBoard>;

@@ -7,7 +7,7 @@ import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 import { problemOf } from "../api/problems";
 import type { DesignDocument } from "../api/types";
-import { isDrawnOn, outlineOf, type DesignOutline } from "../model/outline";
+import { isDrawnOn, originalOf, outlineOf, type DesignOutline } from "../model/outline";
 import { Run } from "../run/Run";
 import { SceneView } from "../scene/SceneView";
 import type { Viewport } from "../scene/viewport";
@@ -56,7 +56,7 @@ function FloorOf({ design }: { design: string }) {
 function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) {
   const { document: document_ } = head.design;
   const onBoard = useStore(floor.place, (p) => p.board);
-  const drawing = document_.steps.find((step) => step.id === onBoard && isDrawnOn(step));
+  const drawing = drawnOn(document_, onBoard);
   const [viewport, setViewport] = useState<Viewport | null>(null);
   const outline = useSharedOutline(floor, document_);
   useKeys(floor);
@@ -117,6 +117,12 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
       </Head>
     </Floor>
   );
+}
+
+/** What is on the board: of a linked copy it is the original. */
+function drawnOn({ steps }: DesignDocument, id: string | null) {
+  const step = originalOf(steps, id);
+  return step && isDrawnOn(step) ? step : undefined;
 }
 
 const line = `1px solid ${colours.hairline}`;

@@ -54,7 +54,14 @@ export function stationOf(step: Step): string {
 /** Whether the board is the place to change a step. */
 export function isDrawnOn(step: Step): boolean {
   const shape = step.params["shape"] as { type?: string } | undefined;
-  return step.kind === "section" || (step.kind === "rail" && shape?.type === "drawing");
+  return (step.kind === "section" && shape?.type !== "copied") || (step.kind === "rail" && shape?.type === "drawing");
+}
+
+/** The section that a linked copy follows, in the end. */
+export function originalOf(steps: readonly Step[], id: string | null): Step | undefined {
+  const step = steps.find((s) => s.id === id);
+  const shape = step?.params["shape"] as { type?: string; section?: { step: string } } | undefined;
+  return shape?.type === "copied" ? originalOf(steps, shape.section?.step ?? null) : step;
 }
 
 /** The plane that a step is drawn in, and its drawing. */
@@ -179,6 +186,8 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
       return "as cut from the body";
     case "spline":
       return `spline, ${(shape["points"] as unknown[]).length} points`;
+    case "copied":
+      return "linked copy";
     case "drawing":
       return `drawn, ${(shape["curves"] as unknown[] | undefined)?.length ?? 0} curves`;
     case "point":

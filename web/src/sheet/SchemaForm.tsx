@@ -216,7 +216,11 @@ function SwitchField(field: Field) {
 }
 
 /** Shapes that are not made of a few numbers. */
-const OWN_SHAPES: Record<string, string> = { traced: "As cut from the body", drawing: "Drawn on the board" };
+const OWN_SHAPES: Record<string, string> = {
+  traced: "As cut from the body",
+  drawing: "Drawn on the board",
+  copied: "As another section",
+};
 
 /** A choice of kinds, and below it the numbers of the kind chosen. Another kind starts at the size of the one before. */
 function ShapeField(field: Field) {

@@ -6,6 +6,7 @@ import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
 import { useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
 import { isDrawnOn, stationOf } from "../model/outline";
+import { Copies } from "./Copies";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
 import { LoftSections } from "./LoftSections";
@@ -88,6 +89,7 @@ function StepSheet({ step }: { step: Step }) {
         </Button>
       )}
       {step.kind === "section" && <SectionFacts step={step} />}
+      {step.kind === "section" && <Copies step={step} />}
       {step.kind === "loft" && <BodyFacts step={step} />}
       <StepActions step={step} />
     </Box>

@@ -12,7 +12,21 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import TypeAdapter
 
 from wander.app.api.using import Using
-from wander.app.api.wire import Added, BodyAt, BroughtOut, CardOut, CutIn, DesignOut, Edits, NewDesign, NewVersion, OnRevision, VersionOut, Worth
+from wander.app.api.wire import (
+    Added,
+    BodyAt,
+    BroughtOut,
+    CardOut,
+    CutIn,
+    DesignOut,
+    Edits,
+    NewDesign,
+    NewVersion,
+    OnRevision,
+    ReleaseIn,
+    VersionOut,
+    Worth,
+)
 from wander.core.design.bodies import MEDIA_TYPES, FileFormat
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
 from wander.core.exchange.curves import Placing
@@ -111,6 +125,12 @@ def bodies_at(design: str, revision: int, service: Using) -> list[BodyAt]:
 def cut(design: str, wanted: CutIn, service: Using) -> DesignOut:
     """Cut the section that a body has at a place along its Run, and add it there: the body stays as it is."""
     return DesignOut.of(service.cut(design, wanted.base_revision, wanted.step, wanted.at))
+
+
+@router.post("/{design}/drawings/{step}/release")
+def release(design: str, step: str, wanted: ReleaseIn, service: Using) -> DesignOut:
+    """Let things of a drawing go from what they follow: traces become curves of their own, holds to other things are dropped."""
+    return DesignOut.of(service.release(design, wanted.base_revision, step, wanted.things))
 
 
 @router.post(

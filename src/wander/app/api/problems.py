@@ -18,7 +18,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from wander.app.engine.engine import CutRefused, ExportFailed, FileRefused
+from wander.app.engine.engine import CutRefused, ExportFailed, FileRefused, ReleaseRefused
 from wander.app.library import NoProfile
 from wander.app.store.pictures import UnknownPicture
 from wander.app.store.profiles import UnknownProfile
@@ -37,6 +37,7 @@ Code = Literal[
     "invalid-request",
     "export-failed",
     "cut-refused",
+    "release-refused",
     "file-refused",
     "no-picture",
     "no-profile",
@@ -125,6 +126,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(ShapeError)
     async def no_profile(request: Request, error: Exception) -> JSONResponse:
         return respond(422, "no-profile", "No profile like this", f"{_sentence(error)}. Nothing was changed.")
+
+    @app.exception_handler(ReleaseRefused)
+    async def release_refused(request: Request, error: ReleaseRefused) -> JSONResponse:
+        return respond(422, "release-refused", "Nothing was let go", f"{_sentence(error)}.")
 
     @app.exception_handler(FileRefused)
     async def file_refused(request: Request, error: FileRefused) -> JSONResponse:

@@ -110,6 +110,13 @@ class BroughtOut(BaseModel):
     deviation: float
 
 
+class ReleaseIn(_In):
+    """things: ids of curves and points in the drawing."""
+
+    base_revision: int
+    things: list[str] = Field(min_length=1, max_length=4000)
+
+
 class CutIn(_In):
     """at: mm along the Run of the body that `step` makes."""
 

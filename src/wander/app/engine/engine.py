@@ -26,6 +26,7 @@ from wander.app.engine.messages import (
     Finished,
     PictureRequest,
     Question,
+    ReleaseRequest,
     Request,
     Shaped,
     SolidDone,
@@ -56,6 +57,10 @@ class CutRefused(RuntimeError):
     """No section can be cut there; the message says why and what would help."""
 
 
+class ReleaseRefused(RuntimeError):
+    """Nothing can be let go there; the message says why."""
+
+
 class FileRefused(RuntimeError):
     """A file that was brought along can't be used, or a drawing not be written; the message says why."""
 
@@ -64,6 +69,8 @@ def _failure(request: Question, why: str) -> Exception:
     match request:
         case CutRequest():
             return CutRefused(why)
+        case ReleaseRequest():
+            return ReleaseRefused(why)
         case BringRequest() | PictureRequest() | DrawingRequest():
             return FileRefused(why)
         case _:
@@ -156,6 +163,10 @@ class Engine:
     def bring(self, design: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> Future[bytes]:
         """What the curves of a file make, as JSON, or FileRefused."""
         return self._ask(self._lane_of(design), lambda number: BringRequest(number, design, data, file_name, placing, tolerance), READING_SECONDS)
+
+    def release(self, design: str, body: bytes, step: str, things: tuple[str, ...]) -> Future[bytes]:
+        """The edits that let things go, as JSON, or FileRefused."""
+        return self._ask(self._lane_of(design), lambda number: ReleaseRequest(number, design, body, step, things), self._settings.step_seconds)
 
     def picture(self, design: str, data: bytes) -> Future[bytes]:
         """A picture made small and harmless, or FileRefused."""

@@ -75,6 +75,17 @@ class BringRequest:
 
 
 @dataclass(frozen=True)
+class ReleaseRequest:
+    """The edits that let things of a drawing go from what they follow. document: as bytes."""
+
+    job: int
+    design: str
+    document: bytes
+    step: str
+    things: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class PictureRequest:
     """Make a picture that somebody brought along small and harmless."""
 
@@ -94,7 +105,7 @@ class DrawingRequest:
     file_format: DrawingFormat
 
 
-Question = ExportRequest | CutRequest | BodiesRequest | BringRequest | PictureRequest | DrawingRequest
+Question = ExportRequest | CutRequest | BodiesRequest | BringRequest | ReleaseRequest | PictureRequest | DrawingRequest
 """What is answered once, with bytes or the reason why there are none."""
 Request = BuildRequest | SolidRequest | Question
 

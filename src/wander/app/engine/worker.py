@@ -23,6 +23,7 @@ from wander.app.engine.messages import (
     ExportRequest,
     Finished,
     PictureRequest,
+    ReleaseRequest,
     Request,
     Shaped,
     SolidDone,
@@ -36,6 +37,7 @@ from wander.core.design.bringing import bring, drawing_file
 from wander.core.design.cutting import CannotCut, cut_edits
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
+from wander.core.design.releasing import NothingToRelease, release_edits
 from wander.core.document.document import Document, Step
 from wander.core.document.findings import Finding
 from wander.core.exchange.curves import UnreadableCurves
@@ -82,7 +84,7 @@ class Worker:
                     data, error = self._cut(request)
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
 
-                case BringRequest() | PictureRequest() | DrawingRequest():
+                case BringRequest() | ReleaseRequest() | PictureRequest() | DrawingRequest():
                     self._send(Started(request.job, "", f"file-{request.job}"))
                     data, error = self._file(request)
                     self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
@@ -117,14 +119,18 @@ class Worker:
             return None, str(error)
         return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
 
-    def _file(self, request: BringRequest | PictureRequest | DrawingRequest) -> tuple[bytes | None, str | None]:
+    def _file(self, request: BringRequest | ReleaseRequest | PictureRequest | DrawingRequest) -> tuple[bytes | None, str | None]:
         try:
             if isinstance(request, DrawingRequest):
                 return drawing_file(read_kept(request.document), request.step, request.file_format), None
+            if isinstance(request, ReleaseRequest):
+                document = read_kept(request.document)
+                edits = release_edits(document, list(rebuild(document, self._results)), request.step, request.things)
+                return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
             if isinstance(request, PictureRequest):
                 return read_picture(request.data), None
             return orjson.dumps(asdict(bring(request.data, request.file_name, request.placing, request.tolerance))), None
-        except (UnreadableCurves, UnreadablePicture, GeometryError) as error:
+        except (UnreadableCurves, UnreadablePicture, NothingToRelease, GeometryError) as error:
             return None, str(error)
 
     def _send(self, answer: Answer) -> None:

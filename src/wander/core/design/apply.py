@@ -20,6 +20,7 @@ from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
 from wander.core.steps.picture import PictureParams
 from wander.core.steps.quantities import Place, with_expressions_changed
+from wander.core.steps.section import SectionParams
 from wander.core.steps.starters import drawing_of, is_drawn_on
 
 
@@ -56,6 +57,8 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
             return _set_param(document, edit, aliases)
         case e.Draw():
             return _draw(document, edit, aliases)
+        case e.ReleaseCopy():
+            return _release_copy(document, edit, aliases)
         case e.ScalePicture():
             return _scale_picture(document, edit, aliases)
         case e.RenameStep():
@@ -174,6 +177,26 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}
     drawn = perform(shape, [_with_units(act, kinds, document.unit) for act in edit.acts], scope)
     params = _measured(document, step.kind, {**step.params, "shape": drawn})
+    return _replace(document, step, params=params)
+
+
+def _release_copy(document: Document, edit: e.ReleaseCopy, aliases: dict[str, str]) -> Document:
+    step = _find(document, edit.step, aliases)
+    if step.params.get("shape", {}).get("type") != "copied":
+        raise LookupError(f"{step.name} is no linked copy")
+    original = document.step(step.params["shape"]["section"]["step"])
+    if original is None or original.kind != "section":
+        raise LookupError(f"the section that {step.name} follows is gone")
+    scope = document.scope()
+    own, other = (SectionParams.model_validate(s.params, context=scope) for s in (step, original))
+    params = {**step.params, "shape": copy.deepcopy(original.params["shape"])}
+    if own.turn or any(own.at):
+        # both were moved and turned: one after the other
+        c, s = math.cos(own.turn), math.sin(own.turn)
+        params["at"] = [own.at[0] + c * other.at[0] - s * other.at[1], own.at[1] + s * other.at[0] + c * other.at[1]]
+        params["turn"] = math.degrees(own.turn + other.turn)
+    else:
+        params |= {name: original.params[name] for name in ("at", "turn") if name in original.params}
     return _replace(document, step, params=params)
 
 

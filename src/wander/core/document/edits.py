@@ -84,6 +84,13 @@ class Draw(Model):
     acts: list[Act] = Field(max_length=5000)
 
 
+class ReleaseCopy(Model):
+    """A linked copy of a section becomes one of its own, as the original is now."""
+
+    do: Literal["release-copy"]
+    step: str
+
+
 class ScalePicture(Model):
     """Scales a reference picture so that two places on it are so far apart, the first staying where it is. Places on the station, mm."""
 
@@ -130,6 +137,7 @@ Edit = Annotated[
     | SetParam
     | Draw
     | ScalePicture
+    | ReleaseCopy
     | RenameStep
     | SkipStep
     | MoveStep

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
+from wander.core.checks.copies import copy_of_open
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.fields import Angle, Model, Place, StationRef
@@ -21,7 +22,7 @@ from wander.core.geometry.quadrature import length
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.drawn import DrawingSummary, DrawnShape, drafted
 from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
-from wander.core.steps.shapes import Point, Shape, Spline, Traced
+from wander.core.steps.shapes import Copied, Point, Shape, Spline, Traced
 from wander.core.steps.station import Vector, vector
 from wander.core.steps.traces import OnSheet, with_traces
 
@@ -81,6 +82,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
         return _open(params.shape, params, inputs, frame, rotation, at)
     if isinstance(params.shape, DrawnShape):
         return _drawn(params.shape, params, inputs, frame, rotation, at)
+    if isinstance(params.shape, Copied):
+        return _copied(params.shape, params, inputs, frame, rotation, at)
     try:
         loop: Loop = params.shape.loop().transformed(rotation, at)
     except ShapeError as error:
@@ -90,6 +93,23 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), girth)
     traced = isinstance(params.shape, Traced)
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced), summary)
+
+
+def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
+    """The same outline at the same place on another station; what it is turned and moved by comes on top."""
+    original: Drawn = inputs.result(shape.section)
+    if original.placed is None:
+        raise StepRefused([copy_of_open(inputs.step, inputs.named(shape.section))])
+    if original.placed.loop is None:
+        point = original.placed.point
+        center = at if point is None else rotation @ point + at
+        return Built(
+            Drawn(params.station.step, frame, PlacedSection(frame, None, center)), _summary(params, frame, center[None], np.zeros(1), 0.0, 0.0)
+        )
+    loop = original.placed.loop.transformed(rotation, at)
+    shares = _shares(loop)
+    summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve))
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary)
 
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:

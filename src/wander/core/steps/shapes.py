@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from wander.core.document.fields import Count, Length, Model, Place, Share
+from wander.core.document.fields import Count, Length, Model, Place, SectionRef, Share
 from wander.core.drawing import shapes
 from wander.core.drawing.loop import Loop
 from wander.core.steps.drawn import DrawnShape
@@ -104,6 +104,13 @@ class Traced(Model):
         return shapes.traced(self.degree, np.array(self.knots), np.array(self.points), self.corners)
 
 
+class Copied(Model):
+    """The outline of another section, which it follows until it is released."""
+
+    type: Literal["copied"]
+    section: SectionRef = Field(title="Copy of")
+
+
 class Point(Model):
     """No outline: the body comes to a sharp tip here."""
 
@@ -111,5 +118,6 @@ class Point(Model):
 
 
 Shape = Annotated[
-    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Point, Field(discriminator="type")
+    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Copied | Point,
+    Field(discriminator="type"),
 ]

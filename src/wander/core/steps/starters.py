@@ -43,7 +43,8 @@ def as_drawing(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
 
 def is_drawn_on(step: Step) -> bool:
     """Whether the board is the place to change a step."""
-    return step.kind == "section" or (step.kind == "rail" and step.params.get("shape", {}).get("type") == "drawing")
+    made = step.params.get("shape", {}).get("type")
+    return (step.kind == "section" and made != "copied") or (step.kind == "rail" and made == "drawing")
 
 
 def drawing_of(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
