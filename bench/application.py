@@ -8,11 +8,13 @@ import re
 import tempfile
 import time
 from collections.abc import Iterator
+from math import cos, pi, sin
 from pathlib import Path
 
 import psutil
 from playwright.sync_api import Browser, Page
 from tests.app.server import Server, wait_until
+from tests.ui.board import Board
 from tests.ui.browser import chromium
 from tests.ui.floor import Floor
 
@@ -24,7 +26,10 @@ STILL = "new Promise((done) => requestAnimationFrame(() => requestAnimationFrame
 # Every preview is stamped when it leaves and when its mesh has been parsed and handed to the scene.
 WATCH = """
 window.trips = [];
-window.next = (count) => new Promise((done) => { window.waiting = { count, done }; });
+window.next = (count) => new Promise((done, fail) => {
+  window.waiting = { count, done };
+  setTimeout(() => fail(new Error('a move gave no mesh')), 5000);
+});
 const sent = new Map();
 const Plain = window.WebSocket;
 window.WebSocket = class extends Plain {
@@ -70,9 +75,9 @@ class Drawing:
         return self._spent() - before < 0.015
 
 
-def trips(page: Page, floor: Floor, section: str, drawing: Drawing) -> list[float]:
+def trips(page: Page, start: tuple[float, float], drawing: Drawing) -> list[float]:
     """Milliseconds from each move of a drag to its mesh in the scene."""
-    x, y = floor.grip(section)
+    x, y = start
     page.mouse.move(x, y)
     page.mouse.down()
     for i in range(DRAG_STEPS):
@@ -80,7 +85,7 @@ def trips(page: Page, floor: Floor, section: str, drawing: Drawing) -> list[floa
         drawing.rest()
         count = int(page.evaluate("window.trips.length"))
         page.evaluate("count => { window.come = window.next(count); }", count)
-        page.mouse.move(x - 3 * DRAG_STEPS / 2 + 3 * i, y)  # a station that it has never stood at
+        page.mouse.move(x - 3 * DRAG_STEPS / 2 + 3 * i + 1.5, y)  # where it has never been
         page.evaluate("window.come")  # told, not asked for: asking again and again would take the cores too
     page.keyboard.press("Escape")
     page.mouse.up()
@@ -94,11 +99,29 @@ def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iter
     page.add_init_script(WATCH)
     floor = Floor(page, server, server.designs()[name])
     floor.open()
-    found = trips(page, floor, section, Drawing())
+    found = trips(page, floor.grip(section), Drawing())
     context.close()
     note = f"{len(found)} moves of a drag"
     yield Row(f"edit to new mesh, {name}, p50", percentile(found, 0.5), 60, "ms", note)
     yield Row(f"edit to new mesh, {name}, p95", percentile(found, 0.95), 100, "ms", note)
+
+
+def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
+    """A point pulled on the board, and the body beside it."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.add_init_script(WATCH)
+    floor = Floor(page, server, server.designs()["Tarn flask"])
+    ring = {"type": "spline", "closed": True, "points": [[round(38 * cos(i * pi / 4), 3), round(38 * sin(i * pi / 4), 3)] for i in range(8)]}
+    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-6", "path": ["shape"], "value": ring})
+    floor.open()
+    board = Board(floor, "section-6")
+    page.get_by_role("button", name="Underlay").click()
+    page.keyboard.down("Alt")  # nothing to snap to, so that every move is another shape
+    found = trips(page, board.on_screen((38.0, 0.0)), Drawing())
+    context.close()
+    note = f"p50 {percentile(found, 0.5):.0f} ms, {len(found)} moves"
+    yield Row("point pulled on the board to the body beside it, p95", percentile(found, 0.95), 100, "ms", note)
 
 
 def cold_start_rows(browser: Browser) -> Iterator[Row]:
@@ -142,6 +165,7 @@ def rows() -> Iterator[Row]:
             try:
                 yield from drag_rows(browser, server, "Tarn flask", "section-8")
                 yield from drag_rows(browser, server, "Merganser blade", "section-6")
+                yield from peek_rows(browser, server)
                 for name, design in server.designs().items():
                     page = browser.new_page()
                     Floor(page, server, design).open()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from math import pi
 from typing import Any
 
@@ -53,13 +54,17 @@ def test_curves_come_in_as_one_change_with_their_deviation(server: Server, blank
         (b'<!DOCTYPE s [<!ENTITY a "aaaa">]><svg xmlns="http://www.w3.org/2000/svg"><text>&a;</text></svg>', "bomb.svg"),
         (b"  0\nSECTION\n", "cut.dxf"),
         (b"anything", "part.step"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0' + b"L1.5 2.5" * 1_000_000 + b'"/></svg>', "million.svg"),
+        (b"0\nSECTION\n2\nENTITIES\n" + b"0\nPOINT\n10\n1.0\n20\n2.0\n" * 600_000, "million.dxf"),
     ],
     ids=lambda value: value if isinstance(value, str) else "",
 )
 def test_a_broken_file_is_refused_in_words_and_nothing_changes(server: Server, blank: str, data: bytes, name: str) -> None:
     server_process = psutil.Process(server.pid)
     before = server_process.memory_info().rss
+    begun = time.monotonic()
     assert_problem(bring(server, blank, data, name), 422, "file-refused")
+    assert time.monotonic() - begun < 2, "the answer is there before anybody wonders"
     assert server.read(blank)["revision"] == 2
     assert server_process.memory_info().rss - before < 80 * 2**20
 

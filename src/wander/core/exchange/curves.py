@@ -17,6 +17,8 @@ from wander.core.geometry.interpolate import closed_through, open_through
 
 MOST_POINTS = 20_000
 """A file with more is no outline for a designer but a scan."""
+MOST_NUMBERS = 10 * MOST_POINTS
+"""Where the points can't be counted without reading them: a file with more numbers than this is not read at all."""
 MOST_CURVES = 2000
 MEETS = 1e-6
 MOST_FITTED = 400

@@ -10,7 +10,7 @@ import numpy as np
 
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine
 from wander.core.drawing.pieces import arc_angles, curve_of
-from wander.core.exchange.curves import MOST_CURVES, ArcOf, Brought, Polyline, UnreadableCurves
+from wander.core.exchange.curves import MOST_CURVES, MOST_NUMBERS, MOST_POINTS, ArcOf, Brought, Polyline, UnreadableCurves
 from wander.core.geometry.curve_edits import elevate
 
 _MM = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
@@ -24,6 +24,8 @@ def read_dxf(data: bytes) -> list[Brought]:
 
     if b"\0" in data[:4096]:
         raise UnreadableCurves("this is no DXF file that can be read: it holds zero bytes. Save it as DXF in text form")
+    if data.count(b"\n") > 2 * MOST_NUMBERS:
+        raise UnreadableCurves(f"the file holds far more than {MOST_POINTS} points, the most that are read. Leave out what is not the outline")
     try:
         document, _ = recover.read(io.BytesIO(data))
     except (DXFError, OSError, ValueError, IndexError, KeyError, AttributeError, TypeError) as error:

@@ -28,9 +28,6 @@ def read_points(data: bytes) -> list[Polyline]:
     blocks, title = _blocks(text)
     if not blocks:
         raise UnreadableCurves("no line of this file holds two numbers")
-    total = sum(len(b) for b in blocks)
-    if total > MOST_POINTS:
-        raise UnreadableCurves(f"the file holds {total} points; {MOST_POINTS} are the most that are read. Thin it out, every tenth point would do")
     foil = _foil(blocks) if title is not None or len(blocks) > 1 else None
     if foil is not None:
         return [foil]
@@ -42,6 +39,7 @@ def _blocks(text: str) -> tuple[list[list[tuple[float, float]]], str | None]:
     blocks: list[list[tuple[float, float]]] = []
     title: str | None = None
     fresh = True
+    total = 0
     for number, line in enumerate(text.splitlines(), start=1):
         words = [w for w in _SEPARATORS.split(line.strip()) if w]
         if not words:
@@ -65,6 +63,9 @@ def _blocks(text: str) -> tuple[list[list[tuple[float, float]]], str | None]:
             blocks.append([])
             fresh = False
         blocks[-1].append((values[0], values[1]))
+        total += 1
+        if total > MOST_POINTS:
+            raise UnreadableCurves(f"the file holds more than {MOST_POINTS} points, the most that are read. Thin it out, every tenth point would do")
     return blocks, title
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from wander.core.drawing.model import Drawing
 from wander.core.drawing.paths import path_of
 from wander.core.drawing.pieces import pieces
-from wander.core.exchange.curves import MOST_CURVES, Brought, Polyline, UnreadableCurves
+from wander.core.exchange.curves import MOST_CURVES, MOST_NUMBERS, MOST_POINTS, Brought, Polyline, UnreadableCurves
 from wander.core.exchange.point_files import read_text
 
 MM_PER_UNIT = 25.4 / 96
@@ -28,6 +28,8 @@ def read_svg(data: bytes) -> list[Brought]:
         raise UnreadableCurves("the file declares XML entities, which are not read. Save it as plain SVG")
     if "<svg" not in text:
         raise UnreadableCurves("this is no SVG file: there is no <svg> in it")
+    if sum(text.count(c) for c in ",. ") > MOST_NUMBERS:
+        raise UnreadableCurves(f"the file holds far more than {MOST_POINTS} points, the most that are read. Simplify its paths first")
     try:
         picture = SVG.parse(io.StringIO(text), reify=True, ppi=96.0)
     except Exception as error:
