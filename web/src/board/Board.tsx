@@ -1,7 +1,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
+import { useStore } from "zustand";
 import { api } from "../api/client";
 import { useAddPicture } from "./useAddPicture";
 import type { Step } from "../api/types";
@@ -84,19 +85,7 @@ export function Board({ section }: { section: Step }) {
         aria-label="Drawing tools"
         sx={{ gridArea: "tools", borderRight: line, overflow: "auto", p: 1 }}
       >
-        <ToolButton title="Pull and pick" on={doing.tool === null} onClick={() => board.choose(null)} />
-        {(["draw", "change"] as const).map((group) => (
-          <Box key={group} sx={{ mt: 1 }}>
-            {TOOLS.filter((tool) => tool.group === group).map((tool) => (
-              <ToolButton
-                key={tool.id}
-                title={tool.title}
-                on={doing.tool === tool.id}
-                onClick={() => board.choose(tool.id)}
-              />
-            ))}
-          </Box>
-        ))}
+        <Tools chosen={doing.tool} choose={board.choose} />
         <OffsetTool board={board} />
         <Files section={section} />
       </Box>
@@ -170,6 +159,21 @@ function Toggle({ on, title, onClick }: { on: boolean; title: string; onClick: (
   );
 }
 
+const Tools = memo(function Tools({ chosen, choose }: { chosen: string | null; choose: BoardState["choose"] }) {
+  return (
+    <>
+      <ToolButton title="Pull and pick" on={chosen === null} onClick={() => choose(null)} />
+      {(["draw", "change"] as const).map((group) => (
+        <Box key={group} sx={{ mt: 1 }}>
+          {TOOLS.filter((tool) => tool.group === group).map((tool) => (
+            <ToolButton key={tool.id} title={tool.title} on={chosen === tool.id} onClick={() => choose(tool.id)} />
+          ))}
+        </Box>
+      ))}
+    </>
+  );
+});
+
 function ToolButton({ title, on, onClick }: { title: string; on: boolean; onClick: () => void }) {
   return (
     <Button
@@ -230,7 +234,7 @@ function OffsetTool({ board }: { board: BoardState }) {
 }
 
 /** Curves in and out. */
-function Files({ section }: { section: Step }) {
+const Files = memo(function Files({ section }: { section: Step }) {
   const { id } = useFloor();
   const problem = useProblem();
   const [bringing, setBringing] = useState(false);
@@ -260,13 +264,11 @@ function Files({ section }: { section: Step }) {
       {bringing && <BringIn section={section} onClose={() => setBringing(false)} />}
     </Box>
   );
-}
+});
 
 /** What the tool wants, and the numbers that can be typed meanwhile. */
 function Hint({ board }: { board: BoardState }) {
-  const { unit } = useDocument();
   const { tool, doing, drawn, offer, store } = board;
-  const at = doing.drag?.to ?? doing.pointer?.at;
   return (
     <Box
       component="section"
@@ -298,13 +300,23 @@ function Hint({ board }: { board: BoardState }) {
             }}
           />
         ))}
-        <Box component="span" sx={{ ...numbers, fontSize: 12, color: colours.inkSoft, ml: "auto" }}>
-          {at ? `x ${lengthNumber(at[0], unit)}  y ${lengthNumber(at[1], unit)}` : ""}
-        </Box>
+        <Coordinates board={board} />
         <Box component="span" sx={{ fontSize: 12, color: colours.inkSoft }}>
           {drawn.now && drawn.now.freedoms > 0 ? "Dotted pencil can still move; ink is held." : ""}
         </Box>
       </Box>
+    </Box>
+  );
+}
+
+/** Where the pointer is, or what is being dragged. */
+function Coordinates({ board }: { board: BoardState }) {
+  const { unit } = useDocument();
+  const to = useStore(board.way, (way) => way.to);
+  const at = to ?? board.doing.pointer?.at;
+  return (
+    <Box component="span" sx={{ ...numbers, fontSize: 12, color: colours.inkSoft, ml: "auto" }}>
+      {at ? `x ${lengthNumber(at[0], unit)}  y ${lengthNumber(at[1], unit)}` : ""}
     </Box>
   );
 }

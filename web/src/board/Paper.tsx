@@ -290,8 +290,8 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
           ))}
         </g>
         {Object.entries(drawn.points).map(([id, at]) => {
-          const [px, py] = toScreen(dragged?.thing === id && !now?.points[id] ? dragged.to : at);
-          const chosen = doing.picked.includes(id) || doing.lit.includes(id) || dragged?.thing === id;
+          const [px, py] = toScreen(at);
+          const chosen = doing.picked.includes(id) || doing.lit.includes(id) || dragged === id;
           return (
             <g key={id} data-point={id} data-held={held.has(id)} style={{ cursor: tool ? "crosshair" : "grab" }}>
               <circle cx={px} cy={py} r={9} fill="transparent" />

@@ -20,8 +20,8 @@ export interface Doing {
   /** As it stands in the fields of the tool. */
   typed: Readonly<Record<string, string>>;
   pointer: Spot | null;
-  /** What is being dragged, where to, and the acts that this comes to. */
-  drag: { thing: string; to: XY; acts: Act[] } | null;
+  /** What is being dragged. */
+  drag: string | null;
   grid: boolean;
   underlay: boolean;
   /** Seen from behind. */
@@ -44,12 +44,20 @@ const IDLE: Doing = {
   scaled: null,
 };
 
+/** Where something is being dragged to, and the acts that this comes to. */
+export interface Way {
+  to: XY | null;
+  acts: Act[];
+}
+const NO_WAY: Way = { to: null, acts: [] };
+
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
 export function useBoard(section: Step) {
   const { change, cut, live } = useFloor();
   const { design } = useHead();
   const status = useStatus(section.id);
   const [store] = useState(() => createStore<Doing>(() => IDLE));
+  const [way] = useState(() => createStore<Way>(() => NO_WAY));
   const doing = useStore(store);
   const drawn: Drawn = useMemo(() => drawnOf(section, status), [section, status]);
   const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
@@ -120,10 +128,12 @@ export function useBoard(section: Step) {
   );
   const drag = useCallback(
     (thing: string, to: XY, acts: Act[]) => {
-      store.setState({ drag: { thing, to, acts } });
       live.preview(design.revision, edit(acts));
+      // the sheet is drawn anew when the answer comes, not for every move of the hand
+      way.setState({ to, acts });
+      if (store.getState().drag !== thing) store.setState({ drag: thing });
     },
-    [store, live, design.revision, edit],
+    [store, way, live, design.revision, edit],
   );
   const pull = useCallback(
     (point: string, to: XY) => drag(point, to, [{ act: "pull", points: { [point]: [to[0], to[1]] } }]),
@@ -144,15 +154,15 @@ export function useBoard(section: Step) {
   );
   const letGo = useCallback(
     async (keep: boolean) => {
-      const { drag } = store.getState();
-      if (!drag) return;
-      if (keep) await act(drag.acts);
+      if (store.getState().drag === null) return;
+      if (keep) await act(way.getState().acts);
       else live.preview(design.revision, []);
       store.setState({ drag: null });
+      way.setState(NO_WAY);
     },
-    [store, act, live, design.revision],
+    [store, way, act, live, design.revision],
   );
-  return { doing, store, drawn, status, tool, act, choose, offer, pull, resize, release, letGo, typed: told.now };
+  return { doing, store, way, drawn, status, tool, act, choose, offer, pull, resize, release, letGo, typed: told.now };
 }
 
 export type BoardState = ReturnType<typeof useBoard>;
