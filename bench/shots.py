@@ -105,6 +105,18 @@ def board_underlay(page: Page, server: Server) -> None:
 
 
 @shot
+def rail(page: Page, server: Server) -> None:
+    """A rail through points of the sections, with its grips."""
+    opened = tarn(page, server)
+    opened.draw("Rail through the sections")
+    third = page.get_by_role("group", name="Point 3", exact=True)
+    third.get_by_label("Way round").fill("1/8")
+    third.get_by_label("Way round").press("Enter")
+    third.get_by_role("button", name="Handle").click()
+    expect(page.get_by_test_id("scene").get_by_role("button", name="Handle of point 3")).to_be_visible()
+
+
+@shot
 def library(page: Page, server: Server) -> None:
     opened = Board(tarn(page, server), "section-6")
     design, client = opened.floor.design, server.client

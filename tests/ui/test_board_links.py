@@ -55,7 +55,7 @@ def test_a_typed_expression_steers_what_is_drawn(board: Board) -> None:
     board.tool("Line")
     board.click((-30, 0))
     board.type_number("Length", "neck + 2 * 3 mm")
-    board.type_number("Angle", "360/12")
+    board.type_number("Angle", "360 deg / 12")
     board.page.wait_for_function("document.querySelector('[data-testid=ghost]')?.getTotalLength() > 39.9")
     long = board.page.evaluate("document.querySelector('[data-testid=ghost]').getTotalLength()")
     assert_close(long, 40.0, within=1e-3)

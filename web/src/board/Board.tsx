@@ -1,25 +1,20 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { memo, useEffect, useState } from "react";
-import { useStore } from "zustand";
-import { api } from "../api/client";
-import { useAddPicture } from "./useAddPicture";
+import { useEffect } from "react";
 import type { Step } from "../api/types";
-import { saveFile } from "../app/saveFile";
-import { useProblem } from "../app/useProblem";
 import { useDocument, useFindings, useFloor, useHead, useOutline, useStatus } from "../floor/context";
 import { sectionSummary, stationOf } from "../model/outline";
-import { area, length, lengthNumber, volume } from "../model/units";
+import { area, length, volume } from "../model/units";
 import { SceneView } from "../scene/SceneView";
 import { FindingCard } from "../sheet/FindingCard";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { BringIn } from "./BringIn";
+import { Files, OffsetTool, Tools } from "./BoardTools";
 import { HeldBy } from "./HeldBy";
+import { Hint } from "./Hint";
 import { PicturePanel } from "./PicturePanel";
 import { Paper } from "./Paper";
-import { TOOLS, type Tool } from "./tools";
 import { useBoard, type BoardState } from "./useBoard";
 import { useUnderlay } from "./useUnderlay";
 
@@ -156,213 +151,6 @@ function Toggle({ on, title, onClick }: { on: boolean; title: string; onClick: (
     >
       {title}
     </Button>
-  );
-}
-
-const Tools = memo(function Tools({ chosen, choose }: { chosen: string | null; choose: BoardState["choose"] }) {
-  return (
-    <>
-      <ToolButton title="Pull and pick" on={chosen === null} onClick={() => choose(null)} />
-      {(["draw", "change"] as const).map((group) => (
-        <Box key={group} sx={{ mt: 1 }}>
-          {TOOLS.filter((tool) => tool.group === group).map((tool) => (
-            <ToolButton key={tool.id} title={tool.title} on={chosen === tool.id} onClick={() => choose(tool.id)} />
-          ))}
-        </Box>
-      ))}
-    </>
-  );
-});
-
-function ToolButton({ title, on, onClick }: { title: string; on: boolean; onClick: () => void }) {
-  return (
-    <Button
-      fullWidth
-      aria-pressed={on}
-      onClick={onClick}
-      sx={{
-        justifyContent: "flex-start",
-        px: 1,
-        py: "2px",
-        color: on ? colours.buoyText : colours.ink,
-        bgcolor: on ? colours.buoyWash : "transparent",
-        textAlign: "left",
-        lineHeight: 1.35,
-      }}
-    >
-      {title}
-    </Button>
-  );
-}
-
-/** Offset goes by what is picked: a chain, and a distance. */
-function OffsetTool({ board }: { board: BoardState }) {
-  const { drawn, doing, act, store } = board;
-  const curves = doing.picked.filter((id) => drawn.curves.some((c) => c.id === id));
-  const distance = doing.typed["offset"] ?? "";
-  return (
-    <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
-      <Box component="label" sx={{ fontSize: 12, color: colours.inkSoft }}>
-        Offset what is picked by
-        <Box
-          component="input"
-          value={distance}
-          onChange={(event: React.ChangeEvent<HTMLInputElement>) =>
-            store.setState({ typed: { ...doing.typed, offset: event.target.value } })
-          }
-          sx={{
-            ...numbers,
-            width: "100%",
-            boxSizing: "border-box",
-            fontSize: 13,
-            p: "3px 6px",
-            border: line,
-            borderRadius: "4px",
-            bgcolor: colours.panel,
-          }}
-        />
-      </Box>
-      <Button
-        variant="outlined"
-        disabled={!curves.length || !distance.trim()}
-        onClick={() => void act([{ act: "offset", curves, distance }])}
-      >
-        Offset
-      </Button>
-    </Box>
-  );
-}
-
-/** Curves in and out. */
-const Files = memo(function Files({ section }: { section: Step }) {
-  const { id } = useFloor();
-  const problem = useProblem();
-  const [bringing, setBringing] = useState(false);
-  const addPicture = useAddPicture();
-  const save = (format: "dxf" | "svg") => api.drawing(id, section.id, format).then(saveFile).catch(problem);
-  return (
-    <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
-      <Button variant="outlined" onClick={() => setBringing(true)}>
-        Bring in
-      </Button>
-      <Button variant="outlined" onClick={() => void addPicture(stationOf(section))}>
-        Picture
-      </Button>
-      <Box sx={{ display: "flex", gap: 0.5 }}>
-        {(["dxf", "svg"] as const).map((format) => (
-          <Button
-            key={format}
-            variant="outlined"
-            fullWidth
-            aria-label={`Save as ${format.toUpperCase()}`}
-            onClick={() => void save(format)}
-          >
-            {format.toUpperCase()}
-          </Button>
-        ))}
-      </Box>
-      {bringing && <BringIn section={section} onClose={() => setBringing(false)} />}
-    </Box>
-  );
-});
-
-/** What the tool wants, and the numbers that can be typed meanwhile. */
-function Hint({ board }: { board: BoardState }) {
-  const { tool, doing, drawn, offer, store } = board;
-  return (
-    <Box
-      component="section"
-      aria-label="Tool"
-      sx={{ gridArea: "hint", borderTop: line, px: 2, py: 1, display: "grid", gap: 0.5 }}
-    >
-      <Typography variant="body2">
-        <b>{tool ? `${tool.title}. ` : "Pull and pick. "}</b>
-        {tool
-          ? tool.hint
-          : "Pull a point to move it; what is held stays held. Click things to pick them, with Shift several."}
-      </Typography>
-      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minHeight: 28 }}>
-        {tool?.fields?.map((field) => (
-          <TypedField
-            key={field.name}
-            tool={tool}
-            name={field.name}
-            title={field.title}
-            board={board}
-            onEnter={() => {
-              const pointer = store.getState().pointer;
-              const last = doing.picks.at(-1);
-              if (last)
-                void offer([
-                  ...doing.picks,
-                  pointer && !pointer.point ? pointer : { at: [last.at[0] + 10, last.at[1]], way: "" },
-                ]);
-            }}
-          />
-        ))}
-        <Coordinates board={board} />
-        <Box component="span" sx={{ fontSize: 12, color: colours.inkSoft }}>
-          {drawn.now && drawn.now.freedoms > 0 ? "Dotted pencil can still move; ink is held." : ""}
-        </Box>
-      </Box>
-    </Box>
-  );
-}
-
-/** Where the pointer is, or what is being dragged. */
-function Coordinates({ board }: { board: BoardState }) {
-  const { unit } = useDocument();
-  const to = useStore(board.way, (way) => way.to);
-  const at = to ?? board.doing.pointer?.at;
-  return (
-    <Box component="span" sx={{ ...numbers, fontSize: 12, color: colours.inkSoft, ml: "auto" }}>
-      {at ? `x ${lengthNumber(at[0], unit)}  y ${lengthNumber(at[1], unit)}` : ""}
-    </Box>
-  );
-}
-
-function TypedField({
-  tool,
-  name,
-  title,
-  board,
-  onEnter,
-}: {
-  tool: Tool;
-  name: string;
-  title: string;
-  board: BoardState;
-  onEnter: () => void;
-}) {
-  const { doing, store } = board;
-  return (
-    <Box component="label" sx={{ fontSize: 13, display: "flex", gap: 0.75, alignItems: "center" }}>
-      {title}
-      <Box
-        component="input"
-        data-tool={tool.id}
-        value={doing.typed[name] ?? ""}
-        onChange={(event: React.ChangeEvent<HTMLInputElement>) =>
-          store.setState({ typed: { ...store.getState().typed, [name]: event.target.value } })
-        }
-        onKeyDown={(event: React.KeyboardEvent) => {
-          if (event.key === "Enter") {
-            event.preventDefault();
-            event.stopPropagation();
-            onEnter();
-          }
-        }}
-        sx={{
-          ...numbers,
-          width: 92,
-          fontSize: 13,
-          p: "3px 6px",
-          border: line,
-          borderRadius: "4px",
-          bgcolor: colours.panel,
-        }}
-      />
-    </Box>
   );
 }
 

@@ -8,6 +8,7 @@ import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
 import { distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
+import { chords, nearestPlace, triples, type NearestPlace } from "./lines";
 import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
 import { PicturePlanes } from "./picturePlanes";
 import { planeCut } from "./planeCut";
@@ -48,13 +49,6 @@ export interface StagedPicture {
   right: readonly [number, number, number];
   up: readonly [number, number, number];
   opacity: number;
-}
-
-/** The place on a line nearest to the pointer: between which of its points, how far from the first of them, and how many pixels off. */
-export interface NearestPlace {
-  index: number;
-  part: number;
-  pixels: number;
 }
 
 export interface StageListeners {
@@ -208,17 +202,7 @@ export class Viewport {
 
   /** The place on a line through points (mm) that is seen nearest to a pixel of the scene; null for no line. */
   nearest(points: readonly (readonly [number, number, number])[], x: number, y: number): NearestPlace | null {
-    let best: NearestPlace | null = null;
-    let [ax, ay] = points[0] ? this.grips.onScreen(points[0]) : [0, 0];
-    for (let i = 0; i + 1 < points.length; i++) {
-      const [bx, by] = this.grips.onScreen(points[i + 1] ?? [0, 0, 0]);
-      const [dx, dy] = [bx - ax, by - ay];
-      const part = Math.min(Math.max(((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1), 0), 1);
-      const pixels = Math.hypot(ax + part * dx - x, ay + part * dy - y);
-      if (best === null || pixels < best.pixels) best = { index: i, part, pixels };
-      [ax, ay] = [bx, by];
-    }
-    return best;
+    return nearestPlace(points, x, y, (at) => this.grips.onScreen(at));
   }
 
   setSelected(selected: string | null, hovered: string | null): void {
@@ -503,19 +487,4 @@ export class Viewport {
       this.stage.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]),
     )[0];
   }
-}
-
-/** The pieces of a line through flat points, as pairs of points. */
-function chords(points: Float32Array): Float32Array {
-  const segments = new Float32Array(Math.max(points.length - 3, 0) * 2);
-  for (let i = 0; i + 5 < points.length; i += 3) segments.set(points.subarray(i, i + 6), i * 2);
-  return segments;
-}
-
-function triples(flat: Float32Array): [number, number, number][] {
-  return Array.from({ length: flat.length / 3 }, (_, i) => [
-    flat[3 * i] ?? 0,
-    flat[3 * i + 1] ?? 0,
-    flat[3 * i + 2] ?? 0,
-  ]);
 }

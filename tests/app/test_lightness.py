@@ -1,0 +1,48 @@
+"""What makes the server quick to start and a drag quick to follow, as facts rather than as times."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+
+from websockets.sync.client import ClientConnection, connect
+
+from tests.app.server import Server, set_offset
+
+
+def test_a_server_loads_nothing_that_it_does_not_compute_with() -> None:
+    heavy = ["scipy.interpolate", "scipy.linalg", "scipy.sparse", "OCP", "ezdxf", "PIL", "trimesh"]
+    code = f"import sys, wander.app.serve, wander.app.api.application; print(*(m for m in {heavy} if m in sys.modules))"
+    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+    assert out.split() == []
+
+
+def mesh_of(server: Server, live: ClientConnection, number: int, base: int, design: str, offset: float) -> tuple[str, bytes]:
+    """The key and the data of the mesh that a preview gives."""
+    edit = set_offset("station-7", offset)
+    live.send(json.dumps({"type": "preview", "number": number, "base_revision": base, "edits": [edit]}))
+    found: tuple[str, bytes] | None = None
+    while True:
+        message = live.recv(timeout=30)
+        if isinstance(message, bytes):
+            found = message[:32].decode(), message[32:]
+        elif json.loads(message)["type"] == "done" and json.loads(message)["preview"] == number:
+            assert found is not None
+            return found
+
+
+def test_a_body_that_is_pulled_about_has_a_coarser_mesh_and_the_fine_one_when_it_is_let_go(server: Server, tarn: str) -> None:
+    with connect(server.url.replace("http", "ws") + f"/api/designs/{tarn}/live", origin=server.url, max_size=None) as live:  # type: ignore[arg-type]
+        while json.loads(live.recv(timeout=30))["type"] != "snapshot":
+            pass
+        moving, coarse = mesh_of(server, live, 1, 1, tarn, 128.0)
+    server.edit(tarn, 1, set_offset("station-7", 128.0))
+    with server.live(tarn) as told:
+        told.until(lambda e: (e["type"] == "snapshot" and e["complete"]) or e["type"] == "done")
+    with server.live(tarn) as told:
+        steps = told.until(lambda e: e["type"] == "snapshot")["steps"]
+    kept = next(s["mesh"] for s in steps if s["id"] == "loft-13")
+    assert kept != moving
+    fine = server.client.get(f"/api/meshes/{kept}").content
+    assert len(coarse) < 0.6 * len(fine)

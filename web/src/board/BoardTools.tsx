@@ -1,0 +1,125 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { memo, useState } from "react";
+import { api } from "../api/client";
+import type { Step } from "../api/types";
+import { saveFile } from "../app/saveFile";
+import { useProblem } from "../app/useProblem";
+import { useFloor } from "../floor/context";
+import { stationOf } from "../model/outline";
+import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
+import { BringIn } from "./BringIn";
+import { TOOLS } from "./tools";
+import { useAddPicture } from "./useAddPicture";
+import type { BoardState } from "./useBoard";
+
+const line = `1px solid ${colours.hairline}`;
+
+/** Everything that draws and changes, with its words. */
+export const Tools = memo(function Tools({ chosen, choose }: { chosen: string | null; choose: BoardState["choose"] }) {
+  return (
+    <>
+      <ToolButton title="Pull and pick" on={chosen === null} onClick={() => choose(null)} />
+      {(["draw", "change"] as const).map((group) => (
+        <Box key={group} sx={{ mt: 1 }}>
+          {TOOLS.filter((tool) => tool.group === group).map((tool) => (
+            <ToolButton key={tool.id} title={tool.title} on={chosen === tool.id} onClick={() => choose(tool.id)} />
+          ))}
+        </Box>
+      ))}
+    </>
+  );
+});
+
+function ToolButton({ title, on, onClick }: { title: string; on: boolean; onClick: () => void }) {
+  return (
+    <Button
+      fullWidth
+      aria-pressed={on}
+      onClick={onClick}
+      sx={{
+        justifyContent: "flex-start",
+        px: 1,
+        py: "2px",
+        color: on ? colours.buoyText : colours.ink,
+        bgcolor: on ? colours.buoyWash : "transparent",
+        textAlign: "left",
+        lineHeight: 1.35,
+      }}
+    >
+      {title}
+    </Button>
+  );
+}
+
+/** Offset goes by what is picked: a chain, and a distance. */
+export function OffsetTool({ board }: { board: BoardState }) {
+  const { drawn, doing, act, store } = board;
+  const curves = doing.picked.filter((id) => drawn.curves.some((c) => c.id === id));
+  const distance = doing.typed["offset"] ?? "";
+  return (
+    <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
+      <Box component="label" sx={{ fontSize: 12, color: colours.inkSoft }}>
+        Offset what is picked by
+        <Box
+          component="input"
+          value={distance}
+          onChange={(event: React.ChangeEvent<HTMLInputElement>) =>
+            store.setState({ typed: { ...doing.typed, offset: event.target.value } })
+          }
+          sx={{
+            ...numbers,
+            width: "100%",
+            boxSizing: "border-box",
+            fontSize: 13,
+            p: "3px 6px",
+            border: line,
+            borderRadius: "4px",
+            bgcolor: colours.panel,
+          }}
+        />
+      </Box>
+      <Button
+        variant="outlined"
+        disabled={!curves.length || !distance.trim()}
+        onClick={() => void act([{ act: "offset", curves, distance }])}
+      >
+        Offset
+      </Button>
+    </Box>
+  );
+}
+
+/** Curves in and out. */
+export const Files = memo(function Files({ section }: { section: Step }) {
+  const { id } = useFloor();
+  const problem = useProblem();
+  const [bringing, setBringing] = useState(false);
+  const addPicture = useAddPicture();
+  const save = (format: "dxf" | "svg") => api.drawing(id, section.id, format).then(saveFile).catch(problem);
+  return (
+    <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
+      <Button variant="outlined" onClick={() => setBringing(true)}>
+        Bring in
+      </Button>
+      <Button variant="outlined" onClick={() => void addPicture(stationOf(section))}>
+        Picture
+      </Button>
+      <Box sx={{ display: "flex", gap: 0.5 }}>
+        {(["dxf", "svg"] as const).map((format) => (
+          <Button
+            key={format}
+            variant="outlined"
+            fullWidth
+            aria-label={`Save as ${format.toUpperCase()}`}
+            onClick={() => void save(format)}
+          >
+            {format.toUpperCase()}
+          </Button>
+        ))}
+      </Box>
+      {bringing && <BringIn section={section} onClose={() => setBringing(false)} />}
+    </Box>
+  );
+});
