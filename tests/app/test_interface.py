@@ -155,7 +155,7 @@ def test_meshes_are_for_ever(server: Server, tarn: str) -> None:
 
 def test_kinds_and_schema_are_published(server: Server) -> None:
     kinds = {kind["name"]: kind for kind in server.client.get("/api/kinds").json()}
-    assert set(kinds) == {"station", "section", "loft"}
+    assert set(kinds) == {"station", "section", "rail", "picture", "loft"}
     assert kinds["section"]["params"]["$defs"]["Circle"]["properties"]["diameter"]["x-quantity"] == "length"
     assert server.client.get("/api/schema").json()["$id"] == "wander-design/1"
 

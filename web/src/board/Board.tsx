@@ -26,8 +26,8 @@ export function Board({ section }: { section: Step }) {
   const { place, undo, redo } = useFloor();
   const { design } = useHead();
   const board = useBoard(section);
-  const underlay = useUnderlay(section);
   const { doing, store } = board;
+  const underlay = useUnderlay(section, doing.drag !== null);
   useKeys(board);
   const back = () => place.setState({ board: null, selected: section.id });
   const freedoms = board.drawn.now?.freedoms;

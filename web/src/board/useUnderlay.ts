@@ -55,7 +55,8 @@ function intoDrawing(summary: SheetSummary, section: Step): (p: Triple) => XY {
   };
 }
 
-export function useUnderlay(section: Step): Underlay {
+/** still: something is being dragged; bodies under the drawing are cut anew when it is let go. */
+export function useUnderlay(section: Step, still: boolean): Underlay {
   const steps = useBuilt((built) => built.steps);
   const own = sheetOf(steps[section.id]);
   const [cut, setCut] = useState<Cut>(NO_CUT);
@@ -112,7 +113,7 @@ export function useUnderlay(section: Step): Underlay {
   const mesh = bodies.map((body) => `${body.step} ${body.mesh} ${body.before}`).join("|");
   useEffect(() => {
     let wanted = true;
-    if (!bodies.length || !own) return;
+    if (still || !bodies.length || !own) return;
     const axis = cross(own.x, own.y);
     const into = intoDrawing(own, section);
     const pairs = (flat: Float32Array): string => {
@@ -145,7 +146,7 @@ export function useUnderlay(section: Step): Underlay {
       wanted = false;
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters, the meshes for the bodies
-  }, [mesh, frame, section]);
+  }, [mesh, frame, section, still]);
 
   return useMemo(
     () => ({

@@ -78,8 +78,8 @@ export function useRailPull(viewport: RefObject<Viewport | null>) {
         const summary = sectionSummary(steps[section]);
         if (!summary || summary.outline.length < 2 || !summary.closed) return [];
         const ring = outlineInSpace(summary);
-        const place_ = viewport.current?.nearest([...ring, ring[0] as Triple], x, y);
-        return place_ ? [{ section, summary, ...place_ }] : [];
+        const spot = viewport.current?.nearest([...ring, ring[0] as Triple], x, y);
+        return spot ? [{ section, summary, ...spot }] : [];
       });
       const best = found.sort((a, b) => a.pixels - b.pixels)[0];
       if (best && (own || best.pixels < NEAR))
