@@ -141,11 +141,17 @@ class Engine:
                 fresh.steps = {k: v for k, v in known.steps.items() if k in present}
                 fresh.solids = {k: v for k, v in known.solids.items() if k in present}
             self.designs[design] = fresh
-        self._submit(_Job(design, document, revision, None), body)
+            self._submit(_Job(design, document, revision, None), body)
 
     def preview(self, design: str, document: Document, revision: int, number: int, body: bytes) -> None:
-        """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped."""
-        self._submit(_Job(design, document, revision, number), body)
+        """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped.
+
+        One whose revision has been overtaken meanwhile is dropped as well: its shape would stay on screen in place of what is kept.
+        """
+        with self._lock:
+            known = self.designs.get(design)
+            if known is None or known.revision == revision:
+                self._submit(_Job(design, document, revision, number), body)
 
     def export(self, body: bytes, file_format: FileFormat, tolerance: float) -> Future[bytes]:
         """The file, or ExportFailed. body: the document as bytes, here and below."""

@@ -1,0 +1,30 @@
+"""A preview that comes after what it was made on has been replaced."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tests.app.server import wait_until
+from wander.app.engine.engine import Engine
+from wander.app.engine.live import BuildDone, LiveEvent
+from wander.app.settings import Settings
+from wander.core.design.reading import read_document
+
+
+def test_a_preview_whose_revision_was_overtaken_is_never_built(tmp_path: Path, samples: Path) -> None:
+    data = (samples / "bailer.json").read_bytes()
+    document = read_document(data)
+    told: list[LiveEvent] = []
+    engine = Engine(Settings(data=tmp_path), lambda design, event: told.append(event))
+
+    def done() -> list[int | None]:
+        return [event.preview for event in list(told) if isinstance(event, BuildDone)]
+
+    try:
+        engine.build("d", document, 2, data)
+        engine.preview("d", document, 1, 7, data)  # made on what stood there before
+        engine.preview("d", document, 2, 8, data)
+        wait_until(lambda: 8 in done())
+        assert done() == [None, 8]
+    finally:
+        engine.close()
