@@ -115,7 +115,10 @@ def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
     ring = {"type": "spline", "closed": True, "points": [[round(38 * cos(i * pi / 4), 3), round(38 * sin(i * pi / 4), 3)] for i in range(8)]}
     server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-6", "path": ["shape"], "value": ring})
     floor.open()
-    board = Board(floor, "section-6")
+    floor.settled()
+    floor.select("section-6")
+    page.get_by_role("button", name="Draw on the board").click()
+    board = Board.opened(floor, "section-6")
     page.get_by_role("button", name="Underlay").click()
     page.keyboard.down("Alt")  # nothing to snap to, so that every move is another shape
     found = trips(page, board.on_screen((38.0, 0.0)), Drawing())
