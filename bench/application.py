@@ -98,6 +98,8 @@ def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iter
     page = context.new_page()
     page.add_init_script(WATCH)
     floor = Floor(page, server, server.designs()[name])
+    # the kernel loads once, with the first body of a server's life; a start from cold has a row of its own
+    server.client.get(f"/api/designs/{floor.design}/export?format=stl", timeout=60)
     floor.open()
     found = trips(page, floor.grip(section), Drawing())
     context.close()
