@@ -11,12 +11,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache, cached_property
+from typing import Any
 
 import numpy as np
 
 from wander.core.geometry.basis import Floats, basis_functions
 from wander.core.geometry.errors import BadInput
+
+
+@cache
+def _compiled() -> tuple[Any, Any]:
+    """What scipy does for splines: BSpline, and LAPACK's solver for banded systems."""
+    from scipy.interpolate import BSpline
+    from scipy.linalg.lapack import dgbsv
+
+    return BSpline, dgbsv
 
 
 @dataclass(frozen=True)
@@ -92,11 +102,9 @@ class SplineSpace:
 
         This is where all time goes, so the compiled evaluation of scipy does it; `basis_functions` is its independent check.
         """
-        import scipy.interpolate as splines
-
         if derivative > self.degree:
             return np.zeros((len(parameters), *controls.shape[1:]))
-        return splines.BSpline.construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
+        return _compiled()[0].construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
 
     def matrix(self, parameters: Floats, derivative: int = 0) -> Floats:
         """Values of all basis functions: (m, n) for parameters (m,)."""
@@ -107,8 +115,6 @@ class SplineSpace:
 
         The collocation matrix is totally positive and banded, so the solve needs no pivoting care and costs O(n).
         """
-        from scipy.linalg.lapack import dgbsv
-
         spans, basis = basis_functions(self.knots, self.degree, self.greville)
         n, p = self.count, self.degree
         banded = np.zeros((3 * p + 1, n))
@@ -118,7 +124,7 @@ class SplineSpace:
         banded[(2 * p + rows - columns)[keep], columns[keep]] = basis.ravel()[keep]
         flat = np.asarray(values, dtype=np.float64).reshape(n, -1)
         # LAPACK itself: this is called for every section of every loft, and scipy's own door costs more than the solve
-        _, _, found, info = dgbsv(p, p, banded, flat)
+        _, _, found, info = _compiled()[1](p, p, banded, flat)
         assert info == 0, "collocation at the Greville abscissae is never singular"
         return found.reshape(values.shape)
 
