@@ -62,6 +62,8 @@ def test_a_picture_is_scaled_pulled_faded_and_locked(floor: Floor, tmp_path: Pat
     assert floor.volume == volume, "a picture is no part of the body"
 
     page.get_by_role("button", name="Back to the floor").click()
+    floor.settled()
+    assert picture(floor)["at"] == kept, "nothing came of the pull afterwards either"
     expect(page.get_by_label("Build").first.get_by_text("Picture 1")).to_be_visible()
 
 

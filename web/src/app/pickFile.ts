@@ -5,7 +5,6 @@ export function pickFile(accept: string): Promise<File | null> {
     input.type = "file";
     input.accept = accept;
     input.hidden = true;
-    input.dataset["testid"] = "file-chooser";
     input.onchange = () => {
       done(input.files?.[0] ?? null);
       input.remove();

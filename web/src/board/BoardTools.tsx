@@ -5,13 +5,13 @@ import { api } from "../api/client";
 import type { Step } from "../api/types";
 import { saveFile } from "../app/saveFile";
 import { useProblem } from "../app/useProblem";
-import { useFloor } from "../floor/context";
+import { useDocument, useFloor } from "../floor/context";
+import { addPicture } from "../model/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { BringIn } from "./BringIn";
 import { TOOLS } from "./tools";
-import { useAddPicture } from "./useAddPicture";
 import type { BoardState } from "./useBoard";
 
 const line = `1px solid ${colours.hairline}`;
@@ -93,17 +93,17 @@ export function OffsetTool({ board }: { board: BoardState }) {
 
 /** Curves in and out. */
 export const Files = memo(function Files({ section }: { section: Step }) {
-  const { id } = useFloor();
+  const { id, cut } = useFloor();
+  const { steps } = useDocument();
   const problem = useProblem();
   const [bringing, setBringing] = useState(false);
-  const addPicture = useAddPicture();
   const save = (format: "dxf" | "svg") => api.drawing(id, section.id, format).then(saveFile).catch(problem);
   return (
     <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
       <Button variant="outlined" onClick={() => setBringing(true)}>
         Bring in
       </Button>
-      <Button variant="outlined" onClick={() => void addPicture(stationOf(section))}>
+      <Button variant="outlined" onClick={() => void addPicture(cut, steps, stationOf(section))}>
         Picture
       </Button>
       <Box sx={{ display: "flex", gap: 0.5 }}>

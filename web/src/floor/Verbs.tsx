@@ -4,10 +4,9 @@ import Divider from "@mui/material/Divider";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { memo, useState } from "react";
-import { api } from "../api/client";
-import { pickFile } from "../app/pickFile";
 import type { Built } from "../api/built";
 import type { DesignDocument, Edit } from "../api/types";
+import { addPicture } from "../model/addPicture";
 import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
 import { drawSection, extent, SHAPES, starter, type ShapeType } from "../model/starters";
 import { addRail, railShape, railThrough } from "../model/rails";
@@ -217,12 +216,7 @@ export function choicesOf(
       null,
       {
         title: "Reference picture on the station",
-        act: async () => {
-          const station_ = bareStation?.id ?? (standHere ?? last)?.station;
-          const file = station_ ? await pickFile("image/png,image/jpeg") : null;
-          const name = `Picture ${outline.pictures.length + 1}`;
-          if (file && station_) await cut((base, design) => api.addPicture(design, base, station_, name, file));
-        },
+        act: () => addPicture(cut, steps, bareStation?.id ?? (standHere ?? last)?.station ?? ""),
         ...(bareStation || last ? {} : { disabled: "needs a station" }),
       },
       null,

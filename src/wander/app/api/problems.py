@@ -24,6 +24,7 @@ from wander.app.store.pictures import UnknownPicture
 from wander.app.store.profiles import UnknownProfile
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
 from wander.core.design.errors import EditRefused, UnreadableDocument
+from wander.core.document.findings import sentence
 from wander.core.drawing.shapes import ShapeError
 
 Code = Literal[
@@ -71,11 +72,6 @@ def respond(status: int, code: Code, title: str, detail: str, **more: Any) -> JS
     return JSONResponse(problem.model_dump(exclude_none=True), status, media_type="application/problem+json")
 
 
-def _sentence(error: Exception) -> str:
-    """What an error says, begun like a sentence."""
-    return f"{str(error)[0].upper()}{str(error)[1:]}"
-
-
 def install(app: FastAPI) -> None:
     """Handlers for every error that the application raises on purpose."""
 
@@ -94,7 +90,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(NothingToUndo)
     async def nothing(request: Request, error: NothingToUndo) -> JSONResponse:
-        return respond(409, "nothing-to-undo", "No further to go", f"{_sentence(error)}.")
+        return respond(409, "nothing-to-undo", "No further to go", f"{sentence(error)}.")
 
     @app.exception_handler(EditRefused)
     async def refused(request: Request, error: EditRefused) -> JSONResponse:
@@ -106,7 +102,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(ExportFailed)
     async def export_failed(request: Request, error: ExportFailed) -> JSONResponse:
-        return respond(422, "export-failed", "The file could not be made", f"{_sentence(error)}.")
+        return respond(422, "export-failed", "The file could not be made", f"{sentence(error)}.")
 
     @app.exception_handler(UnknownRevision)
     async def unknown_revision(request: Request, error: UnknownRevision) -> JSONResponse:
@@ -125,19 +121,19 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(NoProfile)
     @app.exception_handler(ShapeError)
     async def no_profile(request: Request, error: Exception) -> JSONResponse:
-        return respond(422, "no-profile", "No profile like this", f"{_sentence(error)}. Nothing was changed.")
+        return respond(422, "no-profile", "No profile like this", f"{sentence(error)}. Nothing was changed.")
 
     @app.exception_handler(ReleaseRefused)
     async def release_refused(request: Request, error: ReleaseRefused) -> JSONResponse:
-        return respond(422, "release-refused", "Nothing was let go", f"{_sentence(error)}.")
+        return respond(422, "release-refused", "Nothing was let go", f"{sentence(error)}.")
 
     @app.exception_handler(FileRefused)
     async def file_refused(request: Request, error: FileRefused) -> JSONResponse:
-        return respond(422, "file-refused", "This file can't be used", f"{_sentence(error)}. Nothing was changed.")
+        return respond(422, "file-refused", "This file can't be used", f"{sentence(error)}. Nothing was changed.")
 
     @app.exception_handler(CutRefused)
     async def cut_refused(request: Request, error: CutRefused) -> JSONResponse:
-        return respond(422, "cut-refused", "No section can be cut here", f"{_sentence(error)}.")
+        return respond(422, "cut-refused", "No section can be cut here", f"{sentence(error)}.")
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:

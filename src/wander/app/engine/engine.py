@@ -171,7 +171,7 @@ class Engine:
         return self._ask(self._lane_of(design), lambda number: BringRequest(number, design, data, file_name, placing, tolerance), READING_SECONDS)
 
     def release(self, design: str, body: bytes, step: str, things: tuple[str, ...]) -> Future[bytes]:
-        """The edits that let things go, as JSON, or FileRefused."""
+        """The edits that let things go, as JSON, or ReleaseRefused."""
         return self._ask(self._lane_of(design), lambda number: ReleaseRequest(number, design, body, step, things), self._settings.step_seconds)
 
     def picture(self, design: str, data: bytes) -> Future[bytes]:

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import Edit, SetDimension, SetParam
 from wander.core.document.expressions import Circular, ExpressionError, UnknownName, evaluate, renamed
-from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.document.findings import Finding, Fix, Severity, sentence
 from wander.core.drawing.shapes import ShapeError
 
 
@@ -79,7 +79,7 @@ def shape_out_of_range(step: Step, error: ShapeError) -> Finding:
     if error.limit is not None:
         edit = SetParam(do="set-param", step=step.id, path=path, value=error.limit)
         fixes.append(Fix(label=f"Set the {error.field} to {error.limit:g}", edits=[edit]))
-    detail = f"{str(error)[0].upper()}{str(error)[1:]}."
+    detail = f"{sentence(error)}."
     return Finding(
         code="shape-out-of-range", severity=Severity.ERROR, step=step.id, title=f"{step.name} has no outline", detail=detail, path=path, fixes=fixes
     )

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
-from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 
@@ -25,7 +25,7 @@ def no_rail(step: Step, error: GeometryError, places: Sequence[Vector] = ()) -> 
         severity=Severity.ERROR,
         step=step.id,
         title=f"{step.name} makes no rail",
-        detail=f"{str(error)[0].upper()}{str(error)[1:]}.",
+        detail=f"{sentence(error)}.",
         path=["shape"],
         where=Where(points=list(places)),
         fixes=fixes,

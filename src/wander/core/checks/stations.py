@@ -7,7 +7,7 @@ from difflib import get_close_matches
 
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
-from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.document.findings import Finding, Fix, Severity, sentence
 from wander.core.geometry.errors import GeometryError
 
 
@@ -19,7 +19,7 @@ def no_plane(step: Step, error: GeometryError) -> Finding:
         severity=Severity.ERROR,
         step=step.id,
         title=f"{step.name} has no plane",
-        detail=f"{str(error)[0].upper()}{str(error)[1:]}. Move one of the points off the line through the others.",
+        detail=f"{sentence(error)}. Move one of the points off the line through the others.",
         path=["place"],
         fixes=[Fix(label="Back to a base plane", edits=[back])],
     )

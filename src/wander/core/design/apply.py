@@ -186,7 +186,7 @@ def _release_copy(document: Document, edit: e.ReleaseCopy, aliases: dict[str, st
         raise LookupError(f"{step.name} is no linked copy")
     original = document.step(step.params["shape"]["section"]["step"])
     if original is None or original.kind != "section":
-        raise LookupError(f"the section that {step.name} follows is gone")
+        raise LookupError(f"The section that {step.name} follows is gone. Give it a shape of its own, or take it away")
     scope = document.scope()
     own, other = (SectionParams.model_validate(s.params, context=scope) for s in (step, original))
     params = {**step.params, "shape": copy.deepcopy(original.params["shape"])}

@@ -44,7 +44,7 @@ def release_edits(document: Document, built: Sequence[StepBuilt], step_id: str, 
     tied = [i for i, hold in sheet.holds.items() if hold["type"] != "coincident" and 0 < sum(o in inside for o in hold["of"]) < len(hold["of"])]
     traces = [c for c in wanted if isinstance(sheet.curves.get(c), DrawnTrace)]
     if not traces and not tied:
-        raise NothingToRelease("nothing of this follows anything else")
+        raise NothingToRelease("nothing of this follows anything else, so it is free already")
     for name in tied:
         del sheet.holds[name]
     if traces:
@@ -52,7 +52,9 @@ def release_edits(document: Document, built: Sequence[StepBuilt], step_id: str, 
         for name in traces:
             trace = known.get(name)
             if trace is None or not trace.poles:
-                raise NothingToRelease("the edge that it follows is gone, so what it looks like is not known")
+                raise NothingToRelease(
+                    "the edge that it follows is gone, so what it looks like is not known. Let it follow another edge first, or take it away"
+                )
             sheet.drop([name])
             _draw(sheet, Curve(SplineSpace(trace.degree, np.array(trace.knots)), np.array(trace.poles)), trace.construction)
     return [SetParam(do="set-param", step=step.id, path=["shape"], value={"type": "drawing", **sheet.raw()})]
@@ -63,7 +65,7 @@ def _as_they_run(document: Document, built: Sequence[StepBuilt], step: Step) -> 
     results = {b.step: b.result for b in built if b.state is State.READY}
     frame = results.get(step.params["station"]["step"])
     if not isinstance(frame, Frame):
-        raise NothingToRelease("its station has no place yet")
+        raise NothingToRelease("its station has no place yet: settle that first")
     scope = document.scope()
     shape = DrawnShape.model_validate(step.params["shape"], context=scope)
     turn, at = 0.0, (0.0, 0.0)

@@ -34,6 +34,11 @@ class Where(Model):
     names: list[str] = []
 
 
+def sentence(error: Exception) -> str:
+    """What an error says, begun like a sentence; the stop is left to who goes on."""
+    return f"{str(error)[0].upper()}{str(error)[1:]}"
+
+
 class Finding(Model):
     """code: stable, for tests and docs. step: where it belongs; empty for the design as a whole. path: the field, if one is meant."""
 

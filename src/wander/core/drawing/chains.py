@@ -11,8 +11,7 @@ import numpy as np
 from wander.core.drawing.pieces import Piece
 from wander.core.drawing.regions import SAME
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import join, reverse
-from wander.core.geometry.quadrature import length
+from wander.core.geometry.curve_edits import chained, reverse
 
 
 @dataclass(frozen=True)
@@ -64,11 +63,6 @@ def _place(curve: Curve, at_end: bool, places: dict[tuple[int, int], list[tuple[
 
 def _chain(walk: Sequence[tuple[Piece, bool]]) -> Chain:
     run = [piece.curve if forward else reverse(piece.curve) for piece, forward in walk]
-    met = [run[0]]
-    for curve in run[1:]:
-        points = curve.points.copy()
-        points[0] = met[-1].points[-1]
-        met.append(Curve(curve.space, points, curve.weights))
-    whole = join(met, [length(curve) for curve in met], [False] * (len(met) - 1))
+    whole = chained(run)
     closed = bool(np.linalg.norm(whole.points[0] - whole.points[-1]) < 2 * SAME)
     return Chain(whole, tuple(piece.id for piece, _ in walk), closed)

@@ -9,6 +9,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
+from wander.core.geometry.quadrature import length
 from wander.core.geometry.space import SplineSpace, change_of_basis
 
 
@@ -82,6 +83,16 @@ def join(curves: Sequence[Curve], lengths: Sequence[float], smooth: Sequence[boo
             counts[np.argmin(np.abs(chain.space.breaks - ends[i]))] = degree - 1
     target = SplineSpace.from_breaks(degree, chain.space.breaks, counts[1:-1].tolist())
     return Curve(target, target.interpolate(chain(target.greville)))
+
+
+def chained(curves: Sequence[Curve]) -> Curve:
+    """One curve over [0, 1] from a chain of polynomial curves, each with its share of the length; a hair between two ends is closed."""
+    met = [curves[0]]
+    for curve in curves[1:]:
+        points = curve.points.copy()
+        points[0] = met[-1].points[-1]
+        met.append(Curve(curve.space, points))
+    return join(met, [length(c) for c in met], [False] * (len(met) - 1))
 
 
 def continuity_at_seam(curve: Curve, tolerance: float = 1e-7) -> int:

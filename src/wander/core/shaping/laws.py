@@ -15,8 +15,10 @@ from itertools import groupby
 import numpy as np
 import numpy.typing as npt
 
+from wander.core.geometry.approximate import PLACES
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.law import Law
+from wander.core.geometry.rising import where_reached
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import Tolerances
@@ -145,20 +147,20 @@ def _lawed(v: SplineSpace, points: Floats, laws: Laws, bones: Skeleton, toleranc
 
     while True:
         target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
-        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array([0.06, 0.28, 0.5, 0.72, 0.94])).ravel()
+        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
         at = np.concatenate([target.greville, between])
         true = moved(laws, bones, at, v.evaluate(rows, at))
         controls = target.interpolate(true[: target.count])
         found = controls.transpose(1, 0, 2)
         misses = lengths(target.evaluate(controls, between) - true[target.count :]).max(axis=1)
         worst = float(misses.max())
-        bad = np.flatnonzero(misses.reshape(-1, 5).max(axis=1) > tolerances.fit)
+        bad = np.flatnonzero(misses.reshape(-1, len(PLACES)).max(axis=1) > tolerances.fit)
         if space is not None:
             if worst <= tolerances.exact:
                 return target, found, 0.0
             space = None
             continue
-        finer = _divided(breaks, bad, misses.reshape(-1, 5).max(axis=1)[bad] / tolerances.fit)
+        finer = _divided(breaks, bad, misses.reshape(-1, len(PLACES)).max(axis=1)[bad] / tolerances.fit)
         if len(bad) == 0 or len(finer) > MOST_SPANS:
             return target, found, worst
         breaks = finer
@@ -199,12 +201,5 @@ def _breaks(v: SplineSpace, laws: Laws, bones: Skeleton) -> tuple[Floats, dict[f
 
 
 def _places_of(shares: Floats, bones: Skeleton) -> Floats:
-    """Parameters at shares of the length (m,), closed in on: shares rise along a body whose stations are in order."""
-    low, high = (np.full(len(shares), end) for end in bones.space.domain)
-    for _ in range(8 if len(shares) else 0):
-        # 32 parts at a time: fewer and larger questions than halving
-        within = low[:, None] + (high - low)[:, None] * np.linspace(0.0, 1.0, 33)
-        below = (bones.space.evaluate(bones.share, within.ravel()).reshape(within.shape) < shares[:, None])[:, 1:-1].sum(axis=1)
-        rows = np.arange(len(shares))
-        low, high = within[rows, below], within[rows, below + 1]
-    return (low + high) / 2
+    """Parameters at shares of the length (m,): shares rise along a body whose stations are in order."""
+    return where_reached(lambda v: bones.space.evaluate(bones.share, v), bones.space.domain, shares)

@@ -14,11 +14,11 @@ import numpy as np
 from wander.core.geometry.approximate import approximated
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import join, reverse
+from wander.core.geometry.curve_edits import chained, reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import closed_through, spread_parameters
-from wander.core.geometry.quadrature import length
+from wander.core.geometry.rising import where_reached
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross
@@ -119,7 +119,6 @@ def from_two_views(first: Curve, first_frame: Frame, second: Curve, second_frame
         t, _ = curve.sampled(24)
         if np.any(curve.derivatives(t, 1)[1] @ along < -1e-9):
             raise BadInput(f"the {which} drawing turns back along the line that both views share, so its places can't be told apart")
-    a, b = lifted
     low, high = (max(float(c(c.domain[0]) @ along) for c in lifted), min(float(c(c.domain[1]) @ along) for c in lifted))
     if high - low < 1e-6:
         raise BadInput("the two drawings have no part of their common length in common")
@@ -127,7 +126,7 @@ def from_two_views(first: Curve, first_frame: Frame, second: Curve, second_frame
 
     def true(s: Floats) -> Floats:
         reached = low + (high - low) * s
-        on_a, on_b = a(_where(a, along, reached)), b(_where(b, along, reached))
+        on_a, on_b = (_where_so_far(curve, along, reached) for curve in lifted)
         return np.linalg.solve(across, np.stack([reached, on_a @ across[1], on_b @ across[2]])).T
 
     smooth: dict[float, int] = {}
@@ -139,20 +138,14 @@ def from_two_views(first: Curve, first_frame: Frame, second: Curve, second_frame
     return approximated(true, np.array([0.0, *sorted(smooth), 1.0]), tolerances.fit, continuity=smooth)
 
 
+def _where_so_far(curve: Curve, along: Floats, reached: Floats) -> Floats:
+    """Places (m, 3) at which a curve that rises along a direction has come so far (m,)."""
+    return curve(where_reached(lambda t: curve(t) @ along, curve.domain, reached))
+
+
 def _rises(curve: Curve, along: Floats) -> bool:
     low, high = curve.domain
     return float((curve(high) - curve(low)) @ along) >= 0
-
-
-def _where(curve: Curve, along: Floats, reached: Floats) -> Floats:
-    """Parameters at which a curve that rises along a direction has come so far, (m,): 32 parts at a time."""
-    low, high = (np.full(len(reached), end) for end in curve.domain)
-    rows = np.arange(len(reached))
-    for _ in range(9):
-        within = low[:, None] + (high - low)[:, None] * np.linspace(0.0, 1.0, 33)
-        below = ((curve(within.ravel()) @ along).reshape(within.shape) < reached[:, None])[:, 1:-1].sum(axis=1)
-        low, high = within[rows, below], within[rows, below + 1]
-    return (low + high) / 2
 
 
 def run_of_edges(shell: Shell, name: str) -> Curve:
@@ -166,7 +159,7 @@ def run_of_edges(shell: Shell, name: str) -> Curve:
             edge, curve = on
             del known[edge]
             chain.insert(len(chain) if at_end else 0, curve)
-    return _chained(chain)
+    return chained(chain)
 
 
 def loop_of_edges(shell: Shell, name: str) -> Curve:
@@ -174,7 +167,7 @@ def loop_of_edges(shell: Shell, name: str) -> Curve:
     cap = next((cap for cap in shell.caps if cap.name in name.split("#")[0].split("|")), None)
     if cap is None:
         raise BadInput("this edge goes round no flat face, so it belongs to no closed loop")
-    return _chained(list(cap.boundary))
+    return chained(list(cap.boundary))
 
 
 def _going_on(curve: Curve, known: dict[str, Curve], *, at_end: bool) -> tuple[str, Curve] | None:
@@ -191,13 +184,3 @@ def _going_on(curve: Curve, known: dict[str, Curve], *, at_end: bool) -> tuple[s
 
 def _closes(chain: Sequence[Curve]) -> bool:
     return bool(np.linalg.norm(chain[0](chain[0].domain[0]) - chain[-1](chain[-1].domain[1])) < MEETING)
-
-
-def _chained(chain: Sequence[Curve]) -> Curve:
-    """One curve over [0, 1], each edge with its share of the length; a hair between two ends is closed."""
-    met = [chain[0]]
-    for curve in chain[1:]:
-        points = curve.points.copy()
-        points[0] = met[-1].points[-1]
-        met.append(Curve(curve.space, points))
-    return join(met, [length(c) for c in met], [False] * (len(met) - 1))

@@ -10,7 +10,7 @@ from pydantic import Field
 from wander.core.checks.sections import Entry, check_sections, turned_over
 from wander.core.document.edits import SetParam
 from wander.core.document.fields import Angle, Model, Place, SectionRef, Share
-from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import Law
@@ -246,7 +246,7 @@ def _failed(inputs: Inputs, error: GeometryError) -> Finding:
         severity=Severity.ERROR,
         step=inputs.step.id,
         title=f"{inputs.step.name} has no skin through these sections",
-        detail=f"{str(error)[0].upper()}{str(error)[1:]}.",
+        detail=f"{sentence(error)}.",
     )
 
 

@@ -13,9 +13,8 @@ from wander.core.checks.drawing import LostTrace
 from wander.core.drawing.model import DrawnTrace
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import join
+from wander.core.geometry.curve_edits import chained
 from wander.core.geometry.frame import Frame
-from wander.core.geometry.quadrature import length
 from wander.core.shaping.edges import edges
 from wander.core.steps.body import Body
 from wander.core.steps.drawn import DrawnShape
@@ -39,7 +38,7 @@ def traceable(body: Body) -> dict[str, Curve]:
     """All edges of a body and the rings of its sections, by name."""
     found = {edge.name: edge.curve for edge in edges(body.shell)}
     for ring in body.shell.rings:
-        found[RING + ring.name] = join(list(ring.curves), [length(c) for c in ring.curves], [False] * (len(ring.curves) - 1))
+        found[RING + ring.name] = chained(ring.curves)
     return found
 
 
