@@ -112,3 +112,13 @@ def test_the_library_keeps_profiles_over_a_restart(tmp_path: Any) -> None:
         assert_problem(server.client.delete("/api/profiles/Neck"), 404, "no-profile")
     finally:
         server.stop()
+
+
+def test_a_drawing_that_follows_a_body_is_no_profile(server: Server, tarn: str) -> None:
+    trace = {"id": "c1", "type": "trace", "of": {"step": "loft-13", "part": "loft-13/end|loft-13/side.1"}}
+    late = {"do": "add-step", "kind": "section", "name": "Late", "params": {"station": {"step": "station-11"}}}
+    shape = {"type": "drawing", "points": {}, "curves": [trace], "holds": []}
+    edited = server.edit(tarn, 1, {**late, "params": {**late["params"], "shape": shape}}).json()
+    section = edited["document"]["steps"][-1]["id"]
+    refused = server.client.post("/api/profiles", json={"design": tarn, "step": section, "name": "Borrowed"})
+    assert "release it first" in assert_problem(refused, 422, "no-profile")["detail"]

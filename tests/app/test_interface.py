@@ -153,6 +153,15 @@ def test_meshes_are_for_ever(server: Server, tarn: str) -> None:
         assert found.json()["code"] in ("unknown-mesh", "unknown-place")
 
 
+def test_what_can_hold_a_drawing_is_published(server: Server) -> None:
+    holds = {hold["type"]: hold for hold in server.client.get("/api/holds").json()}
+    assert holds["tangent"]["takes"][0] == ["line", "arc|circle"]
+    assert ["point", "point"] in holds["distance"]["takes"]
+    assert holds["distance"]["measure"]
+    assert not holds["parallel"]["measure"]
+    assert holds["perpendicular"]["title"] == "Square to each other"
+
+
 def test_kinds_and_schema_are_published(server: Server) -> None:
     kinds = {kind["name"]: kind for kind in server.client.get("/api/kinds").json()}
     assert set(kinds) == {"station", "section", "rail", "picture", "loft"}

@@ -5,10 +5,14 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from pathlib import Path
 
+import pytest
 from websockets.sync.client import ClientConnection, connect
 
 from tests.app.server import Server, set_offset
+from wander.app.engine import worker
+from wander.app.engine.messages import Answer, BuildRequest, Finished, Shaped, Started
 
 
 def test_a_server_loads_nothing_that_it_does_not_compute_with() -> None:
@@ -46,3 +50,41 @@ def test_a_body_that_is_pulled_about_has_a_coarser_mesh_and_the_fine_one_when_it
     assert kept != moving
     fine = server.client.get(f"/api/meshes/{kept}").content
     assert len(coarse) < 0.6 * len(fine)
+
+
+class Heard:
+    """A pipe that gives a worker its requests and keeps its answers."""
+
+    def __init__(self, *requests: BuildRequest) -> None:
+        self._requests = list(requests)
+        self.answers: list[Answer] = []
+
+    def recv(self) -> BuildRequest:
+        if not self._requests:
+            raise EOFError
+        return self._requests.pop(0)
+
+    def send(self, answer: Answer) -> None:
+        self.answers.append(answer)
+
+
+@pytest.mark.parametrize("quick", [True, False])
+def test_what_changed_before_a_body_comes_with_its_shape_where_that_is_quick(
+    tmp_path: Path, samples: Path, monkeypatch: pytest.MonkeyPatch, quick: bool
+) -> None:
+    monkeypatch.setattr(worker, "QUICK", 1e9 if quick else 0.0)
+    raw = json.loads((samples / "tarn.json").read_text())
+    requests = []
+    for number, offset in enumerate((132.0, 131.0, 130.0)):
+        next(s for s in raw["steps"] if s["id"] == "station-7")["params"]["offset"] = offset
+        requests.append(BuildRequest(number, "d", json.dumps(raw).encode(), number > 0, {}))
+    pipe = Heard(*requests)
+    worker.Worker(pipe, tmp_path, False).run()  # type: ignore[arg-type]
+    last = [answer for answer in pipe.answers if answer.job == 2]
+    started = next(a for a in last if isinstance(a, Started) and a.step == "loft-13")
+    shaped = next(a for a in last if isinstance(a, Shaped))
+    told_before, told_with = ([step.step for step in answer.done] for answer in (started, shaped))
+    assert ("section-8" in told_with) is quick
+    assert ("section-8" in told_before) is not quick
+    everything = [step.step for a in last if isinstance(a, Started | Shaped | Finished) for step in a.done]
+    assert everything == [step["id"] for step in raw["steps"]], "every step once, in order"

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import base64
 import io
+import json
 import time
 from pathlib import Path
 
 import httpx
+import pytest
 from PIL import Image
 
 from tests.app.server import Server
 from tests.app.test_interface import assert_problem
+from wander.core.design.errors import TooLarge
+from wander.core.design.reading import read_file, write_file
+from wander.core.document.document import Document
 
 
 def png(size: tuple[int, int] = (30, 20)) -> bytes:
@@ -52,3 +58,43 @@ def test_what_is_no_picture_changes_nothing(server: Server, tarn: str) -> None:
     assert time.monotonic() - begun < 4, "two answers, each within two seconds"
     assert_problem(add(server, tarn, b"\0" * (17 * 1024 * 1024)), 413, "too-large")
     assert server.read(tarn)["revision"] == before
+
+
+def test_a_file_brings_its_pictures_along(server: Server, tarn: str, tmp_path: Path) -> None:
+    add(server, tarn, png())
+    photo = io.BytesIO()
+    Image.effect_noise((64, 48), 60).save(photo, "JPEG")
+    add(server, tarn, photo.getvalue(), name="Photo")
+    file = server.client.get(f"/api/designs/{tarn}/document").content
+    elsewhere = Server(tmp_path / "elsewhere").start()
+    try:
+        opened = elsewhere.client.post("/api/designs/file", content=file)
+        assert opened.status_code == 201, opened.text
+        keys = [step["params"]["picture"] for step in opened.json()["document"]["steps"] if step["kind"] == "picture"]
+        sizes = [Image.open(io.BytesIO(elsewhere.client.get(f"/api/pictures/{key}").content)).size for key in keys]
+        assert sizes == [(30, 20), (64, 48)]
+        # and out again, with everything in it
+        again = json.loads(elsewhere.client.get(f"/api/designs/{opened.json()['id']}/document").content)
+        assert set(again["pictures"]) == set(keys)
+    finally:
+        elsewhere.stop()
+
+
+@pytest.mark.parametrize(
+    ("pictures", "code"), [([1], "unreadable-document"), ({"k": "***"}, "unreadable-document"), ({"k": 5}, "unreadable-document")]
+)
+def test_a_file_with_broken_pictures_is_refused(server: Server, tarn: str, pictures: object, code: str) -> None:
+    add(server, tarn, png())
+    raw = json.loads(server.client.get(f"/api/designs/{tarn}/document").content)
+    before = len(server.designs())
+    assert_problem(server.client.post("/api/designs/file", json={**raw, "pictures": pictures}), 422, code)
+    harmful = {key: base64.b64encode(b"<svg onload=alert(1)>").decode() for key in raw["pictures"]}
+    assert_problem(server.client.post("/api/designs/file", json={**raw, "pictures": harmful}), 422, "file-refused")
+    assert len(server.designs()) == before
+
+
+def test_a_file_that_could_not_be_opened_again_is_not_made() -> None:
+    document = Document(name="Bulky")
+    with pytest.raises(TooLarge, match="fewer pixels"):
+        write_file(document, {"0" * 32: b"x" * (13 * 1024 * 1024)})
+    assert read_file(write_file(document, {"0" * 32: b"x" * 1000})) == (document, {"0" * 32: b"x" * 1000})

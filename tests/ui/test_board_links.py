@@ -22,6 +22,21 @@ def holds(board: Board, kind: str) -> list[list[str]]:
     return [hold["of"] for hold in board.shape["holds"] if hold["type"] == kind]
 
 
+def click_crossing(board: Board, place: tuple[float, float]) -> None:
+    """Click where the sheet says that curves cross, as soon as it does: crossings come from the core with the drawing."""
+    x, y = board.on_screen(place)
+    board.page.keyboard.down("Alt")
+
+    def told() -> bool:
+        for off in (1, 0):
+            board.page.mouse.move(x - off, y)
+        return board.paper.get_by_text("crossing", exact=True).count() == 1
+
+    wait_until(told)
+    board.page.mouse.click(x, y)
+    board.page.keyboard.up("Alt")
+
+
 def test_a_point_at_a_crossing_is_held_on_both_lines(board: Board) -> None:
     board.tool("Line")
     board.click((-30, -20), (30, 25))
@@ -33,8 +48,27 @@ def test_a_point_at_a_crossing_is_held_on_both_lines(board: Board) -> None:
     board.tool("Point")
     # the lines cross at about (-1.9, 1.1): between the grid and the pointer it is the crossing that counts
     x = -30 + 40 / (45 / 60 + 35 / 60)
-    board.click((x + 0.4, -20 + (x + 30) * 0.75 - 0.4), free=True)
-    assert sorted(of[1] for of in holds(board, "on-curve")) == sorted(lines)
+    click_crossing(board, (x + 0.4, -20 + (x + 30) * 0.75 - 0.4))
+    wait_until(lambda: sorted(of[1] for of in holds(board, "on-curve")) == sorted(lines))
+
+
+def test_a_point_at_the_crossing_of_a_spline_and_a_construction_line_is_held_on_both(board: Board) -> None:
+    board.tool("Spline")
+    board.click((-30, -12), (-10, 14), (12, -6), (30, 16))
+    board.page.keyboard.press("Enter")
+    board.tool("Pull and pick")
+    board.tool("Line")
+    board.click((-34, 3), (34, 3))
+    board.page.keyboard.press("Escape")
+    spline, line = (curve["id"] for curve in board.shape["curves"])
+    board.tool("Pull and pick")
+    board.pick(line)
+    board.act("Construction")
+    drawing = board.snapshot()["section-8"]["summary"]["drawing"]
+    x, y = drawing["crossings"][0]["at"]
+    board.tool("Point")
+    click_crossing(board, (x + 0.4, y - 0.4))
+    wait_until(lambda: sorted(of[1] for of in holds(board, "on-curve")) == sorted([spline, line]))
 
 
 def test_a_line_that_ends_where_it_touches_a_circle_stays_tangent(board: Board) -> None:
@@ -46,9 +80,41 @@ def test_a_line_that_ends_where_it_touches_a_circle_stays_tangent(board: Board) 
     touch = (-(12.0**2) / 40, hypot(12, 0) * (1 - (12 / 40) ** 2) ** 0.5)
     board.click((touch[0] + 0.3, touch[1] + 0.3), free=True)
     board.page.keyboard.press("Escape")
-    assert len(holds(board, "tangent")) == 1
+    wait_until(lambda: len(holds(board, "tangent")) == 1)
     end = board.shape["curves"][-1]["end"]
     assert_close(board.shape["points"][end], touch, within=1e-6)
+
+
+def test_the_offset_of_a_closed_spline_follows_it_until_it_is_released(board: Board) -> None:
+    board.tool("Spline")
+    board.click((30, 0), (0, 24), (-30, 0), (0, -24), (30, 0))
+    board.tool("Pull and pick")
+    spline = board.shape["curves"][0]["id"]
+    board.pick(spline)
+    board.page.get_by_label("Offset what is picked by").fill("4")
+    board.page.get_by_label("Drawing tools").get_by_role("button", name="Offset", exact=True).click()
+    wait_until(lambda: len(board.shape["curves"]) == 2)
+    offset = board.shape["curves"][1]
+    assert offset["type"] == "beside"
+    board.repair("which-region", "Turn the lines inside into construction")
+    area = board.area
+    # the number on the sheet is typed over, a point of the original is pulled: the outline follows both
+    board.page.get_by_role("button", name=f"Distance of {offset['id']},").click()
+    board.page.keyboard.type("6")
+    board.page.keyboard.press("Enter")
+    wait_until(lambda: board.area > area + 200)
+    grown = board.area
+    board.pull((30, 0), (40, 0))
+    wait_until(lambda: board.area > grown + 200)
+    board.pick(offset["id"])
+    board.page.get_by_role("group", name="Picked").get_by_role("button", name="Release").click()
+    wait_until(lambda: {c["type"] for c in board.shape["curves"]} == {"spline"})
+    free = board.area
+    assert_close(free, grown, within=0.2 * grown)
+    before = board.floor.revision
+    board.pull((-30, 0), (-36, 0))
+    wait_until(lambda: board.floor.revision > before)
+    assert_close(board.area, free, within=0.01)
 
 
 def test_a_typed_expression_steers_what_is_drawn(board: Board) -> None:

@@ -280,3 +280,27 @@ def test_a_change_on_an_older_state_is_a_choice(floor: Floor) -> None:
     floor.page.get_by_role("button", name="Make mine too").click()
     wait_until(lambda: floor.params("station-7")["offset"] == 120.0)
     assert floor.document["name"] == "Theirs"
+
+
+def test_a_station_that_nothing_stands_on_is_dragged_in_the_scene(floor: Floor) -> None:
+    station = {"do": "add-step", "kind": "station", "name": "Collar", "params": {"plane": "top", "offset": 60.0}}
+    floor.server.edit(floor.design, floor.revision, station)
+    tag = floor.page.get_by_role("button", name="Station Collar", exact=True)
+    box = tag.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    before = floor.revision
+    floor.page.mouse.move(x, y)
+    floor.page.mouse.down()
+    for i in range(1, 9):
+        floor.page.mouse.move(x, y - 5 * i)
+    floor.page.mouse.up()
+    wait_until(lambda: floor.revision > before)
+    collar = next(step for step in floor.server.read(floor.design)["document"]["steps"] if step["name"] == "Collar")
+    assert 62 < collar["params"]["offset"] < 120
+    # it went with the pointer: its number is where it was let go
+    floor.page.wait_for_function(
+        "([label, y]) => { const b = document.querySelector(`[aria-label='${label}']`).getBoundingClientRect();"
+        " return Math.abs(b.y + b.height / 2 - y) < 6; }",
+        arg=["Station Collar", y - 40],
+    )

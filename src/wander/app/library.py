@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from wander.app.store import profiles as store
 from wander.core.document.document import Document
 from wander.core.document.expressions import Scope
+from wander.core.drawing.model import DrawnTrace
 from wander.core.drawing.paths import path_of
 from wander.core.drawing.sheet import Sheet
 from wander.core.steps.profiles import STARTERS, starter
@@ -81,6 +82,9 @@ def keep(document: Document, step_id: str, name: str) -> None:
         raise NoProfile("there is no such section in this design")
     raw = drawing_of(step.params["shape"], document.scope())
     drawing = Sheet(raw, document.scope()).drawing()
+    follows = next((c.id for c in drawing.curves if isinstance(c, DrawnTrace)), None)
+    if follows is not None:
+        raise NoProfile(f"{follows} follows an edge of a body in this design, which a profile can't take along: release it first")
     values = {hold.id: getattr(hold, "value", None) for hold in drawing.holds}
     holds = [_plain(hold, values[hold["id"]]) for hold in raw.get("holds", [])]
     store.keep_profile(name, {**raw, "holds": holds})

@@ -29,4 +29,5 @@ def run(host: str, port: int, *, demo: bool) -> None:
 
     app = create_app(settings, pages_folder(), demo=demo)
     print(f"Wander is at http://{host}:{port}", flush=True)
-    uvicorn.run(app, host=host, port=port, log_level="warning", ws="websockets-sansio", timeout_graceful_shutdown=2)
+    # meshes of a drag hardly shrink, and packing one takes as long as a fifth of its way to the screen
+    uvicorn.run(app, host=host, port=port, log_level="warning", ws="websockets-sansio", ws_per_message_deflate=False, timeout_graceful_shutdown=2)

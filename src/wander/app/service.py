@@ -17,12 +17,12 @@ from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, Step
 from wander.app.engine.mesh_store import MeshStore
 from wander.app.hub import Hub
 from wander.app.settings import Settings
-from wander.app.store.pictures import keep_picture
+from wander.app.store.pictures import keep_picture, picture_or_none
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import FileFormat
 from wander.core.design.bringing import DrawingFormat
-from wander.core.design.reading import read_document, write_document
+from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.expressions import ExpressionError, Kind, evaluate, with_default_unit
@@ -66,8 +66,17 @@ class Service:
         return self._begun(self.store.create(Document(name=name)))
 
     def open_file(self, data: bytes) -> Head:
-        """Raises UnreadableDocument."""
-        return self._begun(self.store.create(read_document(data)))
+        """A design from a file, with the pictures that come in it. Raises UnreadableDocument, FileRefused."""
+        document, pictures = read_file(data)
+        shown = pictures_of(document)
+        keys = {key: keep_picture(self.engine.picture(document.name, found).result()) for key, found in pictures.items() if key in shown}
+        return self._begun(self.store.create(with_keys(document, keys)))
+
+    def file(self, design: str) -> tuple[str, bytes]:
+        """The design's name and its file in the open format, its pictures in it. Raises TooLarge, UnknownDesign."""
+        document = self.store.head(design).document
+        found = {key: data for key in pictures_of(document) if (data := picture_or_none(key)) is not None}
+        return document.name, write_file(document, found)
 
     def load_demo(self) -> int:
         """Put the demo designs on the rack, those that are not there yet by name; returns how many were added."""

@@ -14,7 +14,7 @@ from wander.core.design.apply import apply_edits
 from wander.core.design.rebuild import Cache, State, rebuild
 from wander.core.design.releasing import NothingToRelease, release_edits
 from wander.core.document.document import Document
-from wander.core.document.edits import ReleaseCopy
+from wander.core.document.edits import Draw, ReleaseCopy
 from wander.core.steps.section import Drawn, SectionSummary
 
 
@@ -69,6 +69,9 @@ def test_a_copy_of_a_point_is_a_point_and_one_of_an_open_section_says_so() -> No
     assert "copy-of-open" in [f.code for f in findings(opened)]
 
 
+OFFSET_OF_TRACE = {"act": "offset", "curves": ["c1"], "distance": 3.0}
+
+
 def traced() -> Document:
     """A drawing on a plane through a cylinder, in which its upper rim and a line of its own stand."""
     raw = lofted((0, circle(40)), (60, circle(40)), between="straight").model_dump(mode="json")
@@ -102,6 +105,34 @@ def test_a_released_trace_stays_where_the_edge_was() -> None:
     assert summary.drawing is not None
     largest = max(region.area for region in summary.drawing.regions)
     assert_close(largest, pi * 400, within=0.1)
+
+
+def whole_area(document: Document) -> float:
+    summary = built(document)["section-7"].summary
+    assert isinstance(summary, SectionSummary)
+    assert summary.drawing is not None
+    return sum(region.area for region in summary.drawing.regions)
+
+
+@pytest.mark.parametrize(("thing", "outermost"), [(None, 33), ("c10", 30), ("c1", 23)])
+def test_the_offset_of_a_trace_follows_the_body_until_it_is_let_go(thing: str | None, outermost: float) -> None:
+    """The rim goes from a radius of 20 to one of 30: with its offset, without it, or not at all."""
+    document = apply_edits(traced(), [Draw.model_validate({"do": "draw", "step": "section-7", "acts": [OFFSET_OF_TRACE]})])
+    assert_close(whole_area(document), pi * 23**2, within=0.1)
+    kept = released(document, thing) if thing else document
+    assert_close(whole_area(kept), pi * 23**2, within=0.1)
+    moved = apply_edits(kept, [set_param("section-4", "shape", "diameter", to=60.0)])
+    assert_close(whole_area(moved), pi * outermost**2, within=0.1)
+
+
+@pytest.mark.parametrize(("thing", "free"), [("c2", True), ("c1", False)])
+def test_while_its_body_is_not_built_only_what_needs_it_is_not_let_go(thing: str, free: bool) -> None:
+    broken = apply_edits(traced(), [set_param("section-4", "shape", "diameter", to=-1.0)])
+    if free:
+        assert released(broken, thing) != broken
+        return
+    with pytest.raises(NothingToRelease, match="settle that first"):
+        released(broken, thing)
 
 
 def test_letting_go_drops_the_holds_to_others_and_keeps_its_own() -> None:

@@ -191,6 +191,10 @@ def test_an_error_inside_a_dimension_comes_out() -> None:
         ("-5", Kind.LENGTH, LengthUnit.MM, -5.0),
         ("45", Kind.ANGLE, LengthUnit.CM, 45.0),
         ("lean + 5 deg", Kind.ANGLE, LengthUnit.CM, "lean + 5 deg"),
+        ("lean / 2 + 5", Kind.ANGLE, LengthUnit.MM, "lean / 2 + 5 deg"),
+        ("90/4", Kind.ANGLE, LengthUnit.MM, 22.5),
+        ("5/2", Kind.LENGTH, LengthUnit.IN, 63.5),
+        ("2*(3+4)/7", Kind.NUMBER, LengthUnit.MM, "2*(3+4)/7"),
         ("6", Kind.NUMBER, LengthUnit.IN, 6.0),
     ],
 )

@@ -14,6 +14,7 @@ from wander.core.drawing.crossings import crossings, self_crossings
 from wander.core.drawing.health import ailments
 from wander.core.drawing.outline import even
 from wander.core.drawing.pieces import pieces
+from wander.core.drawing.regions import crossings_with_construction
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.space import SplineSpace
@@ -108,6 +109,24 @@ def test_a_smooth_chain_with_a_spline_keeps_its_place_and_runs_evenly() -> None:
 
 
 # -- health -------------------------------------------------------------------------------------------------------------------
+
+
+def test_crossings_with_construction_are_known_too() -> None:
+    written = raw(
+        [(0, 0), (-20, 3), (20, 3), (0, -20), (0, 20), (30, 30), (40, 30)],
+        [circle(1, 1, 10.0), line(2, 2, 3, construction=True), line(3, 4, 5, construction=True), line(4, 6, 7)],
+    )
+    found = crossings_with_construction(pieces(read(written)))
+    places = sorted((round(float(x), 6), round(float(y), 6), *sorted(of)) for (x, y), of in found)
+    far = round(sqrt(91), 6)
+    assert places == [
+        (-far, 3.0, "c1", "c2"),
+        (0.0, -10.0, "c1", "c3"),
+        (0.0, 3.0, "c2", "c3"),
+        (0.0, 10.0, "c1", "c3"),
+        (far, 3.0, "c1", "c2"),
+    ]
+    assert len(graph_of(read(written)).regions) == 1
 
 
 def ill(written: Raw) -> list[str]:

@@ -7,7 +7,7 @@ import pytest
 
 from tests.closeness import assert_close
 from wander.core.geometry.errors import BadInput
-from wander.core.geometry.space import SplineSpace, change_of_basis, common_space
+from wander.core.geometry.space import SplineSpace, change_of_basis, space_with
 
 
 def cubic(*inner: float) -> SplineSpace:
@@ -71,12 +71,11 @@ def test_knots_go_only_up_to_the_degree() -> None:
         cubic(0.5).with_knots([0.5, 0.5, 0.5])
 
 
-def test_common_space_contains_both() -> None:
-    a, b = SplineSpace.from_breaks(2, [0, 0.3, 1], [2]), cubic(0.3 + 1e-12, 0.7)
-    both = common_space([a, b], 1e-9)
-    assert both.degree == 3
+def test_a_space_with_the_knots_of_others_keeps_the_highest_multiplicity() -> None:
+    both = space_with(3, np.array([0.7, 0.3, 0.3 + 1e-12]), np.array([1, 1, 3]), 1e-9)
     assert_close(both.breaks, [0, 0.3, 0.7, 1], within=1e-9)
     assert both.multiplicities.tolist() == [4, 3, 1, 4]
+    assert space_with(2, np.zeros(0), np.zeros(0, dtype=int), 1e-9).breaks.tolist() == [0, 1]
 
 
 def test_change_of_basis_is_exact() -> None:

@@ -1,7 +1,19 @@
 import createClient from "openapi-fetch";
 import { Refused } from "./problems";
 import type { paths } from "./schema";
-import type { BodyAt, Brought, Card, Design, Edit, FileFormat, Problem, Profile, StepKind, Version } from "./types";
+import type {
+  BodyAt,
+  Brought,
+  Card,
+  Design,
+  Edit,
+  FileFormat,
+  HoldKind,
+  Problem,
+  Profile,
+  StepKind,
+  Version,
+} from "./types";
 
 const http = createClient<paths>({ baseUrl: "" });
 
@@ -17,6 +29,7 @@ const here = (design: string) => ({ params: { path: { design } } });
 export const api = {
   rack: (): Promise<Card[]> => orRefused(http.GET("/api/designs")),
   kinds: (): Promise<StepKind[]> => orRefused(http.GET("/api/kinds")),
+  holds: (): Promise<HoldKind[]> => orRefused(http.GET("/api/holds")),
   create: (name: string): Promise<Design> => orRefused(http.POST("/api/designs", { body: { name } })),
   loadDemo: (): Promise<{ added: number }> => orRefused(http.POST("/api/designs/demo")),
   openFile: (file: Blob): Promise<Design> =>

@@ -10,6 +10,7 @@ export const queries = {
       refetchInterval: ({ state }) => (state.data?.some((card) => card.building) ? 400 : false),
     }),
   kinds: () => queryOptions({ queryKey: ["kinds"], queryFn: api.kinds, staleTime: Infinity }),
+  holds: () => queryOptions({ queryKey: ["holds"], queryFn: api.holds, staleTime: Infinity }),
   /** What a typed number comes to. A revision never changes, so neither does this. */
   worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>
     queryOptions({

@@ -370,7 +370,7 @@ export interface paths {
         };
         /**
          * Document
-         * @description The design as a file in the open format.
+         * @description The design as a file in the open format, its reference pictures in it.
          */
         get: operations["document_api_designs__design__document_get"];
         put?: never;
@@ -430,6 +430,26 @@ export interface paths {
          * @description The kinds of step with the schemas of their parameters: menus and forms follow from this.
          */
         get: operations["kinds_api_kinds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Holds
+         * @description What can hold a drawing, and what it can be put on: "point", or types of curves joined by a bar.
+         */
+        get: operations["holds_api_holds_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -938,6 +958,20 @@ export interface components {
             point: string;
             /** Radius */
             radius: number | string;
+        };
+        /**
+         * HoldOut
+         * @description A way of holding things in a drawing. takes: the kinds of things it can be put on, each list in the order they are taken in.
+         */
+        HoldOut: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Measure */
+            measure: boolean;
+            /** Takes */
+            takes: string[][];
         };
         /**
          * HoldThings
@@ -1660,6 +1694,24 @@ export interface components {
             freedoms: number;
             /** Disputes */
             disputes: components["schemas"]["DrawnDispute"][];
+            /** Crossings */
+            crossings: components["schemas"]["DrawnCrossing"][];
+        };
+        /**
+         * DrawnCrossing
+         * @description A place where two curves cross inside of both, mm.
+         */
+        DrawnCrossing: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Of */
+            of: [
+                string,
+                string
+            ];
         };
         /** DrawnDispute */
         DrawnDispute: {
@@ -2996,6 +3048,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KindOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    holds_api_holds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldOut"][];
                 };
             };
             /** @description Default Response */

@@ -9,6 +9,7 @@ export type Step = DesignDocument["steps"][number];
 export type NamedDimension = DesignDocument["dimensions"][number];
 export type Edit = Schemas["Edits"]["edits"][number];
 export type StepKind = Schemas["KindOut"];
+export type HoldKind = Schemas["HoldOut"];
 export type Problem = Schemas["Problem"];
 export type StepStatus = Schemas["StepStatus"];
 export type Finding = StepStatus["findings"][number];

@@ -6,7 +6,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { HOLD_WORDS, holdsFor, MEASURES, pointsOf, type Drawn, type Hold } from "./drawing";
+import { holdsFor, isMeasure, pointsOf, type Drawn, type Hold } from "./drawing";
 import { MoveForm, SplinePointForm } from "./PickedForms";
 import type { BoardState } from "./useBoard";
 
@@ -18,14 +18,15 @@ function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
     const own = of.filter((thing) => inside.has(thing)).length;
     return type !== "coincident" && own > 0 && own < of.length;
   };
-  return curves.some((c) => c.type === "trace") || drawn.holds.some(tied);
+  return curves.some((c) => ["trace", "beside"].includes(c.type)) || drawn.holds.some(tied);
 }
 
 /** What can be done with what is picked, and everything that holds the drawing. */
 export function HeldBy({ board }: { board: BoardState }) {
   const { drawn, doing, act, store } = board;
+  const { rules, holdTitle } = board;
   const picked = doing.picked.filter((id) => drawn.points[id] || drawn.curves.some((c) => c.id === id));
-  const offered = picked.length ? holdsFor(drawn, picked) : [];
+  const offered = picked.length ? holdsFor(rules, drawn, picked) : [];
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
   const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
   const all = drawn.curves.filter((c) => curves.includes(c.id));
@@ -38,9 +39,9 @@ export function HeldBy({ board }: { board: BoardState }) {
         <Box role="group" aria-label="Picked" sx={{ display: "grid", gap: 0.75 }}>
           <Typography variant="h3">Picked: {picked.join(", ")}</Typography>
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, mt: 0.75 }}>
-            {offered.map(({ type, of }) => (
+            {offered.map(({ type, title, of }) => (
               <Button key={type} variant="outlined" onClick={() => void act([{ act: "hold", type, of, value: null }])}>
-                {HOLD_WORDS[type]}
+                {title}
               </Button>
             ))}
             {curves.length > 0 && (
@@ -93,7 +94,7 @@ export function HeldBy({ board }: { board: BoardState }) {
             Nothing yet. Pick one or two things, and what can hold them is offered here.
           </Typography>
         )}
-        <Rows holds={drawn.holds.filter((h) => MEASURES.includes(h.type))} board={board} disputed={disputed} />
+        <Rows holds={drawn.holds.filter((h) => isMeasure(h))} board={board} disputed={disputed} />
         {kindsOf(drawn.holds).map(([type, holds]) =>
           holds.length < 3 ? (
             <Rows key={type} holds={holds} board={board} disputed={disputed} />
@@ -109,7 +110,7 @@ export function HeldBy({ board }: { board: BoardState }) {
                   borderBottom: `1px solid ${colours.hairline}`,
                 }}
               >
-                {HOLD_WORDS[type] ?? type} <span style={numbers}>× {holds.length}</span>
+                {holdTitle(type)} <span style={numbers}>× {holds.length}</span>
               </Box>
               <Rows holds={holds} board={board} disputed={disputed} />
             </Box>
@@ -123,8 +124,7 @@ export function HeldBy({ board }: { board: BoardState }) {
 /** Relations by kind, in the order in which the kinds came. */
 function kindsOf(holds: readonly Hold[]): [string, Hold[]][] {
   const kinds = new Map<string, Hold[]>();
-  for (const hold of holds)
-    if (!MEASURES.includes(hold.type)) kinds.set(hold.type, [...(kinds.get(hold.type) ?? []), hold]);
+  for (const hold of holds) if (!isMeasure(hold)) kinds.set(hold.type, [...(kinds.get(hold.type) ?? []), hold]);
   return [...kinds];
 }
 
@@ -141,7 +141,7 @@ function Rows({ holds, board, disputed }: { holds: Hold[]; board: BoardState; di
 function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; disputed: boolean }) {
   const { unit } = useDocument();
   const { act, store, drawn } = board;
-  const measure = MEASURES.includes(hold.type);
+  const measure = isMeasure(hold);
   const worth = drawn.now?.measures[hold.id];
   const say = (value: number) => (hold.type === "angle" ? `${trimmed(value, 2)}°` : lengthNumber(value, unit));
   const number = measure && worth !== undefined ? say(worth) : "";
@@ -163,7 +163,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
     >
       <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
         {disputed && "▲ "}
-        {HOLD_WORDS[hold.type] ?? hold.type}{" "}
+        {board.holdTitle(hold.type)}{" "}
         <Box component="span" sx={{ color: colours.inkSoft }}>
           {hold.of.join(" ")}
         </Box>
@@ -182,7 +182,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
       )}
       <IconButton
         size="small"
-        aria-label={`Drop ${HOLD_WORDS[hold.type] ?? hold.type} of ${hold.of.join(" and ")}`}
+        aria-label={`Drop ${board.holdTitle(hold.type)} of ${hold.of.join(" and ")}`}
         onClick={() => void act([{ act: "drop", things: [hold.id] }])}
       >
         ×

@@ -4,7 +4,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { HOLD_WORDS, type Hold } from "./drawing";
+import type { Hold } from "./drawing";
 import type { BoardState } from "./useBoard";
 
 /** A measure on the sheet: its number, typed in place. A number that only tells stands in brackets. */
@@ -29,7 +29,7 @@ export function MeasureLabel({
   const value = hold.reading ? measured : hold.value;
   const text = typeof value === "string" ? value : value === undefined ? "" : say(value);
   const shown = `${hold.type === "radius" ? "R " : hold.type === "diameter" ? "⌀ " : ""}${text}`;
-  const label = `${HOLD_WORDS[hold.type] ?? hold.type} of ${hold.of.join(" and ")}`;
+  const label = `${board.holdTitle(hold.type)} of ${hold.of.join(" and ")}`;
   const keep = async () => {
     const wanted = draft?.trim() ?? "";
     setDraft(null);

@@ -5,7 +5,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { MEASURES, type Curve, type XY } from "./drawing";
+import { isMeasure, type Curve, type XY } from "./drawing";
 import { dimensionOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
 import { PicturesUnder } from "./PictureUnder";
@@ -182,12 +182,10 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const disputed = new Set(drawn.holds.filter((h) => conflicts.has(h.id)).flatMap((h) => h.of));
   const held = new Set(now?.held ?? []);
   const pointer = doing.pointer;
-  const dimensions = drawn.holds
-    .filter((hold) => MEASURES.includes(hold.type))
-    .flatMap((hold) => {
-      const dimension = dimensionOf(hold, drawn, 26 * scale);
-      return dimension ? [{ hold, dimension }] : [];
-    });
+  const dimensions = drawn.holds.filter(isMeasure).flatMap((hold) => {
+    const dimension = dimensionOf(hold, drawn, 26 * scale);
+    return dimension ? [{ hold, dimension }] : [];
+  });
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed) : "";
   const dragged = doing.drag;
   return (

@@ -1,4 +1,4 @@
-import { apart, pointsOf, type Drawn, type Hold, type XY } from "./drawing";
+import { apart, pointsOf, type Curve, type Drawn, type Hold, type XY } from "./drawing";
 
 /** How a measure is drawn: its number at `at`, a line it measures along, and thin lines that lead to what is measured. mm. */
 export interface Dimension {
@@ -59,6 +59,32 @@ function beside(a: XY, b: XY, away: XY, room: number, drawn: Drawn): Dimension {
   };
 }
 
+/** Where an offset begins, and what it follows: their paths run side by side. */
+function startsOf(curve: Curve, drawn: Drawn): [XY, XY] | null {
+  const ends = [curve.of, curve.id].map((id) => {
+    const path = drawn.now?.curves.find((c) => c.id === id)?.path ?? "";
+    const [, x, y] = /^M(-?[\d.e-]+)[ ,](-?[\d.e-]+)/.exec(path) ?? [];
+    return x === undefined || y === undefined ? null : ([Number(x), Number(y)] as XY);
+  });
+  const [from, to] = ends;
+  return from && to ? [from, to] : null;
+}
+
+/** From the line of one circle to that of another about the same centre. */
+function acrossRounds(hold: Hold, drawn: Drawn): [XY, XY] | null {
+  const rounds = hold.of.map((id) => drawn.curves.find((c) => c.id === id));
+  const center = drawn.points[rounds[0]?.center ?? ""];
+  const start = drawn.points[rounds.find((c) => c?.type === "arc")?.start ?? ""];
+  if (!center) return null;
+  const turn = start ? Math.atan2(start[1] - center[1], start[0] - center[0]) : 0.6;
+  const [a, b] = rounds.map((c): XY => {
+    const rim = drawn.points[c?.start ?? ""];
+    const r = c?.radius ?? (rim ? apart(rim, center) : 0);
+    return [center[0] + r * Math.cos(turn), center[1] + r * Math.sin(turn)];
+  });
+  return a && b ? [a, b] : null;
+}
+
 /** room: mm between the drawing and a measure beside it. */
 export function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
   const [first, second] = hold.of;
@@ -99,6 +125,10 @@ export function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension |
       line: ends,
       leads: [],
     };
+  }
+  if (hold.type === "distance" && curve && curve.type !== "line") {
+    const ends = curve.type === "beside" ? startsOf(curve, drawn) : acrossRounds(hold, drawn);
+    return ends && { at: middle(...ends), line: ends, leads: [] };
   }
   const line = lineOf(first, drawn);
   const other = lineOf(second, drawn);

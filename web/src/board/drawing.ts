@@ -1,4 +1,4 @@
-import type { SectionSummary, Step, StepStatus } from "../api/types";
+import type { HoldKind, SectionSummary, Step, StepStatus } from "../api/types";
 import { sheetOf } from "../model/outline";
 import type { components } from "../api/schema";
 
@@ -9,7 +9,7 @@ export type DrawingSummary = NonNullable<SectionSummary["drawing"]>;
 /** A curve as it is written in the document. */
 export interface Curve {
   id: string;
-  type: "line" | "arc" | "circle" | "ellipse" | "spline" | "poles" | "trace";
+  type: "line" | "arc" | "circle" | "ellipse" | "spline" | "poles" | "trace" | "beside";
   construction?: boolean;
   start?: string;
   end?: string;
@@ -19,6 +19,8 @@ export interface Curve {
   depth?: number;
   turn?: number;
   through?: string[];
+  /** What a trace or an offset follows. */
+  of?: unknown;
   /** Control points by id; of a trace, places. */
   poles?: string[] | XY[];
   closed?: boolean;
@@ -42,8 +44,6 @@ export interface Drawn {
   points: Record<string, XY>;
   now: DrawingSummary | null;
 }
-
-export const MEASURES = ["length", "distance", "across", "up", "radius", "diameter", "angle"];
 
 interface Written {
   type?: string;
@@ -74,79 +74,28 @@ export const pointsOf = (curve: Curve): string[] =>
     ...(curve.type === "poles" ? ((curve.poles as string[]) ?? []) : []),
   ].filter((p) => p !== undefined);
 
-const LETTERS: Record<Curve["type"], string> = {
-  line: "l",
-  arc: "r",
-  circle: "r",
-  ellipse: "e",
-  spline: "s",
-  poles: "s",
-  trace: "t",
-};
-
-/** Holds that can be put on two or three things, or one: a letter for each, as the core takes them, in any order. */
-const TAKES: Record<string, string[]> = {
-  coincident: ["pp"],
-  horizontal: ["l", "pp"],
-  vertical: ["l", "pp"],
-  parallel: ["ll"],
-  perpendicular: ["ll"],
-  equal: ["ll", "rr"],
-  tangent: ["lr", "rr", "ls", "rs"],
-  concentric: ["rr", "re", "ee"],
-  midpoint: ["pl"],
-  symmetric: ["ppl"],
-  "on-curve": ["pl", "pr", "pe", "ps", "pt"],
-  fixed: ["p", "l", "r", "e", "s"],
-  length: ["l"],
-  distance: ["pp", "pl", "ll"],
-  across: ["pp", "l"],
-  up: ["pp", "l"],
-  radius: ["r"],
-  diameter: ["r"],
-  angle: ["ll"],
-};
-
-export const HOLD_WORDS: Record<string, string> = {
-  coincident: "On one point",
-  horizontal: "Horizontal",
-  vertical: "Vertical",
-  parallel: "Parallel",
-  perpendicular: "Square to each other",
-  equal: "Equal",
-  tangent: "Tangent",
-  concentric: "About one centre",
-  midpoint: "At the middle",
-  symmetric: "Symmetric",
-  "on-curve": "On the curve",
-  fixed: "Fixed",
-  length: "Length",
-  distance: "Distance",
-  across: "Distance across",
-  up: "Distance up",
-  radius: "Radius",
-  diameter: "Diameter",
-  angle: "Angle",
-};
-
 /** The holds that fit what is picked, with the picked things in the order they are taken. */
-export function holdsFor(drawn: Drawn, picked: readonly string[]): { type: string; of: string[] }[] {
-  const letter = (id: string) => {
-    const curve = drawn.curves.find((c) => c.id === id);
-    return curve ? LETTERS[curve.type] : "p";
-  };
-  return Object.entries(TAKES).flatMap(([type, wanted]) => {
-    for (const takes of wanted) {
-      if (takes.length !== picked.length) continue;
+export function holdsFor(
+  rules: readonly HoldKind[],
+  drawn: Drawn,
+  picked: readonly string[],
+): { type: string; title: string; of: string[] }[] {
+  const kind = (id: string) => drawn.curves.find((c) => c.id === id)?.type ?? "point";
+  return rules.flatMap(({ type, title, takes }) => {
+    for (const wanted of takes) {
+      if (wanted.length !== picked.length) continue;
       const left = [...picked];
-      const of = [...takes].map((want) => {
-        const i = left.findIndex((id) => letter(id) === want);
+      const of = wanted.map((kinds) => {
+        const i = left.findIndex((id) => kinds.split("|").includes(kind(id)));
         return i < 0 ? undefined : left.splice(i, 1)[0];
       });
-      if (of.every((id) => id !== undefined)) return [{ type, of }];
+      if (of.every((id) => id !== undefined)) return [{ type, title, of }];
     }
     return [];
   });
 }
+
+/** A hold with a number: what it is typed as, or reads. */
+export const isMeasure = (hold: Hold): boolean => hold.value !== undefined;
 
 export const apart = (a: XY, b: XY): number => Math.hypot(a[0] - b[0], a[1] - b[1]);

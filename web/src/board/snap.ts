@@ -1,4 +1,4 @@
-import { apart, type Drawn, type XY } from "./drawing";
+import { apart, pointsOf, type Drawn, type XY } from "./drawing";
 
 /** A place that is pointed at. point, curve: what it lies on. way: why it is just there, in a word. */
 export interface Spot {
@@ -49,22 +49,24 @@ export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, und
     const foot = onSegment(pointer, start, end);
     if (foot) offer({ at: foot, on: id, way: "on the line" });
   }
-  for (const { id, center, radius, whole } of rounds(drawn, without)) {
+  for (const { id, center, radius, whole, holds } of rounds(drawn, without)) {
     const size = apart(pointer, center);
-    if (size > 1e-9)
-      offer({
-        at: [
-          center[0] + ((pointer[0] - center[0]) * radius) / size,
-          center[1] + ((pointer[1] - center[1]) * radius) / size,
-        ],
-        on: id,
-        way: whole ? "on the circle" : "on the arc",
-      });
+    if (size < 1e-9) continue;
+    const at: XY = [
+      center[0] + ((pointer[0] - center[0]) * radius) / size,
+      center[1] + ((pointer[1] - center[1]) * radius) / size,
+    ];
+    if (holds(at)) offer({ at, on: id, way: whole ? "on the circle" : "on the arc" });
   }
-  for (const { at, on, also } of crossings(drawn, without)) offer({ at, on, also, way: "crossing" }, near * 0.35);
+  const still = new Set(left(drawn, without).map((c) => c.id));
+  for (const { at, of } of drawn.now?.crossings ?? []) {
+    const [on, also] = of;
+    if (still.has(on) && still.has(also)) offer({ at, on, also, way: "crossing" }, near * 0.35);
+  }
   if (from)
-    for (const { id, center, radius } of rounds(drawn, without))
-      for (const at of touching(from, center, radius)) offer({ at, on: id, touches: id, way: "tangent" }, near * 0.3);
+    for (const { id, center, radius, holds } of rounds(drawn, without))
+      for (const at of touching(from, center, radius))
+        if (holds(at)) offer({ at, on: id, touches: id, way: "tangent" }, near * 0.3);
   if (best) return best;
   const onGrid = (value: number) => (grid ? Math.round(value / grid) * grid : value);
   if (from) {
@@ -93,8 +95,7 @@ interface Round {
 
 type Without = ReadonlySet<string> | undefined;
 
-const left = (drawn: Drawn, without: Without) =>
-  drawn.curves.filter((c) => ![c.start, c.end, c.center].some((p) => p !== undefined && without?.has(p)));
+const left = (drawn: Drawn, without: Without) => drawn.curves.filter((c) => !pointsOf(c).some((p) => without?.has(p)));
 
 function straights(drawn: Drawn, without: Without): Straight[] {
   return left(drawn, without).flatMap((curve) => {
@@ -123,57 +124,6 @@ function rounds(drawn: Drawn, without: Without): Round[] {
       },
     ];
   });
-}
-
-/** Places where lines, arcs and circles cross. */
-function crossings(drawn: Drawn, without: Without): { at: XY; on: string; also: string }[] {
-  const lines = straights(drawn, without);
-  const circles = rounds(drawn, without);
-  const found: { at: XY; on: string; also: string }[] = [];
-  lines.forEach((a, i) => {
-    for (const b of lines.slice(i + 1)) {
-      const at = whereLinesMeet(a, b);
-      if (at) found.push({ at, on: a.id, also: b.id });
-    }
-    for (const c of circles) for (const at of onLineAt(a, c)) if (c.holds(at)) found.push({ at, on: a.id, also: c.id });
-  });
-  circles.forEach((a, i) => {
-    for (const b of circles.slice(i + 1))
-      for (const at of whereCirclesMeet(a, b)) if (a.holds(at) && b.holds(at)) found.push({ at, on: a.id, also: b.id });
-  });
-  return found;
-}
-
-function whereLinesMeet(a: Straight, b: Straight): XY | null {
-  const [ux, uy] = [a.end[0] - a.start[0], a.end[1] - a.start[1]];
-  const [vx, vy] = [b.end[0] - b.start[0], b.end[1] - b.start[1]];
-  const turn = ux * vy - uy * vx;
-  if (Math.abs(turn) < 1e-12) return null;
-  const [wx, wy] = [b.start[0] - a.start[0], b.start[1] - a.start[1]];
-  const [s, t] = [(wx * vy - wy * vx) / turn, (wx * uy - wy * ux) / turn];
-  return s > 0 && s < 1 && t > 0 && t < 1 ? [a.start[0] + s * ux, a.start[1] + s * uy] : null;
-}
-
-function onLineAt({ start, end }: Straight, { center, radius }: Round): XY[] {
-  const [ux, uy] = [end[0] - start[0], end[1] - start[1]];
-  const size = Math.hypot(ux, uy);
-  if (size < 1e-12) return [];
-  const along = ((center[0] - start[0]) * ux + (center[1] - start[1]) * uy) / size;
-  const off = ((center[0] - start[0]) * uy - (center[1] - start[1]) * ux) / size;
-  if (Math.abs(off) > radius) return [];
-  const half = Math.sqrt(radius * radius - off * off);
-  return [along - half, along + half]
-    .filter((s) => s > 0 && s < size)
-    .map((s): XY => [start[0] + (s * ux) / size, start[1] + (s * uy) / size]);
-}
-
-function whereCirclesMeet(a: Round, b: Round): XY[] {
-  const size = apart(a.center, b.center);
-  if (size < 1e-9 || size > a.radius + b.radius || size < Math.abs(a.radius - b.radius)) return [];
-  const along = (size * size + a.radius ** 2 - b.radius ** 2) / (2 * size);
-  const half = Math.sqrt(Math.max(a.radius ** 2 - along ** 2, 0));
-  const [ux, uy] = [(b.center[0] - a.center[0]) / size, (b.center[1] - a.center[1]) / size];
-  return [half, -half].map((h): XY => [a.center[0] + along * ux - h * uy, a.center[1] + along * uy + h * ux]);
 }
 
 /** Where lines from a place outside touch a circle. */

@@ -1,7 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useStore } from "zustand";
 import { createStore } from "zustand/vanilla";
 import { api } from "../api/client";
+import { queries } from "../api/queries";
 import type { Edit, Step } from "../api/types";
 import { useFloor, useHead, useStatus } from "../floor/context";
 import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
@@ -62,6 +64,9 @@ export function useBoard(section: Step) {
   const drawn: Drawn = useMemo(() => drawnOf(section, status), [section, status]);
   const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
   const act = useCallback((acts: Act[]) => change(edit(acts)), [change, edit]);
+
+  const { data: rules = [] } = useQuery(queries.holds());
+  const holdTitle = (type: string) => rules.find((rule) => rule.type === type)?.title ?? type;
 
   const fresh = !isDrawn(section);
   useEffect(() => {
@@ -162,7 +167,24 @@ export function useBoard(section: Step) {
     },
     [store, way, act, live, design.revision],
   );
-  return { doing, store, way, drawn, status, tool, act, choose, offer, pull, resize, release, letGo, typed: told.now };
+  return {
+    rules,
+    holdTitle,
+    doing,
+    store,
+    way,
+    drawn,
+    status,
+    tool,
+    act,
+    choose,
+    offer,
+    pull,
+    resize,
+    release,
+    letGo,
+    typed: told.now,
+  };
 }
 
 export type BoardState = ReturnType<typeof useBoard>;

@@ -63,8 +63,16 @@ export const BuildList = memo(function BuildList() {
           </span>
         </Row>
       ))}
-      {[...outline.pictures, ...outline.bare].map((step) => (
+      {outline.pictures.map((step) => (
         <Row key={step.id} step={step}>
+          <span>{step.name}</span>
+        </Row>
+      ))}
+      {outline.bare.map((step) => (
+        <Row key={step.id} step={step}>
+          <Box component="span" aria-hidden="true" sx={{ width: 20, textAlign: "center", color: colours.brass }}>
+            ◇
+          </Box>
           <span>{step.name}</span>
         </Row>
       ))}
@@ -116,6 +124,9 @@ function Row({ step, inset = false, children }: { step: Step; inset?: boolean; c
         display: "flex",
         width: "100%",
         minHeight: 28,
+        // a long list costs only what is seen of it
+        contentVisibility: "auto",
+        containIntrinsicSize: "auto 28px",
         justifyContent: "flex-start",
         gap: 1,
         px: 1.5,

@@ -101,6 +101,21 @@ export function outlineOf(document: DesignDocument, steps: Steps): DesignOutline
   return { groups, loose, bare, rails, pictures };
 }
 
+/** A station by itself, as it can be dragged along its own normal. */
+export function bareStand(step: Step, steps: Steps): Stand {
+  return {
+    number: 0,
+    section: step.id,
+    station: step.id,
+    name: step.name,
+    at: along(steps[step.id], null),
+    rate: 1,
+    outline: [],
+    closed: false,
+    state: steps[step.id]?.state ?? "unknown",
+  };
+}
+
 function standOf(step: Step, number: number, steps: Steps, body: Step | null): Stand {
   const status = steps[step.id];
   const summary = sectionSummary(status);
@@ -127,7 +142,7 @@ export const cross = (a: Triple, b: Triple): Triple => [
 ];
 export const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
-function frameOf(status: StepStatus | undefined) {
+export function frameOf(status: StepStatus | undefined) {
   return status?.summary?.result === "station" ? status.summary : null;
 }
 

@@ -42,8 +42,8 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
       aria-label="Sections along the body"
       style={{ display: "block", touchAction: "none" }}
       onPointerMove={(event) => move(event.clientX - from.current, event.altKey)}
-      onPointerUp={() => {
-        release();
+      onPointerUp={(event) => {
+        release(event.timeStamp);
         onRelease();
       }}
       onLostPointerCapture={onRelease}

@@ -57,16 +57,16 @@ export function useStationDrag() {
     setDrag({ section: held.stand.section, at: held.at });
     live.preview(design.revision, edit(held.stand, offsetNow(held)));
   };
-  const release = () => {
+  /** when: of the pointer, ms; a page that is slow to hear of two clicks still tells how near they were to each other. */
+  const release = (when = performance.now()) => {
     const held = grip.current;
     grip.current = null;
     if (!held) return;
     place.setState({ selected: held.stand.section });
     if (!held.moved) {
-      const now = performance.now();
-      const again = clicked.current?.section === held.stand.section && now - clicked.current.at < TWICE;
-      clicked.current = { section: held.stand.section, at: now };
-      if (again) place.setState({ board: held.stand.section });
+      const again = clicked.current?.section === held.stand.section && when - clicked.current.at < TWICE;
+      clicked.current = { section: held.stand.section, at: when };
+      if (again && held.stand.section !== held.stand.station) place.setState({ board: held.stand.section });
       return;
     }
     if (held.at === held.stand.at) {

@@ -1,9 +1,9 @@
 import { memo, useEffect, useRef } from "react";
 import { api } from "../api/client";
 import type { Built } from "../api/built";
-import type { DesignDocument } from "../api/types";
+import type { DesignDocument, Step } from "../api/types";
 import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
-import { cross, dot, sectionSummary, type Stand } from "../model/outline";
+import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
 import { railShape, railSummary } from "../model/rails";
@@ -11,7 +11,8 @@ import type { Pull } from "./grips";
 import "./scene.css";
 import { usePictures } from "./usePictures";
 import { useRailPull } from "./useRailPull";
-import { Viewport, type StagedBody, type StagedPicture, type StagedSection, type StageListeners } from "./viewport";
+import type { StagedBody, StagedSection } from "./stage";
+import { Viewport, type StagedPicture, type StageListeners } from "./viewport";
 
 interface SceneBody {
   id: string;
@@ -35,7 +36,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 
   useEffect(() => {
     sliding.current = (section, phase, amount, fine) => {
-      const stand = [...outline.groups.flatMap((group) => group.stands), ...outline.loose].find(
+      const bare = outline.bare.map((step) => bareStand(step, steps));
+      const stand = [...outline.groups.flatMap((group) => group.stands), ...outline.loose, ...bare].find(
         (s) => s.section === section,
       );
       if (phase === "start" && stand) start(stand, amount * Math.sign(stand.rate || 1));
@@ -119,7 +121,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       ...outline.groups.flatMap((group) => group.stands).map((stand) => staged(stand, steps, false)),
       ...outline.loose.map((stand) => staged(stand, steps, true)),
     ];
-    viewport.current?.setSections(sections);
+    viewport.current?.setSections([...sections, ...planes(outline.bare, sections, steps)]);
     viewport.current?.setMarks(
       Object.values(steps)
         .flatMap((status) => status.findings)
@@ -191,11 +193,37 @@ function staged(stand: Stand, steps: Built["steps"], loose: boolean): StagedSect
   const { origin, x, y } = summary ?? { origin: NOWHERE, x: NOWHERE, y: NOWHERE };
   return {
     id: stand.section,
-    number: stand.number,
-    name: stand.name,
+    mark: String(stand.number),
+    label: `Section ${stand.number}, ${stand.name}`,
     loose,
     outline: new Float32Array(points),
     axis: cross(x, y),
     origin,
   };
+}
+
+const SMALLEST_PLANE = 20;
+
+/** Stations that nothing stands on, as squares a little larger than the sections there are. */
+function planes(bare: readonly Step[], sections: readonly StagedSection[], steps: Built["steps"]): StagedSection[] {
+  const reach = sections.map(({ outline, origin }) => {
+    let far = 0;
+    for (let i = 0; i < outline.length; i++) far = Math.max(far, Math.abs((outline[i] ?? 0) - (origin[i % 3] ?? 0)));
+    return far;
+  });
+  const half = 1.15 * Math.max(SMALLEST_PLANE, ...reach);
+  return bare.flatMap((step) => {
+    const frame = frameOf(steps[step.id]);
+    if (!frame) return [];
+    const { origin, x, y } = frame;
+    const ring = [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+      [-1, -1],
+    ].flatMap(([a = 0, b = 0]) => origin.map((o, i) => o + half * (a * (x[i] ?? 0) + b * (y[i] ?? 0))));
+    const label = `Station ${step.name}`;
+    return [{ id: step.id, mark: "◇", label, loose: true, outline: new Float32Array(ring), axis: cross(x, y), origin }];
+  });
 }

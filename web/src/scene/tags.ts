@@ -1,10 +1,10 @@
 import { Vector3, type Camera } from "three";
 
-/** A numbered section in the scene. ring: flat points in mm. */
+/** Something in the scene to take hold of, a numbered section above all. mark: what stands in it. ring: flat points in mm. */
 export interface Tag {
   id: string;
-  number: number;
-  name: string;
+  mark: string;
+  label: string;
   ring: Float32Array;
 }
 
@@ -50,8 +50,8 @@ export class Tags {
     }
     for (const tag of tags) {
       const { button, leader } = this.buttons.get(tag.id) ?? this.create(tag.id);
-      button.textContent = String(tag.number);
-      button.setAttribute("aria-label", `Section ${tag.number}, ${tag.name}`);
+      button.textContent = tag.mark;
+      button.setAttribute("aria-label", tag.label);
       button.setAttribute("aria-pressed", String(tag.id === selected));
       leader.classList.toggle("chosen", tag.id === selected);
     }

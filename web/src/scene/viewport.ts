@@ -1,46 +1,17 @@
 import CameraControls from "camera-controls";
 import * as THREE from "three";
-import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
-import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { SceneMode } from "../model/place";
-import { colours } from "../theme/colours";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
 import { distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
-import { chords, nearestPlace, triples, type NearestPlace } from "./lines";
-import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
+import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { PicturePlanes } from "./picturePlanes";
-import { planeCut } from "./planeCut";
+import { Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
 
 CameraControls.install({ THREE });
-
-/** A body on stage. stale: it could not be rebuilt, this is how it was. */
-export interface StagedBody {
-  id: string;
-  geometry: BodyGeometry;
-  stale: boolean;
-}
-
-/** A section on stage; loose ones are drawn here, the others come with their body. outline: flat points in space, mm. */
-export interface StagedSection {
-  id: string;
-  number: number;
-  name: string;
-  loose: boolean;
-  outline: Float32Array;
-  /** The way its station goes, and a point on it. */
-  axis: readonly [number, number, number];
-  origin: readonly [number, number, number];
-}
-
-/** A rail on stage. line: flat points in space, mm. */
-export interface StagedRail {
-  id: string;
-  line: Float32Array;
-}
 
 /** A reference picture on stage: its middle and its two half sides in space, mm. */
 export interface StagedPicture {
@@ -65,13 +36,6 @@ export interface StageListeners {
   point: (body: string | null, at: readonly [number, number, number]) => void;
 }
 
-/** A plane square to a direction through a body, mm along it. */
-export interface Guide {
-  body: string;
-  axis: readonly [number, number, number];
-  at: number;
-}
-
 /** Camera position and target, mm. */
 export interface View {
   position: number[];
@@ -88,40 +52,18 @@ export class Viewport {
   private readonly camera = new THREE.PerspectiveCamera(22, 1, 1, 20000);
   private readonly controls: CameraControls;
   private readonly lights = new Lights(this.scene);
+  private readonly stage = new Stage(this.scene);
   private readonly tags: Tags;
   private readonly tripod: Tripod;
   private readonly grips: Grips;
-  private rails: StagedRail[] = [];
   private readonly pictures: PicturePlanes;
   private edgesOnly = false;
-  private readonly stage = new THREE.Group();
-  private readonly overlay = new THREE.Group();
-  private readonly ghosts = new THREE.Group();
-  private readonly ghostSkin = ghostMaterial();
-  private readonly skin = skinMaterial();
-  private readonly shadow = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), shadowMaterial());
-  private readonly lineStyles = {
-    edge: lineMaterial(colours.ink, 1.3),
-    ring: lineMaterial(colours.brass, 1.6),
-    chosen: lineMaterial(colours.buoy, 3),
-    rail: lineMaterial(colours.estuary, 2.4),
-    hidden: throughMaterial(colours.estuary, 2),
-    hiddenChosen: throughMaterial(colours.buoy, 2.4),
-    guide: lineMaterial(colours.buoy, 2),
-  };
   private readonly clock = new THREE.Timer();
   private readonly observer: ResizeObserver;
-  private bodies: StagedBody[] = [];
-  private sections: StagedSection[] = [];
-  private selected: string | null = null;
-  private hovered: string | null = null;
-  private mode: SceneMode = "edges";
   private frame = 0;
   private framed = false;
-  private guide: Guide | null = null;
   private moving = false;
   private size = { width: 1, height: 1 };
-  private readonly box = new THREE.Box3();
   private pointing = 0;
   /** Pixels on screen for each mm that the section being dragged goes along. */
   private readonly way = new THREE.Vector2();
@@ -151,8 +93,7 @@ export class Viewport {
     this.tripod = new Tripod(container);
     this.grips = new Grips(container, listeners.pull);
     this.pictures = new PicturePlanes(() => this.invalidate());
-    this.shadow.visible = false;
-    this.scene.add(this.pictures.group, this.stage, this.shadow, this.overlay, this.ghosts);
+    this.scene.add(this.pictures.group);
     canvas.addEventListener("pointerdown", this.press);
     canvas.addEventListener("pointerup", this.release);
     canvas.addEventListener("pointermove", this.hoverOver);
@@ -165,7 +106,7 @@ export class Viewport {
   }
 
   setBodies(bodies: StagedBody[]): void {
-    this.bodies = bodies;
+    this.stage.bodies = bodies;
     this.compose();
     if (!this.framed && bodies.length) {
       this.framed = true;
@@ -174,15 +115,15 @@ export class Viewport {
   }
 
   setSections(sections: StagedSection[]): void {
-    const first = this.box.isEmpty();
-    this.sections = sections;
+    const first = this.stage.box.isEmpty();
+    this.stage.sections = sections;
     this.compose();
-    if (first && !this.framed && !this.box.isEmpty()) this.look("4", false);
+    if (first && !this.framed && !this.stage.box.isEmpty()) this.look("4", false);
   }
 
   setRails(rails: StagedRail[]): void {
-    if (!rails.length && !this.rails.length) return;
-    this.rails = rails;
+    if (!rails.length && !this.stage.rails.length) return;
+    this.stage.rails = rails;
     this.compose();
   }
 
@@ -206,14 +147,14 @@ export class Viewport {
   }
 
   setSelected(selected: string | null, hovered: string | null): void {
-    if (selected === this.selected && hovered === this.hovered) return;
-    this.selected = selected;
-    this.hovered = hovered;
+    if (selected === this.stage.selected && hovered === this.stage.hovered) return;
+    this.stage.selected = selected;
+    this.stage.hovered = hovered;
     this.compose();
   }
 
   setMode(mode: SceneMode): void {
-    this.mode = mode;
+    this.stage.mode = mode;
     this.compose();
   }
 
@@ -229,28 +170,15 @@ export class Viewport {
 
   /** Lay bodies of another time over the present ones. */
   setGhosts(geometries: BodyGeometry[]): void {
-    this.ghosts.clear();
-    for (const { surface } of geometries) this.ghosts.add(new THREE.Mesh(surface, this.ghostSkin));
+    this.stage.setGhosts(geometries);
     this.invalidate();
   }
 
   /** A light ring round a body where a plane cuts it. */
   setGuide(guide: Guide | null): void {
-    this.guide = guide;
-    this.drawGuide();
+    this.stage.guide = guide;
+    this.stage.drawGuide();
     this.invalidate();
-  }
-
-  private drawGuide(): void {
-    for (const child of this.overlay.children) if (child instanceof LineSegments2) child.geometry.dispose();
-    this.overlay.clear();
-    const body = this.bodies.find((b) => b.id === this.guide?.body);
-    if (!this.guide || !body) return;
-    const segments = planeCut(body.geometry.surface, this.guide.axis, this.guide.at);
-    if (segments.length >= 6)
-      this.overlay.add(
-        new LineSegments2(new LineSegmentsGeometry().setPositions(segments), this.lineStyles.guide as never),
-      );
   }
 
   /** Look from one of the standard directions at all there is. */
@@ -274,15 +202,7 @@ export class Viewport {
     cancelAnimationFrame(this.frame);
     cancelAnimationFrame(this.pointing);
     this.observer.disconnect();
-    this.clear();
-    this.setGuide(null);
-    this.ghosts.clear();
-    this.ghostSkin.dispose();
-    this.skin.dispose();
-    Object.values(this.lineStyles).forEach((style) => style.dispose());
-    this.shadow.geometry.dispose();
-    this.shadow.material.map?.dispose();
-    this.shadow.material.dispose();
+    this.stage.dispose();
     this.tags.dispose();
     this.grips.dispose();
     this.pictures.dispose();
@@ -293,11 +213,11 @@ export class Viewport {
   }
 
   private lookFrom(from: THREE.Vector3, smoothly: boolean): void {
-    if (this.box.isEmpty()) return;
-    const middle = this.box.getCenter(new THREE.Vector3());
+    if (this.stage.box.isEmpty()) return;
+    const middle = this.stage.box.getCenter(new THREE.Vector3());
     const eye = from
       .clone()
-      .setLength(distanceToSee(this.box, from, this.camera))
+      .setLength(distanceToSee(this.stage.box, from, this.camera))
       .add(middle);
     void this.controls.setLookAt(eye.x, eye.y, eye.z, middle.x, middle.y, middle.z, smoothly);
     this.invalidate();
@@ -308,78 +228,10 @@ export class Viewport {
     this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
   }
 
-  private clear(): void {
-    for (const child of [...this.stage.children]) {
-      this.stage.remove(child);
-      if (child instanceof LineSegments2) child.geometry.dispose();
-    }
-  }
-
   private compose(): void {
-    this.clear();
-    this.box.makeEmpty();
-    for (const body of this.bodies) {
-      const mesh = new THREE.Mesh(body.geometry.surface, this.skin);
-      mesh.userData["step"] = body.id;
-      this.stage.add(mesh);
-      body.geometry.surface.computeBoundingBox();
-      if (body.geometry.surface.boundingBox) this.box.union(body.geometry.surface.boundingBox);
-      for (const line of body.geometry.lines) if (!line.name.startsWith(UNDER)) this.addLine(line.name, line.segments);
-    }
-    const stale = this.bodies.some((body) => body.stale);
-    this.skin.wireframe = this.mode === "wire";
-    this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
-    for (const section of this.sections) {
-      if (section.loose || !this.bodies.length) this.addOutline(section);
-    }
-    for (const { id, line } of this.rails) {
-      const chosen = id === this.selected || id === this.hovered;
-      this.add(chords(line), chosen ? this.lineStyles.chosen : this.lineStyles.rail);
-      this.add(chords(line), chosen ? this.lineStyles.hiddenChosen : this.lineStyles.hidden);
-      for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
-    }
-    this.placeShadow();
-    this.drawGuide();
-    const rings = new Map(this.bodies.flatMap((body) => body.geometry.lines.map((line) => [line.name, line.segments])));
-    this.tags.set(
-      this.sections.map(({ id, number, name, outline }) => ({
-        id,
-        number,
-        name,
-        // laws may have taken it elsewhere than it was drawn
-        ring: rings.get(RING + id) ?? outline,
-      })),
-      this.selected,
-    );
+    this.stage.compose();
+    this.tags.set(this.stage.tags(), this.stage.selected);
     this.invalidate();
-  }
-
-  private addLine(name: string, segments: Float32Array): void {
-    const section = name.startsWith(RING) ? name.slice(RING.length) : null;
-    const chosen = section !== null && (section === this.selected || section === this.hovered);
-    if (this.mode === "shade" && !chosen) return;
-    this.add(segments, chosen ? this.lineStyles.chosen : section ? this.lineStyles.ring : this.lineStyles.edge);
-  }
-
-  private addOutline(section: StagedSection): void {
-    const points = section.outline;
-    for (let i = 0; i < points.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(points, i));
-    const chosen = section.id === this.selected || section.id === this.hovered;
-    this.add(chords(points), chosen ? this.lineStyles.chosen : this.lineStyles.ring);
-  }
-
-  private add(segments: Float32Array, material: THREE.Material): void {
-    if (segments.length < 6) return;
-    const line = new LineSegments2(new LineSegmentsGeometry().setPositions(segments), material as never);
-    this.stage.add(line);
-  }
-
-  private placeShadow(): void {
-    this.shadow.visible = this.bodies.length > 0 && this.mode !== "wire";
-    const size = this.box.getSize(new THREE.Vector3());
-    const middle = this.box.getCenter(new THREE.Vector3());
-    this.shadow.position.set(middle.x, middle.y, this.box.min.z - 0.002 * size.z);
-    this.shadow.scale.set(size.x * 1.55, size.y * 1.55, 1);
   }
 
   private resize(): void {
@@ -426,14 +278,14 @@ export class Viewport {
       if (edge) this.listeners.edge(...edge);
       return;
     }
-    const rail = this.rails.find(({ line }) => (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED);
-    this.listeners.pick(rail?.id ?? (this.under(event)?.object.userData["step"] as string | undefined) ?? null);
+    const rail = this.stage.rails.find(({ line }) => (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED);
+    this.listeners.pick(rail?.id ?? this.under(event)?.body ?? null);
   };
 
   /** The edge of a body that is seen nearest to a pixel: its body and its name. */
   private lineAt(x: number, y: number): [string, string] | null {
     let found: { edge: [string, string]; pixels: number } | null = null;
-    for (const body of this.bodies)
+    for (const body of this.stage.bodies)
       for (const { name, segments } of body.geometry.lines) {
         if (name.startsWith(RING)) continue;
         for (let i = 0; i + 5 < segments.length; i += 6) {
@@ -446,7 +298,7 @@ export class Viewport {
 
   private readonly slide = (id: string, phase: "start" | "move" | "end", x: number, y: number, fine: boolean): void => {
     if (phase === "start") {
-      const section = this.sections.find((s) => s.id === id);
+      const section = this.stage.sections.find((s) => s.id === id);
       if (!section) return;
       const here = new THREE.Vector3(...section.origin);
       const there = here.clone().add(new THREE.Vector3(...section.axis));
@@ -468,14 +320,11 @@ export class Viewport {
     this.pointing = requestAnimationFrame(() => {
       this.pointing = 0;
       const hit = this.under(event);
-      this.listeners.point(
-        (hit?.object.userData["step"] as string | undefined) ?? null,
-        hit ? hit.point.toArray() : [0, 0, 0],
-      );
+      this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0]);
     });
   };
 
-  private under(event: PointerEvent): THREE.Intersection | undefined {
+  private under(event: PointerEvent): ReturnType<Stage["hit"]> {
     const bounds = this.renderer.domElement.getBoundingClientRect();
     const at = new THREE.Vector2(
       ((event.clientX - bounds.left) / bounds.width) * 2 - 1,
@@ -483,8 +332,6 @@ export class Viewport {
     );
     const ray = new THREE.Raycaster();
     ray.setFromCamera(at, this.camera);
-    return ray.intersectObjects(
-      this.stage.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]),
-    )[0];
+    return this.stage.hit(ray);
   }
 }

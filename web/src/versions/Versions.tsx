@@ -70,7 +70,16 @@ export function Versions({ anchor, onClose }: { anchor: HTMLElement; onClose: ()
           </Typography>
         )}
         {versions?.map((version) => (
-          <Box key={version.number} sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
+          <Box
+            key={version.number}
+            sx={{
+              display: "flex",
+              alignItems: "center",
+              gap: 0.5,
+              contentVisibility: "auto",
+              containIntrinsicSize: "auto 36px",
+            }}
+          >
             <Box sx={{ mr: "auto", minWidth: 0 }}>
               <Typography noWrap>{version.name}</Typography>
               <Typography variant="body2" color="text.secondary">

@@ -10,9 +10,10 @@ from fastapi.responses import FileResponse
 
 from wander.app.api.problems import UnknownMesh
 from wander.app.api.using import Using
-from wander.app.api.wire import KindOut
+from wander.app.api.wire import HoldOut, KindOut
 from wander.app.store.pictures import picture
 from wander.core.design.reading import document_schema
+from wander.core.drawing.model import HOLD_TAKES, HOLD_WORDS, LETTERS, MEASURES
 from wander.core.exchange.pictures import media_type
 from wander.core.steps import REGISTRY
 
@@ -28,6 +29,18 @@ def health() -> dict[str, str]:
 def kinds() -> list[KindOut]:
     """The kinds of step with the schemas of their parameters: menus and forms follow from this."""
     return [KindOut(name=k.name, title=k.title, result=k.result, params=k.schema) for k in REGISTRY]
+
+
+@router.get("/holds")
+def holds() -> list[HoldOut]:
+    """What can hold a drawing, and what it can be put on: "point", or types of curves joined by a bar."""
+    kinds = {"p": "point"}
+    for kind, letter in LETTERS.items():
+        kinds[letter] = f"{kinds[letter]}|{kind}" if letter in kinds else kind
+    return [
+        HoldOut(type=name, title=HOLD_WORDS[name].capitalize(), measure=name in MEASURES, takes=[[kinds[letter] for letter in t] for t in takes])
+        for name, takes in HOLD_TAKES.items()
+    ]
 
 
 @router.get("/schema")

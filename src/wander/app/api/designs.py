@@ -184,9 +184,9 @@ def stop(design: str, service: Using) -> None:
 
 @router.get("/{design}/document", response_class=Response)
 def document(design: str, service: Using) -> Response:
-    """The design as a file in the open format."""
-    head = service.head(design)
-    return _file(head.data, "application/json", head.document.name, "wander.json")
+    """The design as a file in the open format, its reference pictures in it."""
+    name, data = service.file(design)
+    return _file(data, "application/json", name, "wander.json")
 
 
 @router.get("/{design}/export", response_class=Response)

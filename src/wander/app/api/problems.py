@@ -23,7 +23,7 @@ from wander.app.library import NoProfile
 from wander.app.store.pictures import UnknownPicture
 from wander.app.store.profiles import UnknownProfile
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
-from wander.core.design.errors import EditRefused, UnreadableDocument
+from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
 from wander.core.document.findings import sentence
 from wander.core.drawing.shapes import ShapeError
 
@@ -100,8 +100,9 @@ def install(app: FastAPI) -> None:
     async def unreadable(request: Request, error: UnreadableDocument) -> JSONResponse:
         return respond(422, "unreadable-document", "This is not a design Wander can read", f"{error}.")
 
+    @app.exception_handler(TooLarge)
     @app.exception_handler(ExportFailed)
-    async def export_failed(request: Request, error: ExportFailed) -> JSONResponse:
+    async def export_failed(request: Request, error: Exception) -> JSONResponse:
         return respond(422, "export-failed", "The file could not be made", f"{sentence(error)}.")
 
     @app.exception_handler(UnknownRevision)
@@ -111,7 +112,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(UnknownPicture)
     async def unknown_picture(request: Request, error: UnknownPicture) -> JSONResponse:
         return respond(
-            404, "no-picture", "No such picture", "This machine does not have the picture; a design brings only its place along. Add it again."
+            404,
+            "no-picture",
+            "No such picture",
+            "This machine does not have the picture. Open a file of the design that brings it along, or add it again.",
         )
 
     @app.exception_handler(UnknownProfile)

@@ -138,6 +138,15 @@ class PreviewIn(_In):
     edits: list[Edit] = Field(max_length=1000)
 
 
+class HoldOut(BaseModel):
+    """A way of holding things in a drawing. takes: the kinds of things it can be put on, each list in the order they are taken in."""
+
+    type: str
+    title: str
+    measure: bool
+    takes: list[list[str]]
+
+
 class KindOut(BaseModel):
     """A kind of step. params: JSON Schema of its parameters."""
 

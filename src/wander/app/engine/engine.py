@@ -235,6 +235,7 @@ class Engine:
             case Shaped() if isinstance(request, BuildRequest):
                 job = self._jobs[request.job]
                 self._tell(job.design, StepShaped(revision=job.revision, preview=job.preview, step=answer.step, mesh=answer.mesh))
+                self._steps_done(request, answer.done)
             case Slow() if isinstance(request, BuildRequest):
                 job = self._jobs[request.job]
                 self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))

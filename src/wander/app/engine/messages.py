@@ -14,7 +14,7 @@ from wander.core.exchange.curves import Placing
 
 @dataclass(frozen=True)
 class BuildRequest:
-    """Build a design. avoid: keys of results that brought a worker down, with what happened. known: keys the server has heard of."""
+    """Build a design. avoid: keys of results that brought a worker down, with what happened."""
 
     job: int
     design: str
@@ -137,11 +137,12 @@ class Started:
 
 @dataclass(frozen=True)
 class Shaped:
-    """The mesh of a body is there; its numbers are not yet."""
+    """The mesh of a body is there; its numbers are not yet. done: what was dealt with before it and not told yet."""
 
     job: int
     step: str
     mesh: str
+    done: list[StepDone] = field(default_factory=list)
 
 
 @dataclass(frozen=True)

@@ -50,6 +50,9 @@ from wander.core.shaping.shell import Shell
 from wander.core.steps.body import Body
 from wander.core.steps.registry import StepRefused
 
+QUICK = 0.12
+"""Seconds within which a body is there when it was last time, for it to be waited for."""
+
 
 class Worker:
     def __init__(self, pipe: Connection, cache_folder: Path, faults: bool) -> None:
@@ -58,6 +61,7 @@ class Worker:
         self._faults = faults
         self._results = Cache()
         self._told_bodies: set[str] = set()
+        self._shaped_in: dict[tuple[str, str], float] = {}
 
     def run(self) -> None:
         while True:
@@ -108,7 +112,8 @@ class Worker:
         if moving and not self._meshes.has(key):
             key = _moving_key(key)
         if not self._meshes.has(key):
-            self._meshes.put(key, write_glb(display_mesh(shell, DEFAULT.moving if moving else DEFAULT.display), name))
+            tolerance = max(DEFAULT.display, DEFAULT.moving * shell.size) if moving else DEFAULT.display
+            self._meshes.put(key, write_glb(display_mesh(shell, tolerance), name))
         return key
 
     def _cut(self, request: CutRequest) -> tuple[bytes | None, str | None]:
@@ -141,17 +146,26 @@ class Worker:
         document = read_kept(request.document)
 
         untold: list[StepDone] = []
+        begun = 0.0
 
         def starting(step: Step, key: str) -> None:
             if key in request.avoid:
                 raise StepRefused([gave_up(step, request.avoid[key])])
-            self._send(Started(request.job, step.id, key, list(untold)))
-            untold.clear()
+            nonlocal begun
+            begun = time.perf_counter()
+            # what changed before a quick body comes with its shape: a page that draws the one has no time to take the other
+            together = request.preview and self._shaped_in.get((request.design, step.id), QUICK) < QUICK
+            self._send(Started(request.job, step.id, key, [] if together else list(untold)))
+            if not together:
+                untold.clear()
             if self._faults:
                 _fault(step.name)
 
         def shaped(step: Step, key: str, shell: Shell) -> None:
-            self._send(Shaped(request.job, step.id, self._mesh(key, shell, step.name, moving=request.preview)))
+            mesh = self._mesh(key, shell, step.name, moving=request.preview)
+            self._shaped_in[request.design, step.id] = time.perf_counter() - begun
+            self._send(Shaped(request.job, step.id, mesh, list(untold)))
+            untold.clear()
 
         names = {step.id: step.name for step in document.steps}
         steps = rebuild(document, self._results, starting, shaped)

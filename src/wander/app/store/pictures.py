@@ -22,8 +22,13 @@ def keep_picture(data: bytes) -> str:
 
 def picture(key: str) -> bytes:
     """Raises UnknownPicture."""
-    with DATABASE.connection_context():
-        found = Picture.get_or_none(Picture.key == key)
+    found = picture_or_none(key)
     if found is None:
         raise UnknownPicture(key)
-    return bytes(found.data)
+    return found
+
+
+def picture_or_none(key: str) -> bytes | None:
+    with DATABASE.connection_context():
+        found = Picture.get_or_none(Picture.key == key)
+    return None if found is None else bytes(found.data)

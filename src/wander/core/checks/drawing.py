@@ -10,43 +10,22 @@ from wander.core.document.document import Step
 from wander.core.document.edits import Draw, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.health import Ailment
-from wander.core.drawing.model import MEASURES, AngleMeasure, Drawing, Measure, Relation
+from wander.core.drawing.model import HOLD_WORDS, MEASURES, AngleMeasure, Drawing, Measure, Relation
 from wander.core.drawing.regions import Region
 from wander.core.drawing.solver import Dispute
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 
 MOST_FIXES = 8
-_WORDS = {
-    "coincident": "on one point",
-    "horizontal": "horizontal",
-    "vertical": "vertical",
-    "parallel": "parallel",
-    "perpendicular": "square to each other",
-    "equal": "equal",
-    "tangent": "tangent",
-    "concentric": "about one centre",
-    "midpoint": "at the middle",
-    "symmetric": "symmetric",
-    "on-curve": "on the curve",
-    "fixed": "fixed",
-    "length": "length",
-    "distance": "distance",
-    "across": "distance across",
-    "up": "distance up",
-    "radius": "radius",
-    "diameter": "diameter",
-    "angle": "angle",
-}
 
 
 def hold_in_words(hold: Relation | Measure | AngleMeasure, typed: Mapping[str, Any]) -> str:
     """A hold as a designer would name it: `length 31 of c5`. typed: the value as it was typed, by id."""
     of = " and ".join(hold.of)
     if hold.type not in MEASURES:
-        return f"{_WORDS[hold.type]} ({of})"
+        return f"{HOLD_WORDS[hold.type]} ({of})"
     value = typed.get(hold.id)
-    return f"{_WORDS[hold.type]} {value:g} ({of})" if isinstance(value, int | float) else f"{_WORDS[hold.type]} {value} ({of})"
+    return f"{HOLD_WORDS[hold.type]} {value:g} ({of})" if isinstance(value, int | float) else f"{HOLD_WORDS[hold.type]} {value} ({of})"
 
 
 @dataclass(frozen=True)
@@ -137,6 +116,11 @@ class DrawingCheck:
             "doubled": (f"{curves} lie on each other", f"Over {ailment.size:.3g} mm one curve runs along the other.", "Take one away"),
             "sliver": (f"{curves} is only {ailment.size:.2g} mm long", "It is too short to be meant.", "Take it away and close up"),
             "needless-split": (f"{curves} could be one curve", "They go on in each other without a bend.", "Join them"),
+            "no-offset": (
+                f"There is no such offset of {ailment.curves[-1]}",
+                f"It bends more tightly by now than {ailment.curves[0]} is away from it, or has a corner.",
+                f"Offset it by {ailment.size:.3g} mm" if ailment.mend[0]["act"] == "measure" else "Take the offset away",
+            ),
             "crosses-itself": (
                 f"The outline crosses itself ({curves})",
                 "An outline has an inside; this one runs over itself.",

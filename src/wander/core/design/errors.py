@@ -15,6 +15,12 @@ class UnreadableDocument(DesignError):
     code = "unreadable-document"
 
 
+class TooLarge(DesignError):
+    """The file would be larger than one that can be opened."""
+
+    code = "export-failed"
+
+
 class EditRefused(DesignError):
     """The edit does not fit the document; the document stays as it is. index: which edit of the batch."""
 

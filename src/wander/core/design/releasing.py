@@ -9,7 +9,8 @@ import numpy as np
 from wander.core.design.rebuild import State, StepBuilt
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import Edit, SetParam
-from wander.core.drawing.model import DrawnTrace
+from wander.core.drawing.model import DrawnBeside, DrawnTrace
+from wander.core.drawing.offset import let_go, let_go_of
 from wander.core.drawing.sheet import Sheet
 from wander.core.drawing.splines import add_like
 from wander.core.geometry.basis import Floats
@@ -33,7 +34,7 @@ class NothingToRelease(ValueError):
 def release_edits(document: Document, built: Sequence[StepBuilt], step_id: str, things: Sequence[str]) -> list[Edit]:
     """The edits that let things of a drawing go from all that they follow. Raises NothingToRelease.
 
-    Traces become curves of their own, and holds that tie the things to others are dropped, except where ends share a point.
+    Traces and offsets become curves of their own, and holds that tie the things to others are dropped, except where ends share a point.
     """
     step = document.step(step_id)
     if step is None or not is_drawn_on(step) or step.params["shape"].get("type") != "drawing":
@@ -43,12 +44,23 @@ def release_edits(document: Document, built: Sequence[StepBuilt], step_id: str, 
     inside = wanted | {p for thing in wanted if thing in sheet.curves for p in sheet.curves[thing].points()}
     tied = [i for i, hold in sheet.holds.items() if hold["type"] != "coincident" and 0 < sum(o in inside for o in hold["of"]) < len(hold["of"])]
     traces = [c for c in wanted if isinstance(sheet.curves.get(c), DrawnTrace)]
-    if not traces and not tied:
+    offsets = [curve for c in wanted if isinstance(curve := sheet.curves.get(c), DrawnBeside)]
+    if not traces and not tied and not offsets:
         raise NothingToRelease("nothing of this follows anything else, so it is free already")
     for name in tied:
         del sheet.holds[name]
+    on_edges = any(isinstance(sheet.curves[offset.of], DrawnTrace) for offset in offsets)
+    known = _as_they_run(document, built, step) if traces or on_edges else {}
+    sheet.curves |= known
+    let_go_of(sheet, traces, staying=[offset.id for offset in offsets])
+    for offset in offsets:
+        if not sheet.has_shape(offset):
+            raise NothingToRelease(
+                f"{offset.id} is nowhere now: what it follows is gone, or bends too tightly. "
+                "Change its distance, let that follow another edge, or take it away"
+            )
+        let_go(sheet, offset)
     if traces:
-        known = _as_they_run(document, built, step)
         for name in traces:
             trace = known.get(name)
             if trace is None or not trace.poles:
@@ -67,6 +79,9 @@ def _as_they_run(document: Document, built: Sequence[StepBuilt], step: Step) -> 
     if not isinstance(frame, Frame):
         raise NothingToRelease("its station has no place yet: settle that first")
     scope = document.scope()
+    followed = [curve["of"]["step"] for curve in step.params["shape"].get("curves", []) if curve["type"] == "trace"]
+    if any(body not in results for body in followed):
+        raise NothingToRelease("a body whose edges it follows is not built now: settle that first")
     shape = DrawnShape.model_validate(step.params["shape"], context=scope)
     turn, at = 0.0, (0.0, 0.0)
     if step.kind == "section":

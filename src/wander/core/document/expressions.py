@@ -158,31 +158,34 @@ def parse(text: str) -> ast.expr:
 
 
 def with_default_unit(text: str, kind: Kind, unit: LengthUnit) -> float | str:
-    """What to keep of a typed number: a plain number turns into mm, a bare term of a sum gets the design's unit.
+    """What to keep of a typed number: a plain number turns into mm, a bare term of a sum gets the design's unit, 90/4 becomes a number.
 
     The stored text never depends on the unit shown, so changing that unit never changes the shape.
     """
     bare = text.strip()
-    if kind is Kind.LENGTH:
-        bare = _with_units(bare, unit)
+    if kind is not Kind.NUMBER:
+        bare = _with_units(bare, unit.value if kind is Kind.LENGTH else "deg")
     try:
         number = float(text)
     except ValueError:
-        parse(bare)
-        return bare
+        if kind is Kind.NUMBER or any(c.isalpha() or c in '°_"' for c in bare):
+            parse(bare)
+            return bare
+        # plain arithmetic, as in 90/4, is worked out at once
+        number = evaluate(bare, Kind.NUMBER, Scope({}))
     if kind is not Kind.LENGTH:
         return number
     factor: float = _REGISTRY.Quantity(1.0, _UNITS[unit.value]).to("mm").magnitude
     return number * factor
 
 
-def _with_units(text: str, unit: LengthUnit) -> str:
+def _with_units(text: str, unit: str) -> str:
     """The text with a unit behind every number that stands alone in a sum; factors and divisors stay as they are."""
 
     def complete(number: re.Match[str]) -> str:
         before, after = text[: number.start()].rstrip()[-1:], text[number.end() :].lstrip()[:1]
         alone = before not in ("*", "/", "^") and not (after and (after.isalnum() or after in '*/^_("°'))
-        return f"{number[0]} {unit.value}" if alone else number[0]
+        return f"{number[0]} {unit}" if alone else number[0]
 
     return _NUMBER.sub(complete, text)
 

@@ -9,11 +9,23 @@ from typing import Any
 import numpy as np
 
 from wander.core.document import acts as a
-from wander.core.document.expressions import Scope
+from wander.core.document.expressions import Kind, Scope, evaluate
 from wander.core.drawing import cutting, rounding
 from wander.core.drawing.equations import Equations
-from wander.core.drawing.model import MEASURES, AngleMeasure, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnSpline, Measure
-from wander.core.drawing.offset import offset
+from wander.core.drawing.images import image_of_point, images
+from wander.core.drawing.model import (
+    MEASURES,
+    AngleMeasure,
+    AnyCurve,
+    Drawing,
+    DrawnArc,
+    DrawnBeside,
+    DrawnCircle,
+    DrawnEllipse,
+    DrawnSpline,
+    Measure,
+)
+from wander.core.drawing.offset import let_go_of, offset
 from wander.core.drawing.sheet import CannotDraw, Sheet
 from wander.core.drawing.solver import solve
 from wander.core.drawing.splines import insert_point
@@ -59,6 +71,10 @@ def _named(sheet: Sheet, field: str, value: Any) -> Any:
 
 
 def _put_hold(sheet: Sheet, kind: str, of: Sequence[str], value: float | str | None, alias: str | None = None) -> None:
+    if kind == "distance" and all(isinstance(sheet.curves.get(i), DrawnArc | DrawnCircle) for i in of):
+        centers = [c.center for i in of if isinstance(c := sheet.curves[i], DrawnArc | DrawnCircle)]
+        if sheet.apart(*centers) > 1e-6:
+            raise CannotDraw("only circles and arcs about one centre have a distance; hold them about one centre first")
     if kind in MEASURES and value is None:
         value = round(measured(sheet, kind, of), 6)
     if kind == "coincident":
@@ -89,12 +105,19 @@ def _symmetric_curves(sheet: Sheet, of: Sequence[str]) -> None:
     for p, q in zip(first.points(), partners, strict=True):
         if p != q:
             sheet.add_hold("symmetric", [p, q, of[2]])
-    if isinstance(first, DrawnCircle):
+    if isinstance(first, DrawnCircle | DrawnEllipse):
         sheet.add_hold("equal", of[:2])
+    if isinstance(first, DrawnEllipse):
+        sheet.add_hold("symmetric", of)
 
 
 def _measure(sheet: Sheet, act: a.SetMeasure) -> None:
-    sheet.holds[sheet.known(act.hold)]["value"] = act.value
+    hold = sheet.holds[sheet.known(act.hold)]
+    follower = sheet.curves.get(hold["of"][0])
+    if isinstance(follower, DrawnBeside) and evaluate(act.value, Kind.LENGTH, sheet.scope) < 0:
+        # to the other side of what it follows
+        sheet.put(follower, distance=-follower.distance)
+    hold["value"] = act.value
 
 
 def _reading(sheet: Sheet, act: a.Reading) -> None:
@@ -105,7 +128,20 @@ def _reading(sheet: Sheet, act: a.Reading) -> None:
 
 
 def _drop(sheet: Sheet, act: a.Drop) -> None:
-    sheet.drop(sheet.known(i) for i in act.things)
+    gone = {sheet.known(i) for i in act.things}
+    gone |= _images_of_points(sheet, gone)
+    let_go_of(sheet, gone, staying=gone)
+    sheet.drop(gone)
+
+
+def _images_of_points(sheet: Sheet, gone: set[str]) -> set[str]:
+    """A point taken out of a spline is taken out of its mirror image too."""
+    found = set()
+    for curve in sheet.curves.values():
+        if isinstance(curve, DrawnSpline) and curve.id not in gone and gone & set(curve.through):
+            for image in images(sheet, curve):
+                found |= {q for p, q in zip(curve.through, image.curve.through, strict=True) if p in gone}
+    return found
 
 
 def _construction(sheet: Sheet, act: a.Construction) -> None:
@@ -137,20 +173,40 @@ def _move(sheet: Sheet, act: a.Move) -> None:
         sheet.points[p] = (x + act.by[0], y + act.by[1])
 
 
+def _in_order(sheet: Sheet, things: Sequence[str]) -> list[AnyCurve]:
+    """The curves among things, each before the offsets that follow it. Raises CannotDraw where an offset is there without its curve."""
+    found = [curve for name in things if (curve := sheet.curves.get(sheet.known(name))) is not None]
+    known = {curve.id for curve in found}
+    alone = next((c for c in found if isinstance(c, DrawnBeside) and c.of not in known), None)
+    if alone is not None:
+        raise CannotDraw(f"{alone.id} follows {alone.of}, whose offset it is: take both, or let it go first")
+    return sorted(found, key=lambda curve: isinstance(curve, DrawnBeside))
+
+
+def _hold_alike(sheet: Sheet, curve: AnyCurve, made: str) -> None:
+    """The copy of an offset is held at the distance that was typed for the original."""
+    for hold in [h for h in sheet.holds.values() if isinstance(curve, DrawnBeside) and h["of"] == [curve.id]]:
+        sheet.add_hold(hold["type"], [made], hold["value"])
+
+
 def _copied(sheet: Sheet, things: Sequence[str], place: Callable[[float, float], tuple[float, float]]) -> dict[str, str]:
     """A free copy of curves, its points in other places. Returns the new points by the old."""
+    curves = _in_order(sheet, things)
     points = {p: sheet.add_point(place(*sheet.points[p])) for p in _points_of(sheet, things)}
-    for name in things:
-        thing = sheet.known(name)
-        if thing in sheet.curves:
-            fields = sheet.curves[thing].model_dump(exclude={"id"})
-            sheet.add_curve(**{k: _swapped(k, v, points) for k, v in fields.items()})
+    new: dict[str, str] = {}
+    for curve in curves:
+        fields = curve.model_dump(exclude={"id"})
+        new[curve.id] = sheet.add_curve(**{k: _swapped(k, v, points, new) for k, v in fields.items()})
+        _hold_alike(sheet, curve, new[curve.id])
     return points
 
 
-def _swapped(field: str, value: Any, points: dict[str, str]) -> Any:
+def _swapped(field: str, value: Any, points: dict[str, str], curves: dict[str, str]) -> Any:
+    """A field of a curve with other points, and another curve to follow."""
     if field in ("start", "end", "center"):
-        return points[value]
+        return None if value is None else points[value]
+    if field == "of" and isinstance(value, str):
+        return curves[value]
     return [points[v] for v in value] if field in ("through", "poles") else value
 
 
@@ -168,6 +224,8 @@ def _turn(sheet: Sheet, act: a.Turn) -> None:
             sheet.put(curve, radius=curve.radius * scale)
         elif isinstance(curve, DrawnEllipse):
             sheet.put(curve, width=curve.width * across, depth=curve.depth * scale, turn=curve.turn + degrees(angle))
+        elif isinstance(curve, DrawnBeside):
+            sheet.put(curve, distance=curve.distance * scale)
         elif isinstance(curve, DrawnSpline) and curve.handles:
             sheet.put(curve, handles=[{**h.model_dump(), "angle": h.angle + degrees(angle)} for h in curve.handles])
     if scale != 1.0:
@@ -183,29 +241,35 @@ def _mirror(sheet: Sheet, act: a.Mirror) -> None:
     if axis.type != "line":
         raise CannotDraw("things are mirrored about a line")
     start, end = (np.array(sheet.points[p]) for p in axis.points())
-    way = (end - start) / np.linalg.norm(end - start)
+    turn = 2 * degrees(np.arctan2(*(end - start)[::-1]))
 
     def image(p: str) -> tuple[float, float]:
-        off = np.array(sheet.points[p]) - start
-        x, y = start + 2 * (off @ way) * way - off
-        return float(x), float(y)
+        return image_of_point(sheet, p, axis.id)
 
+    curves = _in_order(sheet, act.curves)
     on_axis = {p for p in _points_of(sheet, act.curves) if np.hypot(*(np.array(image(p)) - sheet.points[p])) < 1e-7 or p in axis.points()}
     points = {p: p if p in on_axis else sheet.add_point(image(p)) for p in _points_of(sheet, act.curves)}
-    turn = 2 * degrees(np.arctan2(way[1], way[0]))
-    for name in act.curves:
-        curve = sheet.curve(name)
-        fields = {k: _swapped(k, v, points) for k, v in curve.model_dump(exclude={"id"}).items()}
+    new: dict[str, str] = {}
+    for curve in curves:
+        fields = {k: _swapped(k, v, points, new) for k, v in curve.model_dump(exclude={"id"}).items()}
         if isinstance(curve, DrawnArc):
             fields["start"], fields["end"] = fields["end"], fields["start"]
         elif isinstance(curve, DrawnEllipse):
             fields["turn"] = turn - curve.turn
+        elif isinstance(curve, DrawnBeside):
+            fields["distance"] = -curve.distance
         elif isinstance(curve, DrawnSpline):
             fields["handles"] = [{**h.model_dump(), "angle": turn - h.angle} for h in curve.handles]
-        made = sheet.add_curve(**fields)
-        if isinstance(curve, DrawnCircle):
+        made = new[curve.id] = sheet.add_curve(**fields)
+        _hold_alike(sheet, curve, made)
+        if isinstance(curve, DrawnCircle | DrawnEllipse):
             sheet.add_hold("equal", [curve.id, made])
+        if isinstance(curve, DrawnEllipse):
+            sheet.add_hold("symmetric", [curve.id, made, axis.id])
+    follow = {p for curve in curves if isinstance(curve, DrawnBeside) for p in curve.points()}
     for p, q in points.items():
+        if p in follow:
+            continue  # where the ends of an offset are follows already
         if p != q:
             sheet.add_hold("symmetric", [p, q, axis.id])
         elif p not in axis.points() and not any(h["type"] == "on-curve" and h["of"] == [p, axis.id] for h in sheet.holds.values()):
@@ -222,14 +286,25 @@ def _spline(sheet: Sheet, name: str, index: int) -> DrawnSpline:
 
 
 def _spline_point(sheet: Sheet, act: a.AddSplinePoint) -> None:
-    insert_point(sheet, _spline(sheet, act.curve, act.after), act.after, act.at)
+    curve = _spline(sheet, act.curve, act.after)
+    mirrored = list(images(sheet, curve))
+    point = insert_point(sheet, curve, act.after, act.at)
+    for image in mirrored:
+        other = insert_point(sheet, image.curve, act.after, image_of_point(sheet, point, image.about))
+        sheet.add_hold("symmetric", [point, other, image.about])
 
 
 def _spline_handle(sheet: Sheet, act: a.SplineHandle) -> None:
     curve = _spline(sheet, act.curve, act.at)
+    _put_handle(sheet, curve, act, act.angle)
+    for image in images(sheet, curve):
+        _put_handle(sheet, image.curve, act, None if act.angle is None else image.angle(sheet, act.angle))
+
+
+def _put_handle(sheet: Sheet, curve: DrawnSpline, act: a.SplineHandle, angle: float | None) -> None:
     handles = [h.model_dump() for h in curve.handles if h.at != act.at]
-    if act.angle is not None:
-        handles.append({"at": act.at, "angle": act.angle, "pull": act.pull})
+    if angle is not None:
+        handles.append({"at": act.at, "angle": angle, "pull": act.pull})
     sheet.put(curve, handles=handles)
 
 
@@ -237,12 +312,14 @@ def _spline_sharp(sheet: Sheet, act: a.SplineSharp) -> None:
     curve = _spline(sheet, act.curve, act.at)
     if not curve.closed and act.at in (0, len(curve.through) - 1):
         raise CannotDraw("the end of an open spline has no corner")
-    sheet.put(curve, sharp=sorted({*curve.sharp, act.at} if act.on else set(curve.sharp) - {act.at}))
+    for one in [curve, *(image.curve for image in images(sheet, curve))]:
+        sheet.put(one, sharp=sorted({*one.sharp, act.at} if act.on else set(one.sharp) - {act.at}))
 
 
 def _spline_straight(sheet: Sheet, act: a.SplineStraight) -> None:
     curve = _spline(sheet, act.curve, act.span)
-    sheet.put(curve, straight=sorted({*curve.straight, act.span} if act.on else set(curve.straight) - {act.span}))
+    for one in [curve, *(image.curve for image in images(sheet, curve))]:
+        sheet.put(one, straight=sorted({*one.straight, act.span} if act.on else set(one.straight) - {act.span}))
 
 
 def _use(sheet: Sheet, act: a.Use) -> None:
@@ -255,6 +332,24 @@ def _fillet(sheet: Sheet, act: a.Fillet) -> None:
 
 def _chamfer(sheet: Sheet, act: a.Chamfer) -> None:
     rounding.chamfer(sheet, sheet.point(act.point), act.length)
+
+
+def _trim(sheet: Sheet, act: a.Trim) -> None:
+    curve = sheet.curve(act.curve)
+    let_go_of(sheet, [curve.id])
+    cutting.trim(sheet, curve, act.at)
+
+
+def _split(sheet: Sheet, act: a.Split) -> None:
+    curve = sheet.curve(act.curve)
+    let_go_of(sheet, [curve.id])
+    cutting.split_curve(sheet, curve, act.at, act.parts)
+
+
+def _join(sheet: Sheet, act: a.Join) -> None:
+    first, second = (sheet.curve(name) for name in act.curves)
+    let_go_of(sheet, [first.id, second.id])
+    cutting.join_curves(sheet, first, second)
 
 
 def _offset(sheet: Sheet, act: a.Offset) -> None:
@@ -271,10 +366,10 @@ _DO: dict[type, Callable[[Sheet, Any], object]] = {
     a.Reading: _reading,
     a.Drop: _drop,
     a.Construction: _construction,
-    a.Trim: lambda sheet, act: cutting.trim(sheet, sheet.curve(act.curve), act.at),
+    a.Trim: _trim,
     a.Extend: lambda sheet, act: cutting.extend(sheet, sheet.curve(act.curve), act.at),
-    a.Split: lambda sheet, act: cutting.split_curve(sheet, sheet.curve(act.curve), act.at, act.parts),
-    a.Join: lambda sheet, act: cutting.join_curves(sheet, sheet.curve(act.curves[0]), sheet.curve(act.curves[1])),
+    a.Split: _split,
+    a.Join: _join,
     a.Fillet: _fillet,
     a.Chamfer: _chamfer,
     a.Offset: _offset,

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from wander.core.drawing.crossings import crossings
-from wander.core.drawing.model import MEASURES, AnyCurve, DrawnArc, DrawnCircle, DrawnLine, DrawnSpline, DrawnTrace
+from wander.core.drawing.model import MEASURES, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnLine, DrawnSpline, DrawnTrace
 from wander.core.drawing.pieces import LINE
 from wander.core.drawing.sheet import CannotDraw, Sheet
 from wander.core.drawing.splines import FAITHFUL, add_like
@@ -54,6 +54,8 @@ def trim(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
 def _own(curve: AnyCurve) -> None:
     if isinstance(curve, DrawnTrace):
         raise CannotDraw("a traced edge belongs to its body; draw beside it, or take it away")
+    if isinstance(curve, DrawnBeside):
+        raise CannotDraw(f"{curve.id} follows {curve.of}, whose offset it is; let it go first")
 
 
 Stop = tuple[float, str | None]
@@ -65,7 +67,7 @@ def _stops(sheet: Sheet, curve: AnyCurve, made: Curve) -> list[Stop]:
     for other in sheet.curves.values():
         if other.id == curve.id:
             continue
-        if isinstance(other, DrawnTrace) and not other.poles:
+        if isinstance(other, DrawnTrace | DrawnBeside) and not sheet.has_shape(other):
             continue
         for t, _ in crossings(made, sheet.geometry(other)):
             away = min(float(np.linalg.norm(made(float(t)) - made.points[k])) for k in (0, -1))

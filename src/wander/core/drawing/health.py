@@ -12,22 +12,27 @@ from typing import Any, Literal
 
 import numpy as np
 
+from wander.core.drawing.beside import NoOffset, beside
 from wander.core.drawing.crossings import runs_along
-from wander.core.drawing.model import Drawing, DrawnArc, DrawnLine
+from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnLine
 from wander.core.drawing.pieces import Piece
 from wander.core.drawing.regions import Graph
+from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import length
 
 WIDEST_GAP = 0.02
 """Gaps up to this share of the drawing's size look closed."""
 SLIVER = 2e-3
 """Curves shorter than this share of the drawing's size are an accident."""
-Kind = Literal["gap", "doubled", "sliver", "needless-split", "crosses-itself"]
+Kind = Literal["gap", "doubled", "sliver", "needless-split", "crosses-itself", "no-offset"]
 
 
 @dataclass(frozen=True)
 class Ailment:
-    """at: place in the plane, mm. size: of a gap or sliver, mm. curves: concerned. mend: acts, as they are written."""
+    """at: place in the plane, mm. size: of a gap or sliver, or the distance at which an offset is possible, mm. curves: concerned.
+
+    mend: acts, as they are written.
+    """
 
     kind: Kind
     at: tuple[float, float]
@@ -46,7 +51,36 @@ def ailments(drawing: Drawing, pieces: Sequence[Piece], graph: Graph) -> list[Ai
     slivers = _slivers(drawn, size)
     doubled = _doubled(drawn)
     hidden = {c for a in doubled for c in a.curves[:1]}
-    return [*doubled, *slivers, *_gaps(drawing, [p for p in drawn if p.id not in hidden], size), *_splits(drawing, drawn), *_crossed(graph)]
+    offsets = _impossible(drawing, pieces)
+    return [*offsets, *doubled, *slivers, *_gaps(drawing, [p for p in drawn if p.id not in hidden], size), *_splits(drawing, drawn), *_crossed(graph)]
+
+
+def _impossible(drawing: Drawing, pieces: Sequence[Piece]) -> list[Ailment]:
+    """Offsets that there can't be at their distance any more, since what they follow has changed; the nearest distance that would do mends them."""
+    made = {piece.id: piece.curve for piece in pieces}
+    found = []
+    for curve in drawing.curves:
+        if not isinstance(curve, DrawnBeside) or curve.id in made or curve.of not in made:
+            continue
+        x, y = made[curve.of](0.0)
+        size = abs(curve.distance) * _workable(made[curve.of], curve.distance)
+        hold = next((h for h in drawing.holds if h.of == [curve.id] and h.type == "distance"), None)
+        mend: list[dict[str, Any]] = [{"act": "measure", "hold": hold.id, "value": float(f"{size:.3g}")}] if hold is not None and size > 1e-3 else []
+        found.append(Ailment("no-offset", (float(x), float(y)), size, (curve.id, curve.of), mend or [{"act": "drop", "things": [curve.id]}]))
+    return found
+
+
+def _workable(made: Curve, distance: float) -> float:
+    """The largest share of a distance at which a curve has an offset, within a hundredth, and a twentieth less to be safe."""
+    low, high = 0.0, 1.0
+    while high - low > 0.01:
+        middle = (low + high) / 2
+        try:
+            beside(made, middle * distance)
+            low = middle
+        except NoOffset:
+            high = middle
+    return 0.95 * low
 
 
 def _slivers(drawn: Sequence[Piece], size: float) -> list[Ailment]:

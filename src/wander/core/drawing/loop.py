@@ -11,6 +11,7 @@ from wander.core.geometry import curve_edits
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
+from wander.core.geometry.vectors import cross, lengths
 
 
 @dataclass(frozen=True)
@@ -56,11 +57,11 @@ class Loop:
         if not self.corners:
             return np.zeros(0)
         at = np.array(self.corners)
-        out = self.curve.derivatives(at + 1e-9, 1)[1]
-        into = self.curve.derivatives((at - 1e-9) % 1.0, 1)[1]
+        # at both sides in one call
+        out, into = np.split(self.curve.space.evaluate(self.curve.points, np.concatenate([at + 1e-9, (at - 1e-9) % 1.0]), 1), 2)
         cosine = np.sum(out * into, axis=1)
         if self.curve.points.shape[1] == 3:
-            return np.arctan2(np.linalg.norm(np.cross(into, out), axis=1), cosine)
+            return np.arctan2(lengths(cross(into, out)), cosine)
         return np.arctan2(into[:, 0] * out[:, 1] - into[:, 1] * out[:, 0], cosine)
 
 

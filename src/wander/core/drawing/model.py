@@ -142,7 +142,28 @@ class DrawnTrace(_Curve):
         return ()
 
 
-AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles | DrawnTrace
+class DrawnBeside(_Curve):
+    """The offset of a spline, an ellipse or a trace, which it follows: `distance` mm to its right, as that was last solved.
+
+    start, end: points at the ends of the offset of an open spline.
+    """
+
+    type: Literal["beside"] = "beside"
+    of: Id
+    distance: float
+    start: Id | None = None
+    end: Id | None = None
+
+    def ends(self) -> tuple[str, str] | None:
+        return (self.start, self.end) if self.start is not None and self.end is not None else None
+
+    def points(self) -> tuple[str, ...]:
+        return self.ends() or ()
+
+
+AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside
+FOLLOWED = ("ellipse", "spline", "poles", "trace")
+"""The curves that an offset can follow; those of lines, arcs and circles are lines, arcs and circles held at a distance."""
 Curve = Annotated[AnyCurve, Field(discriminator="type")]
 
 
@@ -206,6 +227,8 @@ class Drawing(Model):
             astray = next((p for p in curve.points() if p not in self.points), None)
             if astray is not None:
                 raise ValueError(f"curve {curve.id} needs the point {astray}, which the drawing does not have")
+            if isinstance(curve, DrawnBeside) and (curve.of not in curves or curves[curve.of].type not in FOLLOWED):
+                raise ValueError(f"offset {curve.id} follows {curve.of}, which is no spline, ellipse or trace of the drawing")
         for hold in self.holds:
             astray = next((i for i in hold.of if i not in curves and i not in self.points), None)
             if astray is not None:
@@ -219,34 +242,56 @@ class Drawing(Model):
         return next(curve for curve in self.curves if curve.id == curve_id)
 
 
-_TAKES: dict[str, tuple[str, ...]] = {
+HOLD_WORDS = {
+    "coincident": "on one point",
+    "horizontal": "horizontal",
+    "vertical": "vertical",
+    "parallel": "parallel",
+    "perpendicular": "square to each other",
+    "equal": "equal",
+    "tangent": "tangent",
+    "concentric": "about one centre",
+    "midpoint": "at the middle",
+    "symmetric": "symmetric",
+    "on-curve": "on the curve",
+    "fixed": "fixed",
+    "length": "length",
+    "distance": "distance",
+    "across": "distance across",
+    "up": "distance up",
+    "radius": "radius",
+    "diameter": "diameter",
+    "angle": "angle",
+}
+HOLD_TAKES: dict[str, tuple[str, ...]] = {
     "coincident": ("pp",),
     "horizontal": ("l", "pp"),
     "vertical": ("l", "pp"),
     "parallel": ("ll",),
     "perpendicular": ("ll",),
-    "equal": ("ll", "rr"),
+    "equal": ("ll", "rr", "ee"),
     "tangent": ("lr", "rl", "rr", "ls", "sl", "rs", "sr"),
     "concentric": ("rr", "re", "er", "ee"),
     "midpoint": ("pl",),
-    "symmetric": ("ppl",),
-    "on-curve": ("pl", "pr", "pe", "ps", "pt"),
+    "symmetric": ("ppl", "eel"),
+    "on-curve": ("pl", "pr", "pe", "ps", "pt", "pb"),
     "fixed": ("p", "l", "r", "e", "s"),
     "length": ("l",),
-    "distance": ("pp", "pl", "ll"),
+    "distance": ("pp", "pl", "ll", "rr", "b"),
     "across": ("pp", "l"),
     "up": ("pp", "l"),
     "radius": ("r",),
     "diameter": ("r",),
     "angle": ("ll",),
 }
-_LETTER = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s", "trace": "t"}
-_WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline", "t": "a traced edge"}
+"""What each hold can be put on: a letter for each thing, in their order."""
+LETTERS = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s", "trace": "t", "beside": "b"}
+_WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline", "t": "a traced edge", "b": "an offset"}
 
 
 def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]) -> str | None:
     """What is wrong with the things a hold is put on, if anything."""
-    got = "".join(_LETTER[curves[i].type] if i in curves else "p" for i in hold.of)
-    if got in _TAKES[hold.type] and len(set(hold.of)) == len(hold.of):
+    got = "".join(LETTERS[curves[i].type] if i in curves else "p" for i in hold.of)
+    if got in HOLD_TAKES[hold.type] and len(set(hold.of)) == len(hold.of):
         return None
-    return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in _TAKES[hold.type])
+    return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in HOLD_TAKES[hold.type])

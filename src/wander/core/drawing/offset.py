@@ -1,35 +1,37 @@
-"""Curves at a distance beside others. Lines, arcs and circles exactly, splines within 5e-4 mm; corners run on until they meet."""
+"""Curves at a distance beside others, which they follow. Lines, arcs and circles exactly, splines within 5e-4 mm; corners run on until they meet."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 import numpy as np
 
 from wander.core.document.expressions import Kind, evaluate
+from wander.core.drawing.beside import NoOffset, beside
 from wander.core.drawing.cutting import chain_of
-from wander.core.drawing.model import AnyCurve, DrawnArc, DrawnCircle, DrawnLine
+from wander.core.drawing.model import FOLLOWED, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnLine, DrawnTrace
 from wander.core.drawing.sheet import CannotDraw, Sheet
 from wander.core.drawing.solver import solve
 from wander.core.drawing.splines import add_like
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.space import SplineSpace
 
 
 def offset(sheet: Sheet, curves: Sequence[str], distance: float | str) -> list[str]:
-    """A copy of a chain at a distance to its right: outside of an outline that runs counter-clockwise. Straight sides stay linked to their originals.
+    """A copy of a chain at a distance to its right: outside of an outline that runs counter-clockwise. It follows its originals.
 
+    A spline that meets its neighbour at a corner is the exception: what is left of its offset there is drawn once and is free.
     Raises CannotDraw where an arc would shrink to nothing or a spline fold over.
     """
     size = evaluate(distance, Kind.LENGTH, sheet.scope)
     if abs(size) < 1e-9:
         raise CannotDraw("an offset needs a distance")
     chain = chain_of(sheet, curves)
+    typed = distance if size > 0 else f"-({distance})" if isinstance(distance, str) else abs(size)
     if len(chain) == 1 and chain[0][0].ends() is None:
-        return [_closed(sheet, chain[0][0], size)]
+        return [_closed(sheet, chain[0][0], size, typed)]
     closed = _last(chain[-1]) == _first(chain[0])
     if closed and _turning(sheet, chain) < 0:
         chain = [(curve, not forward) for curve, forward in reversed(chain)]
@@ -41,8 +43,10 @@ def offset(sheet: Sheet, curves: Sequence[str], distance: float | str) -> list[s
     made = []
     for i, (curve, forward) in enumerate(chain):
         begin, end = points[i], points[(i + 1) % len(points)]
-        made.append(_beside(sheet, curve, forward, begin, end, size))
-    links = _links(sheet, chain, made, distance if size > 0 or isinstance(distance, str) else abs(size))
+        joints = [chain[i - 1] if i or closed else None, chain[(i + 1) % len(chain)] if i + 1 < len(chain) or closed else None]
+        smooth = all(near is None or near[0] is curve or _tangent(sheet, near[0], curve) for near in joints)
+        made.append(_run_beside(sheet, curve, forward, begin, end, size, smooth=smooth))
+    links = _links(sheet, chain, made, typed, closed=closed)
     solved = solve(sheet.drawing())
     # round parts follow from their neighbours, so some links may say what others say already
     sheet.drop({dispute.last for dispute in solved.standing.disputes} & links)
@@ -50,15 +54,21 @@ def offset(sheet: Sheet, curves: Sequence[str], distance: float | str) -> list[s
     return made
 
 
-def _links(sheet: Sheet, chain: Sequence[Run], made: Sequence[str], distance: float | str) -> set[str]:
-    """What keeps the straight sides at their distance, and round ones smooth between them."""
+def _links(sheet: Sheet, chain: Sequence[Run], made: Sequence[str], distance: float | str, *, closed: bool) -> set[str]:
+    """What keeps the sides at their distance, and round ones smooth between them."""
     found = set()
-    for (curve, _), new in zip(chain, made, strict=True):
-        if isinstance(curve, DrawnLine):
+    follows = [isinstance(sheet.curves[new], DrawnBeside) for new in made]
+    for i, ((curve, _), new) in enumerate(zip(chain, made, strict=True)):
+        # where the offset of a spline ends, what runs on from it smoothly is at that distance already
+        led = any(follows[k % len(made)] for k in (i - 1, i + 1) if closed or 0 <= k < len(made))
+        if follows[i]:
+            found.add(sheet.add_hold("distance", [new], distance))
+        elif isinstance(curve, DrawnLine | DrawnArc) and not led:
             found.add(sheet.add_hold("distance", [new, curve.id], distance))
+        if isinstance(curve, DrawnLine):
             found.add(sheet.add_hold("parallel", [curve.id, new]))
     for (a, b), (c, d) in zip(itertools.pairwise(chain), itertools.pairwise(made), strict=True):
-        if _tangent(sheet, a[0], b[0]):
+        if _tangent(sheet, a[0], b[0]) and not any(isinstance(sheet.curves[new], DrawnBeside) for new in (c, d)):
             found.add(sheet.add_hold("tangent", [c, d]))
     return found
 
@@ -152,7 +162,7 @@ def _distance(sheet: Sheet, curve: AnyCurve, place: Floats, forward: bool) -> tu
     return float((place - p) @ normal), normal
 
 
-def _beside(sheet: Sheet, curve: AnyCurve, forward: bool, begin: str, end: str, size: float) -> str:
+def _run_beside(sheet: Sheet, curve: AnyCurve, forward: bool, begin: str, end: str, size: float, *, smooth: bool) -> str:
     if isinstance(curve, DrawnLine):
         return sheet.add_curve(type="line", start=begin, end=end, construction=curve.construction)
     if isinstance(curve, DrawnArc):
@@ -162,39 +172,67 @@ def _beside(sheet: Sheet, curve: AnyCurve, forward: bool, begin: str, end: str, 
             raise CannotDraw(f"an arc of radius {radius:.4g} mm can't be offset inwards by {abs(size):.4g} mm")
         start, stop = (begin, end) if forward else (end, begin)
         return sheet.add_curve(type="arc", center=curve.center, start=start, end=stop, construction=curve.construction)
-    shifted = _shifted(sheet.geometry(curve), size if forward else -size)
-    return add_like(sheet, shifted, begin if forward else end, end if forward else begin, curve.construction)[0]
+    own = size if forward else -size
+    start, stop = (begin, end) if forward else (end, begin)
+    shifted = _shifted(sheet, curve, own)
+    if smooth and curve.type in FOLLOWED:
+        return sheet.add_curve(type="beside", of=curve.id, distance=own, start=start, end=stop, construction=curve.construction)
+    return add_like(sheet, shifted, start, stop, curve.construction)[0]
 
 
-def _shifted(made: Curve, size: float) -> Curve:
-    """A spline near the true offset of a curve: it meets it at sixteen places and more in every span."""
-    breaks = made.space.breaks
-    cut = np.append((breaks[:-1, None] + np.diff(breaks)[:, None] * np.arange(16) / 16).ravel(), breaks[-1])
-    space = SplineSpace.from_breaks(3, cut)
-    u = space.greville
-    _, d, dd = made.derivatives(u, 2)
-    speed = np.linalg.norm(d, axis=1)
-    bend = (d[:, 0] * dd[:, 1] - d[:, 1] * dd[:, 0]) / speed**3
-    if np.any(1 + size * bend < 1e-3):
-        at = made(float(u[int(np.argmin(1 + size * bend))]))
-        raise CannotDraw(f"the curve bends more tightly than {abs(size):.4g} mm near ({at[0]:.3g}, {at[1]:.3g}); a smaller offset would do")
-    points = made(u) + size * np.column_stack([d[:, 1], -d[:, 0]]) / speed[:, None]
-    return Curve(space, space.interpolate(points))
-
-
-def _closed(sheet: Sheet, curve: AnyCurve, size: float) -> str:
+def _closed(sheet: Sheet, curve: AnyCurve, size: float, distance: float | str) -> str:
     if isinstance(curve, DrawnCircle):
         if curve.radius + size < 1e-6:
             raise CannotDraw(f"a circle of radius {curve.radius:.4g} mm can't be offset inwards by {abs(size):.4g} mm")
-        return sheet.add_curve(type="circle", center=curve.center, radius=curve.radius + size, construction=curve.construction)
+        made = sheet.add_curve(type="circle", center=curve.center, radius=curve.radius + size, construction=curve.construction)
+        sheet.add_hold("distance", [made, curve.id], distance)
+        return made
+    if curve.type not in FOLLOWED:
+        raise CannotDraw(f"{curve.id} follows something else; let it go first, or offset what it follows")
+    if isinstance(curve, DrawnTrace) and not sheet.has_shape(curve):
+        # how the edge runs is known only where the body is: the offset is made with it
+        made = sheet.add_curve(type="beside", of=curve.id, distance=size, construction=curve.construction)
+        sheet.add_hold("distance", [made], distance)
+        return made
+    ring = sheet.geometry(curve)
+    p = ring.sampled(16)[1]
+    inwards = float(np.sum(p[:-1, 0] * p[1:, 1] - p[:-1, 1] * p[1:, 0])) < 0
+    own = -size if inwards else size
+    _shifted(sheet, curve, own)
+    made = sheet.add_curve(type="beside", of=curve.id, distance=own, construction=curve.construction)
+    sheet.add_hold("distance", [made], distance)
+    return made
+
+
+def _shifted(sheet: Sheet, curve: AnyCurve, size: float) -> Curve:
+    try:
+        return beside(sheet.geometry(curve), size)
+    except NoOffset as error:
+        raise CannotDraw(str(error)) from error
+
+
+def let_go(sheet: Sheet, curve: DrawnBeside) -> None:
+    """The offset as a spline of its own, through points within 5e-4 mm, in the place of the one that followed."""
     made = sheet.geometry(curve)
-    ring = made.sampled(16)[1]
-    inwards = float(np.sum(ring[:-1, 0] * ring[1:, 1] - ring[:-1, 1] * ring[1:, 0])) < 0
-    shifted = _shifted(made, -size if inwards else size)
-    count = 12 * max(4, len(made.space.breaks))
-    u = np.linspace(0.0, 1.0, min(count, 160) + 1)[:-1]
-    ids = [sheet.add_point(p) for p in shifted(u)]
-    return sheet.add_curve(type="spline", through=ids, closed=True, construction=curve.construction)
+    ends = curve.ends()
+    if ends is not None:
+        new = add_like(sheet, made, *ends, curve.construction)[0]
+    else:
+        count = min(160, max(48, len(made.space.breaks) - 1))
+        new = sheet.add_curve(
+            type="spline", through=[sheet.add_point(p) for p in made(np.arange(count) / count)], closed=True, construction=curve.construction
+        )
+    for hold in sheet.holds.values():
+        if hold["of"] != [curve.id]:
+            hold["of"] = [new if o == curve.id else o for o in hold["of"]]
+    sheet.drop([curve.id])
+
+
+def let_go_of(sheet: Sheet, curves: Collection[str], staying: Collection[str] = ()) -> None:
+    """Offsets of curves that are about to be parted, joined or taken away stay where they are, as curves of their own; `staying` ones do not."""
+    for curve in list(sheet.curves.values()):
+        if isinstance(curve, DrawnBeside) and curve.of in curves and curve.id not in staying and sheet.has_shape(curve):
+            let_go(sheet, curve)
 
 
 def _tangent(sheet: Sheet, a: AnyCurve, b: AnyCurve) -> bool:

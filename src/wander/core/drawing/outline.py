@@ -16,6 +16,8 @@ from wander.core.geometry.space import SplineSpace
 
 SMOOTH = 1e-3
 """Radians by which a tangent may turn where an outline counts as smooth."""
+UNBENT = 2e-4
+"""mm by which an outline may move when a turn that small is smoothed away; where it would be more, the turn stays as a corner."""
 EVEN = 1e-7
 """mm by which a spline may move when it is run at constant speed."""
 
@@ -34,7 +36,8 @@ def outline(stretches: Sequence[Stretch]) -> Loop:
     if len(stretches) == 1 and stretches[0].whole:
         return _alone(stretches[0].curve)
     turns = [_turn(before.curve, after.curve) for before, after in zip([stretches[-1], *stretches[:-1]], stretches, strict=True)]
-    smooth = [turn <= SMOOTH for turn in turns]
+    sizes = [length(s.curve) for s in stretches]
+    smooth = [turn <= SMOOTH and turn * min(sizes[i - 1], sizes[i]) / 2 <= UNBENT for i, turn in enumerate(turns)]
     first = next((i for i, s in enumerate(smooth) if not s), 0)
     order = [(first + k) % len(stretches) for k in range(len(stretches))]
     chain, at_corner = [stretches[i] for i in order], [not smooth[i] for i in order]

@@ -9,7 +9,20 @@ from math import atan2, cos, hypot, pi, radians, sin
 
 import numpy as np
 
-from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine, DrawnPoles, DrawnSpline, DrawnTrace, Relation
+from wander.core.drawing.beside import NoOffset, beside
+from wander.core.drawing.model import (
+    AnyCurve,
+    Drawing,
+    DrawnArc,
+    DrawnBeside,
+    DrawnCircle,
+    DrawnEllipse,
+    DrawnLine,
+    DrawnPoles,
+    DrawnSpline,
+    DrawnTrace,
+    Relation,
+)
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
@@ -45,7 +58,7 @@ def pieces(drawing: Drawing) -> list[Piece]:
 
 
 def curve_of(curve: AnyCurve, drawing: Drawing) -> Curve | None:
-    """The geometry of one curve; None where it has shrunk to nothing."""
+    """The geometry of one curve; None where it has shrunk to nothing, or is an offset that there can't be."""
     at = drawing.points
     match curve:
         case DrawnLine():
@@ -65,6 +78,12 @@ def curve_of(curve: AnyCurve, drawing: Drawing) -> Curve | None:
         case DrawnPoles():
             p = np.array([at[i] for i in curve.poles])
             return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p) if np.ptp(p, axis=0).max() > 1e-9 else None
+        case DrawnBeside():
+            original = curve_of(drawing.curve(curve.of), drawing)
+            try:
+                return beside(original, curve.distance) if original is not None else None
+            except NoOffset:
+                return None
         case DrawnTrace():
             return Curve(SplineSpace(curve.degree, np.array(curve.knots)), np.array(curve.poles)) if curve.poles else None
         case DrawnSpline():
@@ -105,7 +124,7 @@ def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mappi
         runs.append(_run(ring, u, a, b, order, ways, straight, set(curve.sharp)))
     for k in stops[1:-1]:
         # a direction of its own beside a straight span makes a corner
-        smooth.append(order[k] not in curve.sharp and (order[k] in ways) != _beside(order[k], straight, count, curve.closed))
+        smooth.append(order[k] not in curve.sharp and (order[k] in ways) != _next_to(order[k], straight, count, curve.closed))
     return join(runs, [float(u[b] - u[a]) for a, b in itertools.pairwise(stops)], smooth)
 
 
@@ -115,7 +134,7 @@ def _nodes(curve: DrawnSpline, count: int, ways: Mapping[int, object], straight:
     return sorted(found) or [0]
 
 
-def _beside(node: int, straight: set[int], count: int, closed: bool) -> bool:
+def _next_to(node: int, straight: set[int], count: int, closed: bool) -> bool:
     return node in straight or ((node - 1) % count if closed else node - 1) in straight
 
 

@@ -117,6 +117,21 @@ def graph(pieces: Sequence[Piece]) -> Graph:
     return Graph(nodes, [Part(*part, (numbers[2 * k], numbers[2 * k + 1])) for k, part in enumerate(parts)], crossed)
 
 
+def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, tuple[str, str]]]:
+    """Places where construction curves cross others or each other inside of both, with the curves: a graph leaves them out."""
+    found = []
+    for i, a in enumerate(pieces):
+        for b in pieces[:i]:
+            if not (a.construction or b.construction):
+                continue
+            low_a, high_a, low_b, high_b = (f(p.curve.points, axis=0) for p in (a, b) for f in (np.min, np.max))
+            if np.any(low_a > high_b + SAME) or np.any(low_b > high_a + SAME):
+                continue
+            inside = [(s, t) for s, t in crossings(a.curve, b.curve) if _inside(a.curve, float(s)) and _inside(b.curve, float(t))]
+            found += [(a.curve(float(s)), (a.id, b.id)) for s, _ in inside]
+    return found
+
+
 def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], crossed: list[tuple[Floats, tuple[str, str]]], doubled: set[int]) -> None:
     """Note where two curves meet; one that lies wholly on another is left out, the health of the drawing tells of it."""
     a, b = drawn[i], drawn[j]

@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from wander.core.document.expressions import Scope
-from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnPoles, DrawnSpline
+from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnBeside, DrawnPoles, DrawnSpline
 from wander.core.drawing.pieces import curve_of
 from wander.core.geometry.curve import Curve as Geometry
 from wander.core.geometry.errors import BadInput
@@ -74,8 +74,15 @@ class Sheet:
             raise CannotDraw(f"{name} is no point")
         return found
 
+    def _shape(self, curve: AnyCurve) -> Geometry | None:
+        return curve_of(curve, Drawing(points=self.points, curves=list(self.curves.values())))
+
+    def has_shape(self, curve: AnyCurve) -> bool:
+        """Whether a curve is anywhere: a trace may have lost its edge, an offset may be impossible."""
+        return self._shape(curve) is not None
+
     def geometry(self, curve: AnyCurve) -> Geometry:
-        made = curve_of(curve, Drawing(points=self.points, curves=list(self.curves.values())))
+        made = self._shape(curve)
         if made is None:
             raise CannotDraw(f"{curve.type} {curve.id} has no length")
         return made
@@ -132,6 +139,7 @@ class Sheet:
         for curve in list(self.curves.values()):
             if isinstance(curve, DrawnSpline | DrawnPoles) and curve.id not in gone and gone & set(curve.points()):
                 self._shortened(curve, gone)
+        gone |= {c.id for c in self.curves.values() if isinstance(c, DrawnBeside) and c.of in gone}
         before = {p for i in gone if i in self.curves for p in self.curves[i].points()}
         for i in gone:
             self.points.pop(i, None)

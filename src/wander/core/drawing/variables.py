@@ -11,7 +11,7 @@ from math import hypot
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine
+from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnLine
 from wander.core.geometry.basis import Floats
 
 Slopes = dict[int, float]
@@ -40,6 +40,9 @@ class Variables:
             if isinstance(curve, DrawnCircle):
                 self._of_curve[curve.id] = len(values)
                 values.append(curve.radius)
+            elif isinstance(curve, DrawnBeside):
+                self._of_curve[curve.id] = len(values)
+                values.append(curve.distance)
             elif isinstance(curve, DrawnEllipse):
                 self._of_curve[curve.id] = len(values)
                 # the turn counts as the way it makes at the end of the axis
@@ -74,6 +77,8 @@ class Variables:
             i = self._of_curve.get(curve.id, -1)
             if isinstance(curve, DrawnCircle):
                 curves.append(curve.model_copy(update={"radius": abs(float(self.values[i]))}))
+            elif isinstance(curve, DrawnBeside):
+                curves.append(curve.model_copy(update={"distance": float(self.values[i])}))
             elif isinstance(curve, DrawnEllipse):
                 width, depth, turn = self.values[i : i + 3]
                 sizes = {"width": 2 * abs(float(width)), "depth": 2 * abs(float(depth)), "turn": float(np.degrees(turn / self.size))}
@@ -89,7 +94,8 @@ class Variables:
         for curve in self._drawing.curves:
             own = self._of_curve.get(curve.id)
             count = 3 if isinstance(curve, DrawnEllipse) else 1
-            if all(p in points for p in curve.points()) and (own is None or variables[own : own + count].all()):
+            source = curve.of if isinstance(curve, DrawnBeside) else curve.id
+            if all(p in points for p in self._curves[source].points()) and (own is None or variables[own : own + count].all()):
                 found.add(curve.id)
         return frozenset(found)
 

@@ -12,22 +12,35 @@ PER_SPAN = 12
 
 
 def closest_parameters(curve: Curve, points: Floats) -> Floats:
-    """Parameters (m,) of the places on a curve nearest to points (m, d): the best of a fine sampling, then Newton on either side of it.
+    """Parameters (m,) of the places on a curve nearest to points (m, d): fine sampling, then Newton beside every sample that may lead there.
 
     Source: The NURBS Book, section 6.1.
     """
     u, sampled = curve.sampled(PER_SPAN)
-    apart = ((points[:, None] - sampled) ** 2).sum(axis=-1)
-    best = apart.argmin(axis=1)
+    apart = np.linalg.norm(points[:, None] - sampled, axis=-1)
     closed = bool(np.linalg.norm(sampled[0] - sampled[-1]) < 1e-9 * max(1.0, float(np.abs(sampled).max())))
+    owners, best = _leads(apart, np.linalg.norm(np.diff(sampled, axis=0), axis=1))
     # a sampled place may be a corner, or where the curve closes: what lies before it and after it are looked at apart
-    starts = _steps(best, len(u) - 1, closed)
-    low, high = u[starts].ravel(), u[starts + 1].ravel()
-    both = np.concatenate([points, points])
-    t = _slid(curve, both, (low + high) / 2, low, high)
-    there = ((curve(t) - both) ** 2).sum(axis=-1).reshape(2, -1)
-    found = np.where(there[0] <= there[1], t.reshape(2, -1)[0], t.reshape(2, -1)[1])
-    return np.where(there.min(axis=0) <= apart[np.arange(len(points)), best], found, u[best])
+    starts = _steps(best, len(u) - 1, closed).ravel()
+    low, high = u[starts], u[starts + 1]
+    goals = np.tile(owners, 2)
+    t = np.concatenate([_slid(curve, points[goals], (low + high) / 2, low, high), u[best]])
+    owners = np.concatenate([goals, owners])
+    there = np.linalg.norm(curve(t) - points[owners], axis=1)
+    order = np.lexsort((there, owners))
+    return t[order[np.searchsorted(owners[order], np.arange(len(points)))]]
+
+
+def _leads(apart: Floats, chords: Floats) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
+    """Pairs of a point and a sample (p,) each: nearer than the samples beside it, and near enough for the foot to be next to it.
+
+    apart: distances of points from samples (m, s). chords: between samples, (s - 1,).
+    """
+    padded = np.pad(apart, ((0, 0), (1, 1)), constant_values=np.inf)
+    reach = 1.1 * np.maximum(np.append(chords, 0.0), np.append(0.0, chords))
+    low = (apart <= padded[:, :-2]) & (apart <= padded[:, 2:]) & (apart - reach <= apart.min(axis=1, keepdims=True))
+    owners, samples = np.nonzero(low)
+    return owners, samples
 
 
 def _steps(best: npt.NDArray[np.intp], count: int, closed: bool) -> npt.NDArray[np.intp]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -53,6 +54,11 @@ def through(points: Sequence[tuple[float, float, bool]]) -> Law:
 
     Raises BadInput when shares do not rise or lie outside [0, 1].
     """
+    return _through(tuple(points))
+
+
+@lru_cache(maxsize=64)  # while a body is pulled about its laws stay the same
+def _through(points: tuple[tuple[float, float, bool], ...]) -> Law:
     at = np.array([p[0] for p in points], dtype=np.float64)
     if len(at) == 0 or np.any(np.diff(at) < 1e-9) or at[0] < 0 or at[-1] > 1:
         raise BadInput("the points of a law need places that rise from 0 to 1, no two of them the same")

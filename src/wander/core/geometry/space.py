@@ -16,7 +16,7 @@ from typing import Any
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats, basis_functions
+from wander.core.geometry.basis import Floats, Ints, basis_functions
 from wander.core.geometry.errors import BadInput
 
 
@@ -157,18 +157,14 @@ def change_of_basis(source: SplineSpace, target: SplineSpace) -> Floats:
     return target.interpolate(source.matrix(target.greville))
 
 
-def common_space(spaces: Sequence[SplineSpace], merge: float) -> SplineSpace:
-    """The smallest space that contains all of the given ones, which share one domain.
+def space_with(degree: int, inner: Floats, counts: Ints, merge: float) -> SplineSpace:
+    """The smallest space over [0, 1] with knots of at least the given multiplicities (b,) at the inner places (b,), in any order.
 
-    Knots closer than `merge` count as one. Degrees are raised to the highest; continuity at each knot is kept.
+    Knots closer than `merge` count as one, of the highest of their multiplicities.
     """
-    degree = max(space.degree for space in spaces)
-    breaks = np.concatenate([space.breaks[1:-1] for space in spaces])
-    counts = np.concatenate([space.multiplicities[1:-1] + degree - space.degree for space in spaces])
-    low, high = spaces[0].domain
-    if not len(breaks):
-        return SplineSpace.from_breaks(degree, [low, high])
-    order = np.argsort(breaks, kind="stable")
-    breaks, counts = breaks[order], counts[order]
+    if not len(inner):
+        return SplineSpace.from_breaks(degree, [0.0, 1.0])
+    order = np.argsort(inner, kind="stable")
+    breaks, counts = inner[order], counts[order]
     first = np.flatnonzero(np.diff(breaks, prepend=-np.inf) > merge)
-    return SplineSpace.from_breaks(degree, np.concatenate([[low], breaks[first], [high]]), np.maximum.reduceat(counts, first))
+    return SplineSpace.from_breaks(degree, np.concatenate([[0.0], breaks[first], [1.0]]), np.maximum.reduceat(counts, first))

@@ -80,6 +80,14 @@ class Surface:
             return self.v.evaluate(across.transpose(1, 0, 2), v, dv).transpose(1, 0, 2)
         return self._rational_grid(u, v, du, dv)
 
+    def tangents(self, u: Floats, v: Floats) -> tuple[Floats, Floats, Floats]:
+        """Points and both first derivatives on the grid of parameters u (m,) and v (k,): (m, k, 3) each."""
+        if self.weights is not None:
+            return self.grid(u, v), self.grid(u, v, 1, 0), self.grid(u, v, 0, 1)
+        across = [self.u.evaluate(self.points, u, order).transpose(1, 0, 2) for order in (0, 1)]
+        both = self.v.evaluate(np.concatenate(across, axis=1), v).transpose(1, 0, 2)
+        return both[: len(u)], both[len(u) :], self.v.evaluate(across[0], v, 1).transpose(1, 0, 2)
+
     def at(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
         """Derivatives of the orders (du, dv) at pairs of parameters u (m,), v (m,) of a polynomial surface: (m, 3) each."""
         across = {du: self.u.evaluate(self.points, u, du) for du in {order[0] for order in orders}}

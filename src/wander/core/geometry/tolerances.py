@@ -17,8 +17,8 @@ class Tolerances:
     """Largest deviation from a section that is offered at all without a finding."""
     display: float = 0.05
     """Chord height of display meshes."""
-    moving: float = 0.15
-    """The same while a body is being pulled about: a third of the points, and the eye does not miss the rest."""
+    moving: float = 7e-4
+    """The same while a body is being pulled about, as a share of its size: half a pixel where the whole body fills the window."""
     corner: float = 0.02
     """Tangents that turn by more than this make a corner."""
     parameter: float = 1e-9

@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from wander.core.drawing.loop import Loop
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import evaluate_together
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.section import PlacedSection
 
@@ -42,7 +43,7 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     Loops with corners start at one of their corners, so that the seam of the body lies on an edge.
     """
     candidates = [_candidates(loop, start) for loop, start in zip(loops, fixed, strict=True)]
-    rings = np.stack([loop.curve(GRID) for loop in loops])
+    rings = evaluate_together([loop.curve for loop in loops], GRID)
     rings -= rings.mean(axis=1, keepdims=True)
     size = float(np.abs(rings).max())
     energy = np.sum(rings**2, axis=(1, 2)) / SAMPLES
@@ -50,8 +51,9 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     # the inner product of every two neighbours as a function of how far one is turned against the other, as a Fourier series
     together = np.sum(spectra[1:] * np.conj(spectra[:-1]), axis=2)
     correlation = np.fft.irfft(together, SAMPLES, axis=1) / SAMPLES
-    habits = {id(c): _habit(c, size) for c in candidates}
-    cost = habits[id(candidates[0])]
+    tried = _habit(TRIED, size)
+    habits = [tried if c is TRIED else _habit(c, size) for c in candidates]
+    cost = habits[0]
     came_from = []
     for i in range(1, len(loops)):
         if candidates[i - 1] is TRIED and candidates[i] is TRIED:
@@ -60,7 +62,7 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
             step = cost[:, None] + _distances(loops, rings, candidates, i)
         best = np.argmin(step, axis=0)
         came_from.append(best)
-        cost = step[best, np.arange(len(best))] + habits[id(candidates[i])]
+        cost = step[best, np.arange(len(best))] + habits[i]
     choice = [int(np.argmin(cost))]
     for back in reversed(came_from):
         choice.append(int(back[choice[-1]]))

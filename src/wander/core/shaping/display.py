@@ -5,6 +5,7 @@ Neighbouring faces share their sampling along the edge between them, so the mesh
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import mapbox_earcut
@@ -14,10 +15,10 @@ import numpy.typing as npt
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.surface import Surface
-from wander.core.geometry.vectors import cross
+from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.edges import edges
 from wander.core.shaping.shell import Cap, NamedFace, Shell
-from wander.core.shaping.sides import unit_normals
+from wander.core.shaping.sides import points_and_normals, unit_normals
 
 Indices = npt.NDArray[np.uint32]
 
@@ -54,7 +55,8 @@ def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
         (edge.name if _key(edge.curve) not in on_rings else f"under:{edge.name}", (edge.curve,)) for edge in edges(shell) if not edge.smooth
     ]
     lines += [(f"ring:{ring.name}", ring.curves) for ring in shell.rings]
-    line_parts = [(number, polyline(curve, tolerance)) for number, (_, curves) in enumerate(lines) for curve in curves]
+    drawn = polylines([curve for _, curves in lines for curve in curves], tolerance)
+    line_parts = list(zip([number for number, (_, curves) in enumerate(lines) for _ in curves], drawn, strict=True))
     line_offsets = np.cumsum([0, *(len(p) for _, p in line_parts)])
     segments = [np.column_stack([np.arange(len(p) - 1), np.arange(1, len(p))]) + o for (_, p), o in zip(line_parts, line_offsets, strict=False)]
     return DisplayMesh(
@@ -104,7 +106,7 @@ def _counts(surface: Surface, axis: int, tolerance: float) -> npt.NDArray[np.int
     """Steps that each knot span needs: a chord over a step h leaves the curve by h2 |S''| / 8."""
     space, other = ((surface.u, surface.v), (surface.v, surface.u))[axis]
     low, high = other.breaks[:-1], other.breaks[1:]
-    across = np.unique(np.concatenate([low, (low + high) / 2, high[-1:]]))
+    across = np.append(np.column_stack([low, (low + high) / 2]).ravel(), high[-1])
     b = space.breaks
     widths = np.diff(b)
     if space.degree == 1:
@@ -122,8 +124,7 @@ def _spread(breaks: Floats, counts: npt.NDArray[np.intp]) -> Floats:
 
 
 def _grid(surface: Surface, u: Floats, v: Floats) -> tuple[Floats, Floats, Indices]:
-    positions = surface.grid(u, v)
-    normals = unit_normals(surface, u, v)
+    positions, normals = points_and_normals(surface, u, v)
     m, k = len(u), len(v)
     corner = (np.arange(m - 1)[:, None] * k + np.arange(k - 1)).ravel()
     triangles = np.concatenate([np.column_stack([corner, corner + k, corner + k + 1]), np.column_stack([corner, corner + k + 1, corner + 1])])
@@ -152,11 +153,30 @@ def _cap(cap: Cap, samplings: list[Floats | None], tolerance: float) -> tuple[Fl
 
 def polyline(curve: Curve, tolerance: float) -> Floats:
     """Points along a curve (n, d) whose chords stay within about the tolerance (mm) of it."""
-    b = curve.space.breaks
-    widths = np.diff(b)
-    if curve.degree == 1:
-        return curve(b)
-    at = (b[:-1, None] + widths[:, None] * np.array([0.05, 0.5, 0.95])).ravel()
-    bend = np.linalg.norm(curve.derivatives(at, 2)[2], axis=1).reshape(-1, 3).max(axis=1)
-    counts = np.clip(np.ceil(widths * np.sqrt(bend / (8 * tolerance))), 1, 64).astype(np.intp)
-    return curve(_spread(b, counts))
+    return polylines([curve], tolerance)[0]
+
+
+def polylines(curves: Sequence[Curve], tolerance: float) -> list[Floats]:
+    """Points along each curve, (n, d), whose chords stay within about the tolerance (mm) of it; those of one space are taken together."""
+    alike: dict[tuple[int, bytes, bool], list[int]] = {}
+    for i, curve in enumerate(curves):
+        alike.setdefault((curve.degree, curve.space.knots.tobytes(), curve.weights is None), []).append(i)
+    found: dict[int, Floats] = {}
+    for (degree, _, polynomial), numbers in alike.items():
+        b = curves[numbers[0]].space.breaks
+        run = b
+        if degree > 1:
+            widths = np.diff(b)
+            at = (b[:-1, None] + widths[:, None] * np.array([0.05, 0.5, 0.95])).ravel()
+            bend = lengths(_of_one_space([curves[i] for i in numbers], at, 2, polynomial)).max(axis=1).reshape(-1, 3).max(axis=1)
+            run = _spread(b, np.clip(np.ceil(widths * np.sqrt(bend / (8 * tolerance))), 1, 64).astype(np.intp))
+        points = _of_one_space([curves[i] for i in numbers], run, 0, polynomial)
+        found |= {i: points[:, column] for column, i in enumerate(numbers)}
+    return [found[i] for i in range(len(curves))]
+
+
+def _of_one_space(curves: Sequence[Curve], at: Floats, order: int, polynomial: bool) -> Floats:
+    """Derivatives (m, k, d) of k curves of one space at parameters (m,)."""
+    if polynomial:
+        return curves[0].space.evaluate(np.stack([curve.points for curve in curves], axis=1), at, order)
+    return np.stack([curve.derivatives(at, order)[order] for curve in curves], axis=1)

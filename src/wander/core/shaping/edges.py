@@ -9,7 +9,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.shaping.shell import Shell
-from wander.core.shaping.sides import SIDES, side_normals
+from wander.core.shaping.sides import along_sides
 
 SMOOTH = np.cos(np.radians(0.05))
 
@@ -58,12 +58,9 @@ def _sides(shell: Shell) -> list[_Side]:
     found = []
     t = np.linspace(0.0, 1.0, 9)
     for face in shell.faces:
-        for which in SIDES:
-            curve = face.surface.edge(which)
-            low, high = curve.domain
-            places = curve(low + (high - low) * t)
+        for which, (places, normals) in along_sides(face.surface, t).items():
             if np.ptp(places, axis=0).max() > 1e-9:
-                found.append(_Side(face.name, curve, places, side_normals(face.surface, which, t)))
+                found.append(_Side(face.name, face.surface.edge(which), places, normals))
     for cap in shell.caps:
         for curve in cap.boundary:
             low, high = curve.domain

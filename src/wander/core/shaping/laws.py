@@ -167,8 +167,8 @@ def _lawed(v: SplineSpace, points: Floats, laws: Laws, bones: Skeleton, toleranc
 
 
 def _divided(breaks: Floats, bad: npt.NDArray[np.intp], excess: Floats) -> Floats:
-    """Breaks with the spans `bad` cut into as many parts as their miss asks for: that of a quintic falls with the sixth power of its length."""
-    parts = np.clip(np.ceil((1.5 * excess) ** (1 / 6)), 2, 8).astype(int)
+    """Breaks with the spans `bad` cut into as many parts as their miss asks for: it falls with the fourth power of their length."""
+    parts = np.clip(np.ceil((1.5 * excess) ** (1 / 4)), 2, 8).astype(int)
     inner = [np.linspace(breaks[i], breaks[i + 1], n + 1)[1:-1] for i, n in zip(bad, parts, strict=True)]
     return np.sort(np.concatenate([breaks, *inner]))
 

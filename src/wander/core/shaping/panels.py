@@ -12,8 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.drawing.loop import Loop
-from wander.core.geometry.basis import Floats
-from wander.core.geometry.space import SplineSpace, common_space
+from wander.core.geometry.basis import Floats, Ints
+from wander.core.geometry.curve import evaluate_together
+from wander.core.geometry.space import SplineSpace, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.matching import Mark, Track, follow
@@ -48,22 +49,26 @@ class _Piece:
     extent: float
     walk: Callable[[Floats], Floats] | None
 
-    def __call__(self, u: Floats) -> Floats:
-        share = u if self.walk is None else self.walk(u)
-        t = self.start + self.extent * share
-        t -= t > 1.0
-        return self.loop.curve(np.minimum(t, 1.0))
 
-    def space(self) -> SplineSpace:
-        """The space over [0, 1] in which an affine piece is a spline."""
-        space = self.loop.curve.space
-        at = ((space.breaks[:-1] - self.start) % 1.0) / self.extent
-        counts = space.multiplicities[:-1].copy()
-        counts[0] = max(1, space.degree - self.loop.seam)
-        order = np.argsort(at)
-        at, counts = at[order], counts[order]
-        inside = slice(*np.searchsorted(at, (1e-9, 1 - 1e-9)))
-        return SplineSpace.from_breaks(space.degree, np.concatenate([[0.0], at[inside], [1.0]]), counts[inside])
+def _points(pieces: Sequence[_Piece], u: Floats) -> Floats:
+    """Points of all pieces at their own parameters u (m,): (k, m, 3)."""
+    shares = u if all(p.walk is None for p in pieces) else np.stack([u if p.walk is None else p.walk(u) for p in pieces])
+    t = np.array([p.start for p in pieces])[:, None] + np.array([p.extent for p in pieces])[:, None] * shares
+    t -= t > 1.0
+    return evaluate_together([p.loop.curve for p in pieces], np.minimum(t, 1.0))
+
+
+def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Ints]:
+    """Inner knots over [0, 1] of all pieces in a space of the degree, walks left aside: whose they are, where, how many times (b,)."""
+    spaces = [p.loop.curve.space for p in pieces]
+    owners = np.repeat(np.arange(len(pieces)), [len(space.breaks) - 1 for space in spaces])
+    breaks = np.concatenate([space.breaks[:-1] for space in spaces])
+    # where the outline closes, the knot that ends it holds no more than the seam needs
+    counts = np.concatenate([(max(1, s.degree - p.loop.seam), *s.multiplicities[1:-1]) for s, p in zip(spaces, pieces, strict=True)])
+    counts += (degree - np.array([space.degree for space in spaces]))[owners]
+    at = ((breaks - np.array([p.start for p in pieces])[owners]) % 1.0) / np.array([p.extent for p in pieces])[owners]
+    inside = (at > 1e-9) & (at < 1 - 1e-9)
+    return owners[inside], at[inside], counts[inside]
 
 
 def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerances) -> list[Panel]:
@@ -131,9 +136,9 @@ def _panel(
     pieces = [_Piece(loop, float(s), float(e), walk) for loop, s, e, walk in zip(loops, starts, extents, walks, strict=True)]
     if all(piece.walk is None for piece in pieces):
         degree = max(loop.curve.degree for loop in loops)
-        spaces = [piece.space() for piece in pieces]
-        largest = max(space.count + (degree - space.degree) * (len(space.breaks) - 1) for space in spaces)
-        union = common_space(spaces, tolerances.parameter)
+        owners, at, counts = _own_knots(pieces, degree)
+        union = space_with(degree, at, counts, tolerances.parameter)
+        largest = degree + 1 + np.bincount(owners, counts).max(initial=0)
         if union.count <= max(MOST_KNOTS, 1.25 * largest):
             # an identity holds everywhere or nowhere: a look at every fourth span tells
             rows, misses = _represent(pieces, union, _inside(union.breaks, (0.5,))[::4])
@@ -180,7 +185,7 @@ def _inside(breaks: Floats, shares: Sequence[float]) -> Floats:
 def _represent(pieces: Sequence[_Piece], space: SplineSpace, between: Floats, *, closed: bool = False) -> tuple[Floats, Floats]:
     """Rows (k, n, 3) that interpolate the pieces, and how far they miss them at the parameters between (m,): (k, m)."""
     both = np.concatenate([space.greville, between])
-    true = np.stack([piece(both) for piece in pieces], axis=1)
+    true = _points(pieces, both).transpose(1, 0, 2)
     rows = space.interpolate(true[: space.count])
     if closed:
         rows = _close_smoothly(space, rows)
@@ -192,7 +197,7 @@ def _refit(pieces: Sequence[_Piece], joints: Sequence[float], tolerances: Tolera
     """Spline interpolation of all sections in one space, its spans halved where a section is missed."""
     degree = 5 if any(piece.walk is not None or piece.loop.curve.degree > 3 for piece in pieces) else 3
     bounds = np.array([0.0, *joints, 1.0])
-    own = max(len(piece.space().breaks) - 2 for piece in pieces)
+    own = np.bincount(_own_knots(pieces, degree)[0]).max(initial=0)
     counts = np.maximum(2, np.ceil(np.diff(bounds) * 2.5 * own / (1 if degree == 3 else 3))).astype(int)
     inner = [np.linspace(a, b, n + 1)[:-1] for a, b, n in zip(bounds[:-1], bounds[1:], counts, strict=True)]
     breaks = np.append(np.concatenate(inner), 1.0)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import Frame
@@ -44,6 +46,12 @@ class Shell:
     faces: tuple[NamedFace, ...]
     caps: tuple[Cap, ...]
     rings: tuple[Ring, ...] = ()
+
+    @property
+    def size(self) -> float:
+        """Diagonal of the box of all control points, mm: at least that of the body."""
+        points = np.concatenate([face.surface.points.reshape(-1, 3) for face in self.faces])
+        return float(np.linalg.norm(np.ptp(points, axis=0)))
 
     def moved(self, matrix: Floats, origin: Floats) -> Shell:
         """The image under a proper rotation and a shift."""

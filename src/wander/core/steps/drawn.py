@@ -15,10 +15,12 @@ from wander.core.drawing.loop import Loop
 from wander.core.drawing.model import AngleMeasure, Drawing, Measure
 from wander.core.drawing.paths import bezier_path, path_of
 from wander.core.drawing.pieces import Piece, pieces
-from wander.core.drawing.regions import Graph, graph
+from wander.core.drawing.regions import Graph, crossings_with_construction, graph
 from wander.core.drawing.solver import Dispute, Solved, solve
 
 _MOST = 64
+MOST_CROSSINGS = 400
+"""More than can be pointed at."""
 
 
 class DrawnShape(Drawing):
@@ -52,6 +54,13 @@ class DrawnDispute(Model):
     conflict: bool
 
 
+class DrawnCrossing(Model):
+    """A place where two curves cross inside of both, mm."""
+
+    at: tuple[float, float]
+    of: tuple[str, str]
+
+
 class DrawingSummary(Model):
     """points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free."""
 
@@ -62,6 +71,7 @@ class DrawingSummary(Model):
     measures: dict[str, float]
     freedoms: int
     disputes: list[DrawnDispute]
+    crossings: list[DrawnCrossing]
 
 
 @dataclass(frozen=True)
@@ -130,6 +140,11 @@ class Drafted:
             ],
             measures={i: degrees(value) if i in angles else value for i, value in measures.items()},
             freedoms=self.solved.standing.freedoms,
+            crossings=[
+                DrawnCrossing(at=(round(float(at[0]), 9), round(float(at[1]), 9)), of=of)
+                for at, of in [*self.graph.crossed, *crossings_with_construction(self.pieces)]
+                if of[0] != of[1]
+            ][:MOST_CROSSINGS],
             disputes=[DrawnDispute(holds=list(d.holds), last=d.last, conflict=d.conflict) for d in self.disputes],
         )
 

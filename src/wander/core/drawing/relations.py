@@ -1,0 +1,341 @@
+"""Relations between the things of a drawing as equations: one on another, parallel, tangent, symmetric and so on.
+
+Residuals are in mm, so that one tolerance serves all: an angle between lines counts as the distance it makes at the end of the shorter one.
+Slopes leave out terms that vanish where an equation holds; Newton's method does not need them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from math import atan2, cos, hypot, pi, sin, sqrt
+
+import numpy as np
+
+from wander.core.drawing.model import (
+    AngleMeasure,
+    DrawnArc,
+    DrawnBeside,
+    DrawnCircle,
+    DrawnEllipse,
+    DrawnLine,
+    DrawnPoles,
+    DrawnSpline,
+    DrawnTrace,
+    Measure,
+    Relation,
+)
+from wander.core.drawing.pieces import curve_of, spline_curve
+from wander.core.drawing.rows import Rows
+from wander.core.drawing.variables import Slopes, Variables, added, scaled
+from wander.core.geometry.closest import closest_parameter
+from wander.core.geometry.curve import Curve
+
+
+class Relations(Variables):
+    """sides: of each hold, which of several ways it can hold. lying: points held on curves, as pairs."""
+
+    _sides: dict[str, float]
+    _lying: set[tuple[str, ...]]
+
+    def _shared(self, hold: Relation | Measure | AngleMeasure) -> str | None:
+        """The end that two curves have in common, or the end of one that is held on the other.
+
+        Without this a line that ends where it touches a circle would be held by a double root, which nothing can find to nine digits.
+        """
+        (a, first), (b, second) = ((i, self._curves[i].ends() or ()) for i in hold.of)
+        own = next((p for p in first if p in second), None)
+        if own is not None or self._curves[a].type == self._curves[b].type:
+            return own
+        return next((p for ends, other in ((first, b), (second, a)) for p in ends if (p, other) in self._lying), None)
+
+    def _offset_ends(self, rows: Rows, curve: DrawnBeside) -> None:
+        """The ends of an offset lie square to the ends of what it follows. How that turns there is left out of the slopes: it follows by itself."""
+        source = self._curves[curve.of]
+        made = curve_of(source, self.drawing())
+        if made is None:
+            return
+        own = self._of_curve[curve.id]
+        for point, origin, t in zip(curve.points(), (source.points()[0], source.points()[-1]), made.domain, strict=True):
+            (k, px, py), (i, ax, ay) = self._at(point), self._at(origin)
+            tx, ty = made.derivatives(t, 1)[1]
+            size = hypot(tx, ty) or 1e-12
+            nx, ny = ty / size, -tx / size
+            rows.add(None, px - ax - self._v[own] * nx, {k: 1.0, i: -1.0, own: -nx})
+            rows.add(None, py - ay - self._v[own] * ny, {k + 1: 1.0, i + 1: -1.0, own: -ny})
+
+    # -- relations ------------------------------------------------------------------------------------------------------------
+
+    def _coincident(self, rows: Rows, hold: Relation) -> None:
+        (i, ax, ay), (j, bx, by) = (self._at(p) for p in hold.of)
+        rows.add(hold.id, ax - bx, {i: 1.0, j: -1.0})
+        rows.add(hold.id, ay - by, {i + 1: 1.0, j + 1: -1.0})
+
+    def _concentric(self, rows: Rows, hold: Relation) -> None:
+        a, b = (self._center(c) for c in hold.of)
+        if a != b:
+            self._coincident(rows, hold.model_copy(update={"of": [a, b]}))
+
+    def _pair(self, hold: Relation | Measure | AngleMeasure) -> tuple[str, str]:
+        if len(hold.of) == 2:
+            return hold.of[0], hold.of[1]
+        line = self._line(hold.of[0])
+        return line.start, line.end
+
+    def _stretch(self, hold: Relation, dx: float, dy: float) -> float:
+        return self._reach[hold.of[0]] / (hypot(dx, dy) or 1e-12) if len(hold.of) == 1 else 1.0
+
+    def _horizontal(self, rows: Rows, hold: Relation) -> None:
+        (i, ax, ay), (j, bx, by) = (self._at(p) for p in self._pair(hold))
+        stretch = self._stretch(hold, bx - ax, by - ay)
+        rows.add(hold.id, stretch * (by - ay), {i + 1: -stretch, j + 1: stretch})
+
+    def _vertical(self, rows: Rows, hold: Relation) -> None:
+        (i, ax, ay), (j, bx, by) = (self._at(p) for p in self._pair(hold))
+        stretch = self._stretch(hold, bx - ax, by - ay)
+        rows.add(hold.id, stretch * (bx - ax), {i: -stretch, j: stretch})
+
+    def _two_lines(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, float, Slopes, Slopes]:
+        """Sine and cosine of the angle between two lines, in mm at the reach of the shorter one; and their slopes."""
+        ax, ay, ax_, ay_ = self._vector(self._line(hold.of[0]))
+        bx, by, bx_, by_ = self._vector(self._line(hold.of[1]))
+        a, b = hypot(ax, ay) or 1e-12, hypot(bx, by) or 1e-12
+        size = a * b / min(self._reach[i] for i in hold.of)
+        cross_ = added(added(scaled(ax_, by / size), by_, ax / size), added(scaled(ay_, bx / size), bx_, ay / size), -1.0)
+        dot_ = added(added(scaled(ax_, bx / size), bx_, ax / size), added(scaled(ay_, by / size), by_, ay / size), 1.0)
+        return (ax * by - ay * bx) / size, (ax * bx + ay * by) / size, cross_, dot_
+
+    def _parallel(self, rows: Rows, hold: Relation) -> None:
+        cross, _, slopes, _ = self._two_lines(hold)
+        rows.add(hold.id, cross, slopes)
+
+    def _perpendicular(self, rows: Rows, hold: Relation) -> None:
+        _, dot, _, slopes = self._two_lines(hold)
+        rows.add(hold.id, dot, slopes)
+
+    def _equal(self, rows: Rows, hold: Relation) -> None:
+        if isinstance(self._curves[hold.of[0]], DrawnEllipse):
+            i, j = (self._of_curve[c] for c in hold.of)
+            for k in (0, 1):
+                rows.add(hold.id, self._v[i + k] - self._v[j + k], {i + k: 1.0, j + k: -1.0})
+            return
+        sizes = []
+        for curve_id in hold.of:
+            curve = self._curves[curve_id]
+            sizes.append(self._between(curve.end, curve.start) if isinstance(curve, DrawnLine) else self._radius_of(curve_id))
+        (a, sa), (b, sb) = sizes
+        rows.add(hold.id, a - b, added(sa, sb, -1.0))
+
+    def _tangent(self, rows: Rows, hold: Relation) -> None:
+        first, second = (self._curves[i] for i in hold.of)
+        if isinstance(first, DrawnSpline | DrawnPoles) or isinstance(second, DrawnSpline | DrawnPoles):
+            self._tangent_to_spline(rows, hold)
+            return
+        shared = self._shared(hold)
+        if isinstance(second, DrawnLine):
+            first, second = second, first
+        if isinstance(first, DrawnLine):
+            assert isinstance(second, DrawnArc | DrawnCircle)
+            if shared is not None:
+                # the radius to the point they share is square to the line
+                dx, dy, dx_, dy_ = self._vector(first)
+                size = hypot(dx, dy) or 1e-12
+                i, px, py = self._at(shared)
+                j, cx, cy = self._at(second.center)
+                rx, ry = px - cx, py - cy
+                slopes = added(scaled(dx_, rx / size), dy_, ry / size)
+                slopes = added(slopes, {i: dx / size, i + 1: dy / size, j: -dx / size, j + 1: -dy / size}, 1.0)
+                rows.add(hold.id, (dx * rx + dy * ry) / size, slopes)
+                return
+            away, slopes = self._from_line(second.center, first)
+            radius, grown = self._radius_of(second.id)
+            side = self._sides[hold.id]
+            rows.add(hold.id, side * away - radius, added(scaled(slopes, side), grown, -1.0))
+            return
+        assert isinstance(first, DrawnArc | DrawnCircle)
+        assert isinstance(second, DrawnArc | DrawnCircle)
+        if shared is not None:
+            # both centres are in one line with the point they share
+            i, px, py = self._at(shared)
+            j, ax, ay = self._at(first.center)
+            k, bx, by = self._at(second.center)
+            ux, uy, wx, wy = ax - px, ay - py, bx - px, by - py
+            size = max(hypot(ux, uy), hypot(wx, wy)) or 1e-12
+            slopes = {j: wy / size, j + 1: -wx / size}
+            slopes = added(slopes, {k: -uy / size, k + 1: ux / size}, 1.0)
+            slopes = added(slopes, {i: (uy - wy) / size, i + 1: (wx - ux) / size}, 1.0)
+            rows.add(hold.id, (ux * wy - uy * wx) / size, slopes)
+            return
+        apart, slopes = self._between(first.center, second.center)
+        (r1, g1), (r2, g2) = self._radius_of(first.id), self._radius_of(second.id)
+        side = self._sides[hold.id]
+        sign1, sign2 = (1.0, 1.0) if side == 0 else (side, -side)
+        rows.add(hold.id, apart - sign1 * r1 - sign2 * r2, added(added(slopes, g1, -sign1), g2, -sign2))
+
+    def _tangent_to_spline(self, rows: Rows, hold: Relation) -> None:
+        """A spline takes its direction at a shared end from its neighbour when it is drawn, so nothing is left to solve.
+
+        Where they share no end, the other curve has to touch it: its distance from the spline at the nearest place, less its radius.
+        """
+        if self._shared(hold) is not None:
+            return
+        first, second = (self._curves[i] for i in hold.of)
+        if isinstance(first, DrawnSpline | DrawnPoles):
+            first, second = second, first
+        assert isinstance(second, DrawnSpline | DrawnPoles)
+        curve, weights = self._spline(second)
+        if isinstance(first, DrawnLine):
+            i, ax, ay = self._at(first.start)
+            j, bx, by = self._at(first.end)
+            size = hypot(bx - ax, by - ay) or 1e-12
+            ex, ey = (bx - ax) / size, (by - ay) / size
+            t = _touching(curve, (ax, ay), (ex, ey))
+            x, y = curve(t)
+            share = (ex * (x - ax) + ey * (y - ay)) / size
+            slopes: Slopes = {}
+            for index, weight in ((i, -(1 - share)), (j, -share)):
+                slopes[index], slopes[index + 1] = -ey * weight, ex * weight
+            for point, weight in zip(second.points(), weights(t), strict=True):
+                k = self._of_point[point]
+                slopes[k] = slopes.get(k, 0.0) - ey * weight
+                slopes[k + 1] = slopes.get(k + 1, 0.0) + ex * weight
+            rows.add(hold.id, ex * (y - ay) - ey * (x - ax), slopes)
+            return
+        assert isinstance(first, DrawnArc | DrawnCircle)
+        k, cx, cy = self._at(first.center)
+        t = closest_parameter(curve, np.array([cx, cy]))
+        x, y = curve(t)
+        apart = hypot(cx - x, cy - y) or 1e-12
+        nx, ny = (cx - x) / apart, (cy - y) / apart
+        slopes = {k: nx, k + 1: ny}
+        for point, weight in zip(second.points(), weights(t), strict=True):
+            i = self._of_point[point]
+            slopes[i] = slopes.get(i, 0.0) - nx * weight
+            slopes[i + 1] = slopes.get(i + 1, 0.0) - ny * weight
+        radius, grown = self._radius_of(first.id)
+        rows.add(hold.id, apart - radius, added(slopes, grown, -1.0))
+
+    def _midpoint(self, rows: Rows, hold: Relation) -> None:
+        k, px, py = self._at(hold.of[0])
+        line = self._line(hold.of[1])
+        i, ax, ay = self._at(line.start)
+        j, bx, by = self._at(line.end)
+        rows.add(hold.id, px - (ax + bx) / 2, {k: 1.0, i: -0.5, j: -0.5})
+        rows.add(hold.id, py - (ay + by) / 2, {k + 1: 1.0, i + 1: -0.5, j + 1: -0.5})
+
+    def _symmetric(self, rows: Rows, hold: Relation) -> None:
+        line = self._line(hold.of[2])
+        if hold.of[0] in self._curves:
+            self._symmetric_ellipses(rows, hold, line)
+            return
+        first, second = (self._from_line(p, line) for p in hold.of[:2])
+        rows.add(hold.id, (first[0] + second[0]) / 2, added(scaled(first[1], 0.5), second[1], 0.5))
+        dx, dy, dx_, dy_ = self._vector(line)
+        size = hypot(dx, dy) or 1e-12
+        (i, ax, ay), (j, bx, by) = (self._at(p) for p in hold.of[:2])
+        wx, wy = bx - ax, by - ay
+        slopes = added(scaled(dx_, wx / size), dy_, wy / size)
+        slopes = added(slopes, {i: -dx / size, i + 1: -dy / size, j: dx / size, j + 1: dy / size}, 1.0)
+        rows.add(hold.id, (dx * wx + dy * wy) / size, slopes)
+
+    def _symmetric_ellipses(self, rows: Rows, hold: Relation, line: DrawnLine) -> None:
+        """The turns of two ellipses come to twice that of the line; their centres are held by themselves. The turn counts as mm (see Variables)."""
+        i, j = (self._of_curve[c] + 2 for c in hold.of[:2])
+        dx, dy, dx_, dy_ = self._vector(line)
+        square = max(dx * dx + dy * dy, 1e-24)
+        off = (self._v[i] + self._v[j]) / self.size - 2 * atan2(dy, dx)
+        # an ellipse looks the same after half a turn
+        off = (off + pi / 2) % pi - pi / 2
+        slopes = added(scaled(dx_, 2 * self.size * dy / square), dy_, -2 * self.size * dx / square)
+        rows.add(hold.id, off * self.size, added(slopes, {i: 1.0, j: 1.0}, 1.0))
+
+    def _on_curve(self, rows: Rows, hold: Relation) -> None:
+        point, curve = hold.of[0], self._curves[hold.of[1]]
+        if isinstance(curve, DrawnLine):
+            rows.add(hold.id, *self._from_line(point, curve))
+        elif isinstance(curve, DrawnArc | DrawnCircle):
+            apart, slopes = self._between(point, curve.center)
+            radius, grown = self._radius_of(curve.id)
+            rows.add(hold.id, apart - radius, added(slopes, grown, -1.0))
+        elif isinstance(curve, DrawnEllipse):
+            self._on_ellipse(rows, hold, point, curve)
+        elif not isinstance(curve, DrawnTrace | DrawnBeside) or curve_of(curve, self.drawing()) is not None:
+            k, px, py = self._at(point)
+            spline, weights = self._spline(curve)
+            t = closest_parameter(spline, np.array([px, py]))
+            (x, y), (tx, ty) = spline.derivatives(t, 1)
+            size = hypot(tx, ty) or 1e-12
+            nx, ny = -ty / size, tx / size
+            slopes = {k: nx, k + 1: ny}
+            for own, weight in zip(curve.points() if isinstance(curve, DrawnSpline | DrawnPoles) else (), weights(t), strict=True):
+                i = self._of_point[own]
+                slopes[i] = slopes.get(i, 0.0) - nx * weight
+                slopes[i + 1] = slopes.get(i + 1, 0.0) - ny * weight
+            rows.add(hold.id, nx * (px - x) + ny * (py - y), slopes)
+
+    def _on_ellipse(self, rows: Rows, hold: Relation, point: str, curve: DrawnEllipse) -> None:
+        k, px, py = self._at(point)
+        j, cx, cy = self._at(curve.center)
+        i = self._of_curve[curve.id]
+        a, b, turn = self._v[i], self._v[i + 1], self._v[i + 2] / self.size
+        c, s = cos(turn), sin(turn)
+        x, y = c * (px - cx) + s * (py - cy), -s * (px - cx) + c * (py - cy)
+        f = sqrt((x / a) ** 2 + (y / b) ** 2) or 1e-12
+        scale = min(a, b)
+        fx, fy = scale * x / (a * a * f), scale * y / (b * b * f)
+        gx, gy = c * fx - s * fy, s * fx + c * fy
+        slopes = {k: gx, k + 1: gy, j: -gx, j + 1: -gy}
+        slopes[i] = -scale * x * x / (a**3 * f)
+        slopes[i + 1] = -scale * y * y / (b**3 * f)
+        slopes[i + 2] = (fx * y - fy * x) / self.size
+        rows.add(hold.id, scale * (f - 1.0), slopes)
+
+    def _spline(self, curve: DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside) -> tuple[Curve, Callable[[float], list[float]]]:
+        """The spline at the present values, and the share of each of its points in the point at a parameter."""
+        if isinstance(curve, DrawnTrace | DrawnBeside):
+            followed = curve_of(curve, self.drawing())
+            assert followed is not None
+            return followed, lambda t: []
+        at = {p: (self._v[self._of_point[p]], self._v[self._of_point[p] + 1]) for p in curve.points()}
+        made = spline_curve(curve, at)
+        step = 1e-6 * self.size
+
+        def weights(t: float) -> list[float]:
+            # a point moves the curve in y as it does in x, so one coordinate tells
+            here = float(made(t)[0])
+            return [(float(spline_curve(curve, {**at, p: (at[p][0] + step, at[p][1])})(t)[0]) - here) / step for p in curve.points()]
+
+        return made, weights
+
+    def _fixed(self, rows: Rows, hold: Relation) -> None:
+        for thing in hold.of:
+            points = self._curves[thing].points() if thing in self._curves else (thing,)
+            for point in points:
+                i, x, y = self._at(point)
+                rows.add(hold.id, x - self._begun[i], {i: 1.0})
+                rows.add(hold.id, y - self._begun[i + 1], {i + 1: 1.0})
+            own = self._of_curve.get(thing)
+            if own is not None:
+                for k in range(own, own + (3 if isinstance(self._curves[thing], DrawnEllipse) else 1)):
+                    rows.add(hold.id, self._v[k] - self._begun[k], {k: 1.0})
+
+
+def _touching(curve: Curve, origin: tuple[float, float], way: tuple[float, float]) -> float:
+    """The parameter at which a curve runs along a line and is nearest to it; the nearest end where it never does."""
+    u = np.linspace(*curve.domain, 257)
+    p, d = curve.derivatives(u, 1)
+    away = np.abs(way[0] * (p[:, 1] - origin[1]) - way[1] * (p[:, 0] - origin[0]))
+    turning = way[0] * d[:, 1] - way[1] * d[:, 0]
+    flat = np.flatnonzero(np.sign(turning[1:]) != np.sign(turning[:-1]))
+    if len(flat) == 0:
+        return float(u[away.argmin()])
+    t = float(u[flat[away[flat].argmin()]])
+    for _ in range(12):
+        _, d1, d2 = curve.derivatives(t, 2)
+        slope = way[0] * d2[1] - way[1] * d2[0]
+        if abs(slope) < 1e-14:
+            break
+        step = (way[0] * d1[1] - way[1] * d1[0]) / slope
+        t = float(np.clip(t - step, *curve.domain))
+        if abs(step) < 1e-14:
+            break
+    return t

@@ -1,0 +1,186 @@
+import * as THREE from "three";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
+import type { SceneMode } from "../model/place";
+import { colours } from "../theme/colours";
+import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
+import { chords } from "./lines";
+import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
+import { planeCut } from "./planeCut";
+import type { Tag } from "./tags";
+
+/** A body on stage. stale: it could not be rebuilt, this is how it was. */
+export interface StagedBody {
+  id: string;
+  geometry: BodyGeometry;
+  stale: boolean;
+}
+
+/** A section on stage; loose ones are drawn here, the others come with their body. outline: flat points in space, mm. */
+export interface StagedSection {
+  id: string;
+  mark: string;
+  label: string;
+  loose: boolean;
+  outline: Float32Array;
+  /** The way its station goes, and a point on it. */
+  axis: readonly [number, number, number];
+  origin: readonly [number, number, number];
+}
+
+/** A rail on stage. line: flat points in space, mm. */
+export interface StagedRail {
+  id: string;
+  line: Float32Array;
+}
+
+/** A plane square to a direction through a body, mm along it. */
+export interface Guide {
+  body: string;
+  axis: readonly [number, number, number];
+  at: number;
+}
+
+/** What stands in the scene: bodies, outlines, rails, the shadow under them, and what lies over them. */
+export class Stage {
+  bodies: StagedBody[] = [];
+  sections: StagedSection[] = [];
+  rails: StagedRail[] = [];
+  selected: string | null = null;
+  hovered: string | null = null;
+  mode: SceneMode = "edges";
+  guide: Guide | null = null;
+  readonly box = new THREE.Box3();
+  private readonly group = new THREE.Group();
+  private readonly overlay = new THREE.Group();
+  private readonly ghosts = new THREE.Group();
+  private readonly ghostSkin = ghostMaterial();
+  private readonly skin = skinMaterial();
+  private readonly shadow = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), shadowMaterial());
+  private readonly lineStyles = {
+    edge: lineMaterial(colours.ink, 1.3),
+    ring: lineMaterial(colours.brass, 1.6),
+    chosen: lineMaterial(colours.buoy, 3),
+    rail: lineMaterial(colours.estuary, 2.4),
+    hidden: throughMaterial(colours.estuary, 2),
+    hiddenChosen: throughMaterial(colours.buoy, 2.4),
+    guide: lineMaterial(colours.buoy, 2),
+  };
+
+  constructor(scene: THREE.Scene) {
+    this.shadow.visible = false;
+    scene.add(this.group, this.shadow, this.overlay, this.ghosts);
+  }
+
+  /** Everything drawn anew. */
+  compose(): void {
+    this.clear();
+    this.box.makeEmpty();
+    for (const body of this.bodies) {
+      const mesh = new THREE.Mesh(body.geometry.surface, this.skin);
+      mesh.userData["step"] = body.id;
+      this.group.add(mesh);
+      body.geometry.surface.computeBoundingBox();
+      if (body.geometry.surface.boundingBox) this.box.union(body.geometry.surface.boundingBox);
+      for (const line of body.geometry.lines) if (!line.name.startsWith(UNDER)) this.addLine(line.name, line.segments);
+    }
+    const stale = this.bodies.some((body) => body.stale);
+    this.skin.wireframe = this.mode === "wire";
+    this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
+    for (const section of this.sections) {
+      if (section.loose || !this.bodies.length) this.addOutline(section);
+    }
+    for (const { id, line } of this.rails) {
+      const chosen = id === this.selected || id === this.hovered;
+      this.add(chords(line), chosen ? this.lineStyles.chosen : this.lineStyles.rail);
+      this.add(chords(line), chosen ? this.lineStyles.hiddenChosen : this.lineStyles.hidden);
+      for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
+    }
+    this.placeShadow();
+    this.drawGuide();
+  }
+
+  /** The numbers beside the sections, where these lie on the bodies: laws may have taken them elsewhere than they were drawn. */
+  tags(): Tag[] {
+    const rings = new Map(this.bodies.flatMap((body) => body.geometry.lines.map((line) => [line.name, line.segments])));
+    return this.sections.map(({ id, mark, label, outline }) => ({
+      id,
+      mark,
+      label,
+      ring: rings.get(RING + id) ?? outline,
+    }));
+  }
+
+  /** Lay bodies of another time over the present ones. */
+  setGhosts(geometries: BodyGeometry[]): void {
+    this.ghosts.clear();
+    for (const { surface } of geometries) this.ghosts.add(new THREE.Mesh(surface, this.ghostSkin));
+  }
+
+  drawGuide(): void {
+    for (const child of this.overlay.children) if (child instanceof LineSegments2) child.geometry.dispose();
+    this.overlay.clear();
+    const body = this.bodies.find((b) => b.id === this.guide?.body);
+    if (!this.guide || !body) return;
+    const segments = planeCut(body.geometry.surface, this.guide.axis, this.guide.at);
+    if (segments.length >= 6)
+      this.overlay.add(
+        new LineSegments2(new LineSegmentsGeometry().setPositions(segments), this.lineStyles.guide as never),
+      );
+  }
+
+  /** The body that a ray meets first, and where. */
+  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3 } | null {
+    const bodies = this.group.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]);
+    const first = ray.intersectObjects(bodies)[0];
+    return first ? { body: first.object.userData["step"] as string, at: first.point } : null;
+  }
+
+  dispose(): void {
+    this.clear();
+    this.guide = null;
+    this.drawGuide();
+    this.ghosts.clear();
+    this.ghostSkin.dispose();
+    this.skin.dispose();
+    Object.values(this.lineStyles).forEach((style) => style.dispose());
+    this.shadow.geometry.dispose();
+    this.shadow.material.map?.dispose();
+    this.shadow.material.dispose();
+  }
+
+  private clear(): void {
+    for (const child of [...this.group.children]) {
+      this.group.remove(child);
+      if (child instanceof LineSegments2) child.geometry.dispose();
+    }
+  }
+
+  private addLine(name: string, segments: Float32Array): void {
+    const section = name.startsWith(RING) ? name.slice(RING.length) : null;
+    const chosen = section !== null && (section === this.selected || section === this.hovered);
+    if (this.mode === "shade" && !chosen) return;
+    this.add(segments, chosen ? this.lineStyles.chosen : section ? this.lineStyles.ring : this.lineStyles.edge);
+  }
+
+  private addOutline(section: StagedSection): void {
+    const points = section.outline;
+    for (let i = 0; i < points.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(points, i));
+    const chosen = section.id === this.selected || section.id === this.hovered;
+    this.add(chords(points), chosen ? this.lineStyles.chosen : this.lineStyles.ring);
+  }
+
+  private add(segments: Float32Array, material: THREE.Material): void {
+    if (segments.length < 6) return;
+    const line = new LineSegments2(new LineSegmentsGeometry().setPositions(segments), material as never);
+    this.group.add(line);
+  }
+
+  private placeShadow(): void {
+    this.shadow.visible = this.bodies.length > 0 && this.mode !== "wire";
+    const size = this.box.getSize(new THREE.Vector3());
+    const middle = this.box.getCenter(new THREE.Vector3());
+    this.shadow.position.set(middle.x, middle.y, this.box.min.z - 0.002 * size.z);
+    this.shadow.scale.set(size.x * 1.55, size.y * 1.55, 1);
+  }
+}
