@@ -7,12 +7,15 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from tests.app.conftest import server as server
-from tests.app.server import Server
+from tests.app.server import PATIENCE, Server
 from tests.ui.browser import chromium
 from tests.ui.floor import Floor
+
+# a machine that many share may stand still for seconds
+expect.set_options(timeout=PATIENCE * 1000)
 
 
 @pytest.fixture(scope="session")
@@ -26,7 +29,7 @@ def page(browser: Browser) -> Iterator[Page]:
     """A page at the design size; the test fails if the page's own script does."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
     page = context.new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(PATIENCE * 1000)
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
     page.on("requestfailed", lambda request: faults.append(request.url) if "127.0.0.1" not in request.url else None)
