@@ -26,7 +26,7 @@ class Board:
         self.paper = self.page.get_by_test_id("paper")
         expect(self.paper).to_be_visible()
         wait_until(lambda: self.shape["type"] == "drawing")
-        self.page.wait_for_load_state("networkidle")
+        expect(self.paper).to_have_attribute("aria-busy", "false")
         if blank:
             # clicks land on the grid, not on a neighbour that happens to be near
             self.page.get_by_role("button", name="Underlay").click()
@@ -67,9 +67,9 @@ class Board:
     def settle(self, before: int) -> None:
         """Wait until the page has caught up with whatever the last act gave."""
         self.page.wait_for_function("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))")
+        expect(self.paper).to_have_attribute("aria-busy", "false")
         if self.floor.revision > before:
             expect(self.page.get_by_role("button", name="Undo")).to_be_enabled()
-            self.page.wait_for_load_state("networkidle")
 
     def type_number(self, title: str, text: str) -> Locator:
         field = self.page.get_by_label("Tool", exact=True).get_by_label(title, exact=True)
@@ -132,6 +132,9 @@ class Board:
         return float(summary["area"]) if summary and summary["closed"] else float("nan")
 
     def snapshot(self) -> dict[str, Any]:
+        """How the steps stand, with everything built that is kept."""
+        with self.floor.server.live(self.floor.design) as live:
+            live.done()
         with self.floor.server.live(self.floor.design) as live:
             told = live.until(lambda e: e["type"] == "snapshot")
             return {step["id"]: step for step in told["steps"]}

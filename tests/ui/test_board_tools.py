@@ -82,7 +82,7 @@ def test_corners_are_cut_off_lines_trimmed_extended_and_split(board: Board) -> N
     board.click((-10, -30), (-10, 30))
     board.tool("Trim")
     board.click((-20, -20), (-20, 20), (-30, 0), free=True)
-    wait_until(lambda: abs(board.area - (40 * 40 - 32)) < 1e-6)
+    board.until_area(40 * 40 - 32, within=1e-6)
     assert len(board.shape["curves"]) == 5
     board.tool("Split")
     board.type_number("Equal parts", "4")

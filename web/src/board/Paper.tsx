@@ -198,6 +198,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
         data-look={`${x} ${y} ${scale}`}
         role="application"
         aria-label="Drawing sheet"
+        aria-busy={doing.busy > 0}
         width={size.width}
         height={size.height}
         style={{ display: "block", cursor: tool ? "crosshair" : "default" }}

@@ -30,6 +30,8 @@ export interface Doing {
   mirrored: boolean;
   /** The reference picture that is being scaled. */
   scaled: string | null;
+  /** How many changes are on their way to be kept. */
+  busy: number;
 }
 
 const IDLE: Doing = {
@@ -44,6 +46,7 @@ const IDLE: Doing = {
   underlay: true,
   mirrored: false,
   scaled: null,
+  busy: 0,
 };
 
 /** Where something is being dragged to, and the acts that this comes to. */
@@ -63,7 +66,18 @@ export function useBoard(section: Step) {
   const doing = useStore(store);
   const drawn: Drawn = useMemo(() => drawnOf(section, status), [section, status]);
   const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
-  const act = useCallback((acts: Act[]) => change(edit(acts)), [change, edit]);
+  const during = useCallback(
+    async <T>(work: Promise<T>): Promise<T> => {
+      store.setState(({ busy }) => ({ busy: busy + 1 }));
+      try {
+        return await work;
+      } finally {
+        store.setState(({ busy }) => ({ busy: busy - 1 }));
+      }
+    },
+    [store],
+  );
+  const act = useCallback((acts: Act[]) => during(change(edit(acts))), [during, change, edit]);
 
   const { data: rules = [] } = useQuery(queries.holds());
   const holdTitle = (type: string) => rules.find((rule) => rule.type === type)?.title ?? type;
@@ -85,9 +99,8 @@ export function useBoard(section: Step) {
     [store],
   );
   const told = useTyped(tool, doing.typed);
-  /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
-  const offer = useCallback(
-    async (picks: readonly Spot[], done = false) => {
+  const make = useCallback(
+    async (picks: readonly Spot[], done: boolean) => {
       if (!tool) return;
       const typed = await told(store.getState().typed);
       if (tool.id === SCALE_PICTURE.id) {
@@ -131,6 +144,8 @@ export function useBoard(section: Step) {
     },
     [tool, store, act, section, told, change, choose],
   );
+  /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
+  const offer = useCallback((picks: readonly Spot[], done = false) => during(make(picks, done)), [during, make]);
   const drag = useCallback(
     (thing: string, to: XY, acts: Act[]) => {
       live.preview(design.revision, edit(acts));
@@ -154,8 +169,8 @@ export function useBoard(section: Step) {
     [drag, drawn],
   );
   const release = useCallback(
-    (things: readonly string[]) => cut((base, id) => api.release(id, base, section.id, [...things])),
-    [cut, section.id],
+    (things: readonly string[]) => during(cut((base, id) => api.release(id, base, section.id, [...things]))),
+    [during, cut, section.id],
   );
   const letGo = useCallback(
     async (keep: boolean) => {
