@@ -87,7 +87,7 @@ def test_of_a_burst_of_previews_the_newest_wins(server: Server, tarn: str) -> No
         seen = []
 
         def last(event: dict[str, Any]) -> bool:
-            # one that is kept may be told of in between: the first build is asked for by whoever opens the design as well
+            # a snapshot may know that the first build is complete just before that is told
             if event["type"] == "done" and event["preview"] is not None:
                 seen.append(event["preview"])
             return event["type"] == "done" and event["preview"] == 59

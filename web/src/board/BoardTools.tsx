@@ -9,8 +9,8 @@ import { useDocument, useFloor } from "../floor/context";
 import { addPicture } from "../model/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
-import { numbers } from "../theme/theme";
 import { BringIn } from "./BringIn";
+import { SmallField } from "./SmallField";
 import { TOOLS } from "./tools";
 import type { BoardState } from "./useBoard";
 
@@ -60,26 +60,11 @@ export function OffsetTool({ board }: { board: BoardState }) {
   const distance = doing.typed["offset"] ?? "";
   return (
     <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
-      <Box component="label" sx={{ fontSize: 12, color: colours.inkSoft }}>
-        Offset what is picked by
-        <Box
-          component="input"
-          value={distance}
-          onChange={(event: React.ChangeEvent<HTMLInputElement>) =>
-            store.setState({ typed: { ...doing.typed, offset: event.target.value } })
-          }
-          sx={{
-            ...numbers,
-            width: "100%",
-            boxSizing: "border-box",
-            fontSize: 13,
-            p: "3px 6px",
-            border: line,
-            borderRadius: "4px",
-            bgcolor: colours.panel,
-          }}
-        />
-      </Box>
+      <SmallField
+        title="Offset what is picked by"
+        value={distance}
+        onChange={(text) => store.setState({ typed: { ...doing.typed, offset: text } })}
+      />
       <Button
         variant="outlined"
         disabled={!curves.length || !distance.trim()}

@@ -15,7 +15,7 @@ import { useProblem } from "../app/useProblem";
 import { useDocument, useFloor } from "../floor/context";
 import { length, millimetres, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
-import { numbers } from "../theme/theme";
+import { SmallField } from "./SmallField";
 
 const AS_IT_IS: Placing = { scale: 1, turn: 0, x: 0, y: 0, tolerance: 0.01 };
 const profilesQuery = { queryKey: ["profiles"], queryFn: api.profiles };
@@ -95,27 +95,16 @@ function Plain({ title, value, onKeep }: { title: string; value: number; onKeep:
   const [text, setText] = useState<string | null>(null);
   const wrong = text !== null && !Number.isFinite(Number(text));
   return (
-    <Box component="label" sx={{ fontSize: 12, display: "grid", color: colours.inkSoft }}>
-      {title}
-      <Box
-        component="input"
-        value={text ?? trimmed(value, 4)}
-        aria-invalid={wrong}
-        onChange={(event: React.ChangeEvent<HTMLInputElement>) => {
-          setText(event.target.value);
-          const typed = Number(event.target.value);
-          if (event.target.value.trim() && Number.isFinite(typed)) onKeep(typed);
-        }}
-        sx={{
-          ...numbers,
-          width: 76,
-          fontSize: 13,
-          p: "4px 6px",
-          border: `1px solid ${wrong ? colours.brick : colours.hairline}`,
-          borderRadius: "4px",
-        }}
-      />
-    </Box>
+    <SmallField
+      title={title}
+      width={88}
+      value={text ?? trimmed(value, 4)}
+      wrong={wrong}
+      onChange={(typed) => {
+        setText(typed);
+        if (typed.trim() && Number.isFinite(Number(typed))) onKeep(Number(typed));
+      }}
+    />
   );
 }
 

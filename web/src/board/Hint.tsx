@@ -5,7 +5,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import type { Tool } from "./tools";
+import { SmallField } from "./SmallField";
 import type { BoardState } from "./useBoard";
 
 const line = `1px solid ${colours.hairline}`;
@@ -27,12 +27,13 @@ export function Hint({ board }: { board: BoardState }) {
       </Typography>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minHeight: 28 }}>
         {tool?.fields?.map((field) => (
-          <TypedField
+          <SmallField
             key={field.name}
-            tool={tool}
-            name={field.name}
             title={field.title}
-            board={board}
+            row
+            width={106}
+            value={doing.typed[field.name] ?? ""}
+            onChange={(text) => store.setState(({ typed }) => ({ typed: { ...typed, [field.name]: text } }))}
             onEnter={() => {
               const pointer = store.getState().pointer;
               const last = doing.picks.at(-1);
@@ -61,51 +62,6 @@ function Coordinates({ board }: { board: BoardState }) {
   return (
     <Box component="span" sx={{ ...numbers, fontSize: 12, color: colours.inkSoft, ml: "auto" }}>
       {at ? `x ${lengthNumber(at[0], unit)}  y ${lengthNumber(at[1], unit)}` : ""}
-    </Box>
-  );
-}
-
-function TypedField({
-  tool,
-  name,
-  title,
-  board,
-  onEnter,
-}: {
-  tool: Tool;
-  name: string;
-  title: string;
-  board: BoardState;
-  onEnter: () => void;
-}) {
-  const { doing, store } = board;
-  return (
-    <Box component="label" sx={{ fontSize: 13, display: "flex", gap: 0.75, alignItems: "center" }}>
-      {title}
-      <Box
-        component="input"
-        data-tool={tool.id}
-        value={doing.typed[name] ?? ""}
-        onChange={(event: React.ChangeEvent<HTMLInputElement>) =>
-          store.setState({ typed: { ...store.getState().typed, [name]: event.target.value } })
-        }
-        onKeyDown={(event: React.KeyboardEvent) => {
-          if (event.key === "Enter") {
-            event.preventDefault();
-            event.stopPropagation();
-            onEnter();
-          }
-        }}
-        sx={{
-          ...numbers,
-          width: 92,
-          fontSize: 13,
-          p: "3px 6px",
-          border: line,
-          borderRadius: "4px",
-          bgcolor: colours.panel,
-        }}
-      />
     </Box>
   );
 }

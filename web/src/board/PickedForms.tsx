@@ -3,9 +3,8 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import { useDocument } from "../floor/context";
 import { millimetres } from "../model/units";
-import { colours } from "../theme/colours";
-import { numbers } from "../theme/theme";
 import { type Act, type Curve } from "./drawing";
+import { SmallField } from "./SmallField";
 import type { BoardState } from "./useBoard";
 
 const BLANK = { x: "", y: "", turn: "", scale: "", across: "", aboutX: "", aboutY: "" };
@@ -61,7 +60,7 @@ export function MoveForm({ board, things }: { board: BoardState; things: string[
             ["aboutY", `About y`],
           ] as const
         ).map(([name, title]) => (
-          <Small
+          <SmallField
             key={name}
             title={title}
             value={typed[name]}
@@ -123,8 +122,13 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
         )}
       </Box>
       <Box sx={{ display: "flex", gap: 0.75, alignItems: "end" }}>
-        <Small title="Direction (deg)" value={angle} hint={handle ? String(handle.angle) : ""} onChange={setAngle} />
-        <Small title="Its length" value={pull} hint={String(handle?.pull ?? 1)} onChange={setPull} />
+        <SmallField
+          title="Direction (deg)"
+          value={angle}
+          hint={handle ? String(handle.angle) : ""}
+          onChange={setAngle}
+        />
+        <SmallField title="Its length" value={pull} hint={String(handle?.pull ?? 1)} onChange={setPull} />
         <Button
           variant="outlined"
           disabled={!Number.isFinite(wanted) || !(strength > 0)}
@@ -145,37 +149,6 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
           </Button>
         )}
       </Box>
-    </Box>
-  );
-}
-
-interface SmallProps {
-  title: string;
-  value: string;
-  hint?: string;
-  onChange: (text: string) => void;
-}
-
-function Small({ title, value, hint = "", onChange }: SmallProps) {
-  return (
-    <Box component="label" sx={{ fontSize: 12, display: "grid", color: colours.inkSoft, minWidth: 0 }}>
-      {title}
-      <Box
-        component="input"
-        value={value}
-        placeholder={hint}
-        onChange={(event: React.ChangeEvent<HTMLInputElement>) => onChange(event.target.value)}
-        sx={{
-          ...numbers,
-          width: "100%",
-          minWidth: 48,
-          boxSizing: "border-box",
-          fontSize: 13,
-          p: "3px 5px",
-          border: `1px solid ${colours.hairline}`,
-          borderRadius: "4px",
-        }}
-      />
     </Box>
   );
 }
