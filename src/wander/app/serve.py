@@ -7,6 +7,7 @@ from pathlib import Path
 
 import uvicorn
 
+from wander.app.engine.processes import loading
 from wander.app.settings import Settings
 
 LOCAL = {"127.0.0.1", "localhost", "::1"}
@@ -25,7 +26,8 @@ def run(host: str, port: int, *, demo: bool) -> None:
         if not settings.token:
             sys.exit("Serving beyond this machine needs a token: set WANDER_TOKEN.")
         settings = settings.model_copy(update={"hosts": (*settings.hosts, host)})
-    from wander.app.api.application import create_app
+    with loading():
+        from wander.app.api.application import create_app
 
     app = create_app(settings, pages_folder(), demo=demo)
     print(f"Wander is at http://{host}:{port}", flush=True)

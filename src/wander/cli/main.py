@@ -200,10 +200,11 @@ def demo(port: Annotated[int, typer.Option(min=1, max=65535)] = 8460) -> None:
 
 
 def _serve(host: str, port: int, *, demo: bool) -> None:
-    from wander.app.engine.processes import load_early
+    from wander.app.engine.processes import load_early, loading
 
     load_early()  # before anything else: it goes on beside the server's own start
-    from wander.app.serve import run
+    with loading():
+        from wander.app.serve import run
 
     run(host, port, demo=demo)
 

@@ -9,6 +9,8 @@ import signal
 from multiprocessing.connection import Connection
 from pathlib import Path
 
+from wander.app.engine.processes import loading
+
 KERNEL_YIELDS = 19
 """How far the kernel stands back for what is on screen: the exact body comes after the shape, never instead of it."""
 
@@ -16,11 +18,13 @@ KERNEL_YIELDS = 19
 def main(pipe: Connection, cache_folder: str, megabytes: int, faults: bool, kernel: bool) -> None:
     """Entry of the process. kernel: load the kernel first, so that it does not count against the memory that steps may have."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    from wander.app.engine.worker import Worker
-
     if kernel:
         os.nice(KERNEL_YIELDS)
-        import wander.core.design.exact  # noqa: F401
+    with loading():
+        from wander.app.engine.worker import Worker
+
+        if kernel:
+            import wander.core.design.exact  # noqa: F401
     present = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     limit = present + megabytes * 1024 * 1024
     with contextlib.suppress(ValueError, OSError):

@@ -22,7 +22,9 @@ class Frame:
 
     @cached_property
     def z(self) -> Floats:
-        return cross(self.x, self.y)
+        # plain numbers: for one pair of vectors an array costs more than the arithmetic
+        (ax, ay, az), (bx, by, bz) = self.x.tolist(), self.y.tolist()
+        return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
     def lift(self, points: Floats) -> Floats:
         """Points in the plane (..., 2) to points in space (..., 3)."""

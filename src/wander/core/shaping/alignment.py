@@ -53,16 +53,16 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     correlation = np.fft.irfft(together, SAMPLES, axis=1) / SAMPLES
     tried = _habit(TRIED, size)
     habits = [tried if c is TRIED else _habit(c, size) for c in candidates]
+    # between every two starts that are tried on two neighbours without corners
+    apart = ((energy[:-1] + energy[1:])[:, None] - 2 * correlation)[:, _DIFFERENCES]
     cost = habits[0]
     came_from = []
     for i in range(1, len(loops)):
-        if candidates[i - 1] is TRIED and candidates[i] is TRIED:
-            step = cost[:, None] + (energy[i - 1] + energy[i] - 2 * correlation[i - 1])[_DIFFERENCES]
-        else:
-            step = cost[:, None] + _distances(loops, rings, candidates, i)
-        best = np.argmin(step, axis=0)
+        both_tried = candidates[i - 1] is TRIED and candidates[i] is TRIED
+        step = cost[:, None] + (apart[i - 1] if both_tried else _distances(loops, rings, candidates, i))
+        best = step.argmin(axis=0)
         came_from.append(best)
-        cost = step[best, np.arange(len(best))] + habits[i]
+        cost = step.min(axis=0) + habits[i]
     choice = [int(np.argmin(cost))]
     for back in reversed(came_from):
         choice.append(int(back[choice[-1]]))
