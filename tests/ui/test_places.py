@@ -73,6 +73,25 @@ def test_a_file_is_opened_and_a_broken_one_refused_in_words(page: Page, server: 
     expect(page.get_by_label("Name of the design")).to_have_value("Mine")
 
 
+def test_a_refusal_can_be_read_and_leaves_undo_within_reach(floor: Floor) -> None:
+    dimensions = floor.page.get_by_label("Dimensions")
+    dimensions.get_by_label("neck", exact=True).fill("40")
+    dimensions.get_by_label("neck", exact=True).press("Enter")
+    wait_until(lambda: floor.revision == 2)
+    dimensions.get_by_label("Name of neck").fill("40")
+    dimensions.get_by_label("Name of neck").press("Enter")
+    expect(floor.page.get_by_text("can't be the name of a dimension: start with a letter")).to_be_visible()
+    assert_accessible(floor.page)
+    undo = floor.page.get_by_role("button", name="Undo")
+    covered = """(b) => {
+      const r = b.getBoundingClientRect();
+      return !b.contains(document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2));
+    }"""
+    assert not undo.evaluate(covered), "what is said lies below the line at the top"
+    undo.click()
+    wait_until(lambda: floor.document["dimensions"][1]["value"] == 34.0)
+
+
 def test_a_design_that_is_not_there_leads_back_to_the_rack(page: Page, server: Server) -> None:
     page.goto(f"{server.url}/design/nothing")
     expect(page.get_by_text("No such design")).to_be_visible()

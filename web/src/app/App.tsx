@@ -1,12 +1,12 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { SnackbarProvider } from "notistack";
 import { lazy, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queries } from "../api/queries";
 import { RackPage } from "../rack/RackPage";
 import { theme } from "../theme/theme";
+import { Words } from "./Words";
 
 const loadFloor = () => import("../floor/FloorPage");
 const FloorPage = lazy(() => loadFloor().then((module) => ({ default: module.FloorPage })));
@@ -38,9 +38,9 @@ export function App() {
     <ThemeProvider theme={theme}>
       <CssBaseline />
       <QueryClientProvider client={cache}>
-        <SnackbarProvider maxSnack={3} autoHideDuration={6000} anchorOrigin={{ vertical: "top", horizontal: "center" }}>
+        <Words>
           <RouterProvider router={router} />
-        </SnackbarProvider>
+        </Words>
       </QueryClientProvider>
     </ThemeProvider>
   );
