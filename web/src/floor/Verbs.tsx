@@ -206,6 +206,7 @@ export function choicesOf(
     ];
   }
   const enough = outline.loose.length < 2 ? "needs two sections that are free" : undefined;
+  const free = enough ? "free sections" : `${outline.loose.length} free sections`;
 
   return {
     Place: [
@@ -227,12 +228,12 @@ export function choicesOf(
     Draw: [...SHAPES.map(({ type, title }) => ({ title, act: () => draw(type, title) })), null, ...rails()],
     Shape: [
       {
-        title: `Smooth loft through ${outline.loose.length} free sections`,
+        title: `Smooth loft through ${free}`,
         act: () => loft("smooth"),
         disabled: enough,
       },
       {
-        title: `Straight loft through ${outline.loose.length} free sections`,
+        title: `Straight loft through ${free}`,
         act: () => loft("straight"),
         disabled: enough,
       },

@@ -42,6 +42,9 @@ export interface View {
   target: number[];
 }
 
+/** How far from the middle the eye is while there is nothing to see, mm. */
+const AWAY = 400;
+
 /** How near, in pixels, an edge or a rail has to be to be picked. */
 const PICKED = 8;
 
@@ -102,7 +105,7 @@ export class Viewport {
     this.observer.observe(container);
     this.resize();
     this.framed = view !== null;
-    if (view) this.setView(view);
+    this.setView(view ?? { position: VIEWS["4"].from.clone().setLength(AWAY).toArray(), target: [0, 0, 0] });
   }
 
   setBodies(bodies: StagedBody[]): void {
@@ -224,6 +227,8 @@ export class Viewport {
   }
 
   private tellView(): void {
+    // where nothing is to be seen nothing is worth coming back to
+    if (this.stage.box.isEmpty()) return;
     const target = this.controls.getTarget(new THREE.Vector3());
     this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
   }
