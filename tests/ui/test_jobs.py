@@ -135,6 +135,22 @@ def test_a_wrong_number_is_refused_in_words_and_what_was_typed_stays(floor: Floo
     expect(floor.field("Diameter")).to_have_value("neck")
 
 
+def test_the_first_section_has_room_to_be_dragged(page: Page, server: Server) -> None:
+    design = server.client.post("/api/designs", json={"name": "One"}).json()["id"]
+    page.goto(f"{server.url}/design/{design}")
+    floor = Floor(page, server, design)
+    floor.draw("Rounded rectangle")
+    expect(floor.field("Station at")).to_have_value("0")
+    sheet = page.get_by_label("Sheet")
+    assert sheet.evaluate("(e) => e.scrollWidth <= e.clientWidth"), "nothing stands out of the sheet, however long a name is"
+    station, section = (step["id"] for step in floor.document["steps"])
+    floor.drag(section, 200)
+    wait_until(lambda: floor.params(station)["offset"] > 0)
+    # 40 mm are drawn, the strip shows four times as much
+    assert_close(floor.params(station)["offset"], 31.0, within=1.0)
+    expect(floor.field("Station at")).to_have_value("31")
+
+
 def test_a_body_from_nothing(page: Page, server: Server, tmp_path: Path) -> None:
     page.goto(server.url)
     page.get_by_role("button", name="New design").click()

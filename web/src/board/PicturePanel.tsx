@@ -32,7 +32,9 @@ function One({ step, board }: { step: Step; board: BoardState }) {
         worth={summary.width}
         onKeep={(value) => change(set("width", value))}
       />
-      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) 3fr", alignItems: "center", gap: 1 }}>
+      <Box
+        sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) minmax(0, 3fr)", alignItems: "center", gap: 1 }}
+      >
         <Box component="span" id={`fade-${step.id}`} sx={{ fontSize: 14 }}>
           Faded
         </Box>

@@ -74,14 +74,19 @@ export const pointsOf = (curve: Curve): string[] =>
     ...(curve.type === "poles" ? ((curve.poles as string[]) ?? []) : []),
   ].filter((p) => p !== undefined);
 
-/** The holds that fit what is picked, with the picked things in the order they are taken. */
+/** The holds that fit what is picked and are not there yet, with the picked things in the order they are taken. */
 export function holdsFor(
   rules: readonly HoldKind[],
   drawn: Drawn,
   picked: readonly string[],
 ): { type: string; title: string; of: string[] }[] {
   const kind = (id: string) => drawn.curves.find((c) => c.id === id)?.type ?? "point";
+  const there = (type: string) =>
+    drawn.holds.some(
+      (h) => h.type === type && h.of.length === picked.length && h.of.every((id) => picked.includes(id)),
+    );
   return rules.flatMap(({ type, title, takes }) => {
+    if (there(type)) return [];
     for (const wanted of takes) {
       if (wanted.length !== picked.length) continue;
       const left = [...picked];

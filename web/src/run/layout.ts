@@ -16,12 +16,13 @@ export const toPixel = (scale: Scale, mm: number): number =>
 
 export const toMm = (scale: Scale, pixels: number): number => (pixels / scale.width) * (scale.high - scale.low || 1);
 
-/** The scale on which all stations are seen. */
+/** The scale on which all stations are seen. Where they stand at one place there is room to drag one away: four times what is drawn. */
 export function scaleOf(stands: readonly Stand[], left: number, width: number): Scale {
   const places = stands.map((stand) => stand.at);
-  const low = Math.min(...places);
-  const high = Math.max(...places, low + 1);
-  return { low, high, left, width };
+  const [low, high] = [Math.min(...places), Math.max(...places)];
+  if (high - low > 1e-6) return { low, high: Math.max(high, low + 1), left, width };
+  const room = Math.max(8 * commonSize(stands).size, 10);
+  return { low: Math.min(low, 0), high: Math.max(high, room), left, width };
 }
 
 /** Where thumbnails stand so that none covers another: each as near to its station as its neighbours allow. */

@@ -15,8 +15,14 @@ const right = new Vector3();
 const up = new Vector3();
 const UP = new Vector3(0, 0, 1);
 
+/** How much larger than a box its picture is. A single flat section has more about it: the next one will stand beside it. */
+export function airAbout(box: Box3): number {
+  const sides = box.getSize(new Vector3()).toArray();
+  return Math.min(...sides) < 1e-6 * Math.max(...sides) ? 2.4 : 1.22;
+}
+
 /** How far from the middle of the box the eye must be, looking from a direction, to see all of it with some air. */
-export function distanceToSee(box: Box3, from: Vector3, camera: PerspectiveCamera, air = 1.22): number {
+export function distanceToSee(box: Box3, from: Vector3, camera: PerspectiveCamera, air: number): number {
   const middle = box.getCenter(new Vector3());
   const back = from.clone().normalize();
   right.crossVectors(UP, back).normalize();

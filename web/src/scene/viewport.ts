@@ -3,7 +3,7 @@ import * as THREE from "three";
 import type { SceneMode } from "../model/place";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
-import { distanceToSee, VIEWS, type ViewKey } from "./framing";
+import { airAbout, distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { PicturePlanes } from "./picturePlanes";
@@ -220,7 +220,7 @@ export class Viewport {
     const middle = this.stage.box.getCenter(new THREE.Vector3());
     const eye = from
       .clone()
-      .setLength(distanceToSee(this.stage.box, from, this.camera))
+      .setLength(distanceToSee(this.stage.box, from, this.camera, airAbout(this.stage.box)))
       .add(middle);
     void this.controls.setLookAt(eye.x, eye.y, eye.z, middle.x, middle.y, middle.z, smoothly);
     this.invalidate();

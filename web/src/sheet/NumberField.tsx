@@ -62,7 +62,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
     <Box
       sx={{
         display: "grid",
-        gridTemplateColumns: hideLabel ? "1fr" : "minmax(84px, 2fr) 3fr",
+        gridTemplateColumns: hideLabel ? "minmax(0, 1fr)" : "minmax(84px, 2fr) minmax(0, 3fr)",
         alignItems: "center",
         gap: 1,
       }}

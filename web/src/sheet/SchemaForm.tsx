@@ -144,7 +144,13 @@ function PairField(field: Field) {
   const pair = field.value as (number | string)[];
   return (
     <Labelled label={field.schema.title ?? ""}>
-      <Box sx={{ display: "grid", gridTemplateColumns: pair.length > 2 ? "1fr" : "1fr 1fr", gap: 0.75 }}>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: pair.length > 2 ? "minmax(0, 1fr)" : "repeat(2, minmax(0, 1fr))",
+          gap: 0.75,
+        }}
+      >
         {pair.map((value, i) => (
           <NumberField
             key={i}
@@ -297,7 +303,9 @@ function Labelled({
   children: ReactNode;
 }) {
   return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) 3fr", alignItems: "center", gap: 1 }}>
+    <Box
+      sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) minmax(0, 3fr)", alignItems: "center", gap: 1 }}
+    >
       <Box component="label" id={id} htmlFor={htmlFor} sx={{ fontSize: 14 }}>
         {label}
       </Box>
