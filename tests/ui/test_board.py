@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from itertools import combinations
 from math import hypot, pi
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from playwright.sync_api import expect
@@ -82,6 +84,11 @@ def test_a_foil_is_brought_in_scaled_and_turned(floor: Floor, tmp_path: Path) ->
     assert abs(np.degrees(np.arctan2(tail[1], tail[0])) + 8) < 0.05
 
 
+def overlap(a: Any, b: Any) -> bool:
+    """Whether two boxes on screen cover each other."""
+    return all(a[low] < b[low] + b[size] and b[low] < a[low] + a[size] for low, size in (("x", "width"), ("y", "height")))
+
+
 def test_a_hold_too_many_is_named_and_one_click_takes_it_back(floor: Floor) -> None:
     board = Board(floor, "section-4")
     expect(board.page.get_by_test_id("freedoms")).to_have_text("Fully held")
@@ -96,6 +103,9 @@ def test_a_hold_too_many_is_named_and_one_click_takes_it_back(floor: Floor) -> N
     expect(finding).to_be_visible()
     expect(finding).to_contain_text("length 50")
     expect(finding).to_contain_text("radius 20")
+    numbers = [label.bounding_box() for label in board.page.locator("[data-hold]").all()]
+    assert len(numbers) == 4
+    assert not any(overlap(a, b) for a, b in combinations(numbers, 2)), "no number covers another"
     assert board.snapshot()["loft-13"]["state"] == "waiting"
     board.repair("holds-contradict", "Only read length 50")
     expect(finding).to_have_count(0)

@@ -1,12 +1,12 @@
 import Box from "@mui/material/Box";
-import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Step } from "../api/types";
 import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { isMeasure, type Curve, type XY } from "./drawing";
-import { dimensionOf } from "./dimension";
+import { type Curve, type XY } from "./drawing";
+import { dimensionsOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
 import { PicturesUnder } from "./PictureUnder";
 import { extentOf, fit, Grid, gridStep, Segment, type Look } from "./sheetLook";
@@ -182,10 +182,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const disputed = new Set(drawn.holds.filter((h) => conflicts.has(h.id)).flatMap((h) => h.of));
   const held = new Set(now?.held ?? []);
   const pointer = doing.pointer;
-  const dimensions = drawn.holds.filter(isMeasure).flatMap((hold) => {
-    const dimension = dimensionOf(hold, drawn, 26 * scale);
-    return dimension ? [{ hold, dimension }] : [];
-  });
+  const dimensions = useMemo(() => dimensionsOf(drawn, 26 * scale), [drawn, scale]);
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed) : "";
   const dragged = doing.drag;
   return (

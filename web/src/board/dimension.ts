@@ -1,4 +1,4 @@
-import { apart, pointsOf, type Curve, type Drawn, type Hold, type XY } from "./drawing";
+import { apart, isMeasure, pointsOf, type Curve, type Drawn, type Hold, type XY } from "./drawing";
 
 /** How a measure is drawn: its number at `at`, a line it measures along, and thin lines that lead to what is measured. mm. */
 export interface Dimension {
@@ -85,8 +85,29 @@ function acrossRounds(hold: Hold, drawn: Drawn): [XY, XY] | null {
   return a && b ? [a, b] : null;
 }
 
+/** How many rows of measures there may be on one side. */
+const ROWS = 5;
+
+/** All measures, the short ones nearest to the drawing, each in the first row where its number covers no other. room: mm from row to row. */
+export function dimensionsOf(drawn: Drawn, room: number): { hold: Hold; dimension: Dimension }[] {
+  const covers = (a: XY, b: XY) => Math.abs(a[0] - b[0]) < 3.4 * room && Math.abs(a[1] - b[1]) < 0.9 * room;
+  const long = ({ line }: Dimension) => (line ? apart(...line) : 0);
+  const measured = drawn.holds.filter(isMeasure).flatMap((hold) => {
+    const dimension = dimensionOf(hold, drawn, room);
+    return dimension ? [{ hold, dimension }] : [];
+  });
+  const placed: typeof measured = [];
+  for (const { hold, dimension } of measured.toSorted((a, b) => long(a.dimension) - long(b.dimension))) {
+    let found = dimension;
+    for (let row = 2; row <= ROWS && placed.some((other) => covers(found.at, other.dimension.at)); row++)
+      found = dimensionOf(hold, drawn, room * row) ?? dimension;
+    placed.push({ hold, dimension: found });
+  }
+  return placed;
+}
+
 /** room: mm between the drawing and a measure beside it. */
-export function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
+function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
   const [first, second] = hold.of;
   const curve = drawn.curves.find((c) => c.id === first);
   const center = drawn.points[curve?.center ?? ""];
