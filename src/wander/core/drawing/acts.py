@@ -179,7 +179,7 @@ def _in_order(sheet: Sheet, things: Sequence[str]) -> list[AnyCurve]:
     known = {curve.id for curve in found}
     alone = next((c for c in found if isinstance(c, DrawnBeside) and c.of not in known), None)
     if alone is not None:
-        raise CannotDraw(f"{alone.id} follows {alone.of}, whose offset it is: take both, or let it go first")
+        raise CannotDraw(f"{alone.id} follows {alone.of}, whose offset it is: take both, or release it first")
     return sorted(found, key=lambda curve: isinstance(curve, DrawnBeside))
 
 

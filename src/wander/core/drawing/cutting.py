@@ -53,9 +53,9 @@ def trim(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
 
 def _own(curve: AnyCurve) -> None:
     if isinstance(curve, DrawnTrace):
-        raise CannotDraw("a traced edge belongs to its body; draw beside it, or take it away")
+        raise CannotDraw(f"{curve.id} follows an edge of a body; release it first, or draw beside it")
     if isinstance(curve, DrawnBeside):
-        raise CannotDraw(f"{curve.id} follows {curve.of}, whose offset it is; let it go first")
+        raise CannotDraw(f"{curve.id} follows {curve.of}, whose offset it is; release it first")
 
 
 Stop = tuple[float, str | None]

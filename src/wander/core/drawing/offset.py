@@ -188,7 +188,7 @@ def _closed(sheet: Sheet, curve: AnyCurve, size: float, distance: float | str) -
         sheet.add_hold("distance", [made, curve.id], distance)
         return made
     if curve.type not in FOLLOWED:
-        raise CannotDraw(f"{curve.id} follows something else; let it go first, or offset what it follows")
+        raise CannotDraw(f"{curve.id} follows something else; release it first, or offset what it follows")
     if isinstance(curve, DrawnTrace) and not sheet.has_shape(curve):
         # how the edge runs is known only where the body is: the offset is made with it
         made = sheet.add_curve(type="beside", of=curve.id, distance=size, construction=curve.construction)
