@@ -77,14 +77,12 @@ def test_a_file_brings_its_pictures_along(server: Server, tarn: str, tmp_path: P
         elsewhere.stop()
 
 
-@pytest.mark.parametrize(
-    ("pictures", "code"), [([1], "unreadable-document"), ({"k": "***"}, "unreadable-document"), ({"k": 5}, "unreadable-document")]
-)
-def test_a_file_with_broken_pictures_is_refused(server: Server, tarn: str, pictures: object, code: str) -> None:
+@pytest.mark.parametrize("pictures", [[1], {"k": "***"}, {"k": 5}])
+def test_a_file_with_broken_pictures_is_refused(server: Server, tarn: str, pictures: object) -> None:
     add(server, tarn, png())
     raw = json.loads(server.client.get(f"/api/designs/{tarn}/document").content)
     before = len(server.designs())
-    assert_problem(server.client.post("/api/designs/file", json={**raw, "pictures": pictures}), 422, code)
+    assert_problem(server.client.post("/api/designs/file", json={**raw, "pictures": pictures}), 422, "unreadable-document")
     harmful = {key: base64.b64encode(b"<svg onload=alert(1)>").decode() for key in raw["pictures"]}
     assert_problem(server.client.post("/api/designs/file", json={**raw, "pictures": harmful}), 422, "file-refused")
     assert len(server.designs()) == before

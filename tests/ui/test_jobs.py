@@ -149,6 +149,7 @@ def test_the_first_section_has_room_to_be_dragged(page: Page, server: Server) ->
     # 40 mm are drawn, the strip shows four times as much
     assert_close(floor.params(station)["offset"], 31.0, within=1.0)
     expect(floor.field("Station at")).to_have_value("31")
+    server.client.delete(f"/api/designs/{design}")
 
 
 def test_a_body_from_nothing(page: Page, server: Server, tmp_path: Path) -> None:

@@ -5,7 +5,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { type Curve, type XY } from "./drawing";
+import type { Curve, XY } from "./drawing";
 import { dimensionsOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
 import { PicturesUnder } from "./PictureUnder";

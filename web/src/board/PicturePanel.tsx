@@ -7,6 +7,7 @@ import { useDocument, useFloor, useHead, useStatus } from "../floor/context";
 import { stationOf } from "../model/outline";
 import { picturesOn, pictureSummary } from "../model/pictures";
 import { NumberField } from "../sheet/NumberField";
+import { labelled } from "../theme/theme";
 import type { BoardState } from "./useBoard";
 
 /** The reference pictures under the drawing: how faint, how wide, and whether they can be moved. */
@@ -32,9 +33,7 @@ function One({ step, board }: { step: Step; board: BoardState }) {
         worth={summary.width}
         onKeep={(value) => change(set("width", value))}
       />
-      <Box
-        sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) minmax(0, 3fr)", alignItems: "center", gap: 1 }}
-      >
+      <Box sx={{ display: "grid", gridTemplateColumns: labelled, alignItems: "center", gap: 1 }}>
         <Box component="span" id={`fade-${step.id}`} sx={{ fontSize: 14 }}>
           Faded
         </Box>

@@ -4,7 +4,7 @@ import { useId, useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import { lengthNumber, roundStep, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
-import { numbers } from "../theme/theme";
+import { labelled, numbers } from "../theme/theme";
 
 export type Quantity = "length" | "angle" | "count" | "number";
 
@@ -62,7 +62,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
     <Box
       sx={{
         display: "grid",
-        gridTemplateColumns: hideLabel ? "minmax(0, 1fr)" : "minmax(84px, 2fr) minmax(0, 3fr)",
+        gridTemplateColumns: hideLabel ? "minmax(0, 1fr)" : labelled,
         alignItems: "center",
         gap: 1,
       }}

@@ -9,6 +9,7 @@ import type { Step } from "../api/types";
 import { useBuilt, useDocument, useFloor } from "../floor/context";
 import { sectionSummary } from "../model/outline";
 import { extent, SHAPES, starter, type ShapeType } from "../model/starters";
+import { labelled } from "../theme/theme";
 import { NumberField } from "./NumberField";
 import { PointsField } from "./PointsField";
 import { resolved, valueAt, type Schema } from "./schema";
@@ -303,9 +304,7 @@ function Labelled({
   children: ReactNode;
 }) {
   return (
-    <Box
-      sx={{ display: "grid", gridTemplateColumns: "minmax(84px, 2fr) minmax(0, 3fr)", alignItems: "center", gap: 1 }}
-    >
+    <Box sx={{ display: "grid", gridTemplateColumns: labelled, alignItems: "center", gap: 1 }}>
       <Box component="label" id={id} htmlFor={htmlFor} sx={{ fontSize: 14 }}>
         {label}
       </Box>

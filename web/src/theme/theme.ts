@@ -8,6 +8,9 @@ import { colours } from "./colours";
 
 export const numbers = { fontFamily: '"Spline Sans Mono", monospace', fontVariantNumeric: "tabular-nums" } as const;
 
+/** Columns of a label and the field beside it; a field is never wider than its place. */
+export const labelled = "minmax(84px, 2fr) minmax(0, 3fr)";
+
 export const theme = createTheme({
   spacing: 8,
   shape: { borderRadius: 6 },

@@ -51,7 +51,7 @@ from wander.core.steps.body import Body
 from wander.core.steps.registry import StepRefused
 
 QUICK = 0.12
-"""Seconds within which a body is there when it was last time, for it to be waited for."""
+"""A body that took less seconds last time is quick: what changed before it is told with it."""
 
 
 class Worker:
@@ -144,14 +144,13 @@ class Worker:
     def _build(self, request: BuildRequest) -> tuple[list[StepDone], list[Finding]]:
         """Steps dealt with since the last word to the server, and findings of the design as a whole."""
         document = read_kept(request.document)
-
         untold: list[StepDone] = []
         begun = 0.0
 
         def starting(step: Step, key: str) -> None:
+            nonlocal begun
             if key in request.avoid:
                 raise StepRefused([gave_up(step, request.avoid[key])])
-            nonlocal begun
             begun = time.perf_counter()
             # what changed before a quick body comes with its shape: a page that draws the one has no time to take the other
             together = request.preview and self._shaped_in.get((request.design, step.id), QUICK) < QUICK

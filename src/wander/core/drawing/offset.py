@@ -67,9 +67,9 @@ def _links(sheet: Sheet, chain: Sequence[Run], made: Sequence[str], distance: fl
             found.add(sheet.add_hold("distance", [new, curve.id], distance))
         if isinstance(curve, DrawnLine):
             found.add(sheet.add_hold("parallel", [curve.id, new]))
-    for (a, b), (c, d) in zip(itertools.pairwise(chain), itertools.pairwise(made), strict=True):
-        if _tangent(sheet, a[0], b[0]) and not any(isinstance(sheet.curves[new], DrawnBeside) for new in (c, d)):
-            found.add(sheet.add_hold("tangent", [c, d]))
+    for i, ((a, _), (b, _)) in enumerate(itertools.pairwise(chain)):
+        if _tangent(sheet, a, b) and not (follows[i] or follows[i + 1]):
+            found.add(sheet.add_hold("tangent", [made[i], made[i + 1]]))
     return found
 
 
@@ -189,17 +189,13 @@ def _closed(sheet: Sheet, curve: AnyCurve, size: float, distance: float | str) -
         return made
     if curve.type not in FOLLOWED:
         raise CannotDraw(f"{curve.id} follows something else; release it first, or offset what it follows")
-    if isinstance(curve, DrawnTrace) and not sheet.has_shape(curve):
-        # how the edge runs is known only where the body is: the offset is made with it
-        made = sheet.add_curve(type="beside", of=curve.id, distance=size, construction=curve.construction)
-        sheet.add_hold("distance", [made], distance)
-        return made
-    ring = sheet.geometry(curve)
-    p = ring.sampled(16)[1]
-    inwards = float(np.sum(p[:-1, 0] * p[1:, 1] - p[:-1, 1] * p[1:, 0])) < 0
-    own = -size if inwards else size
-    _shifted(sheet, curve, own)
-    made = sheet.add_curve(type="beside", of=curve.id, distance=own, construction=curve.construction)
+    # how a traced edge runs is known only where the body is: its offset is made with it
+    if not isinstance(curve, DrawnTrace) or sheet.has_shape(curve):
+        p = sheet.geometry(curve).sampled(16)[1]
+        if float(np.sum(p[:-1, 0] * p[1:, 1] - p[:-1, 1] * p[1:, 0])) < 0:
+            size = -size
+        _shifted(sheet, curve, size)
+    made = sheet.add_curve(type="beside", of=curve.id, distance=size, construction=curve.construction)
     sheet.add_hold("distance", [made], distance)
     return made
 

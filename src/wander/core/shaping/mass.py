@@ -50,8 +50,8 @@ def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
     """Shares of a face in volume, area and first moments: 1/3 P.n, |n| and 1/2 (x2, y2, z2) * n over du dv."""
     u, wu = gauss_points(surface.u.breaks, (3 * surface.u.degree) // 2 + 2)
     v, wv = gauss_points(surface.v.breaks, (3 * surface.v.degree) // 2 + 2)
-    p = surface.grid(u, v)
-    normal = cross(surface.grid(u, v, 1, 0), surface.grid(u, v, 0, 1)) * (wu[:, None] * wv)[..., None]
+    p, du, dv = surface.tangents(u, v)
+    normal = cross(du, dv) * (wu[:, None] * wv)[..., None]
     volume = float(np.einsum("ijk,ijk->", p, normal)) / 3
     area = float(lengths(normal).sum())
     return volume, area, np.einsum("ijk,ijk->k", p * p, normal) / 2
