@@ -99,7 +99,7 @@ export function useBoard(section: Step) {
     [store],
   );
   const told = useTyped(tool, doing.typed);
-  /** What the tool makes of picks is on its way to be kept until this has come to an end. */
+  /** Comes to an end when what the tool makes of the picks is kept, or refused. */
   const make = useCallback(
     async (picks: readonly Spot[], done: boolean) => {
       if (!tool) return;
