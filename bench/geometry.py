@@ -17,7 +17,8 @@ from OCP.TopoDS import TopoDS_Shape, TopoDS_Wire
 
 from bench.table import Row, interleaved, ratio
 from wander.core.design.apply import apply_edits
-from wander.core.design.rebuild import Cache, rebuild
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import rebuild
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetParam
 from wander.core.drawing import shapes
@@ -118,7 +119,7 @@ def last_step_row() -> Row:
     document = long_design()
     last = document.steps[-1].id
     assert len(document.steps) == 60
-    cache = Cache()
+    cache = Memory()
     list(rebuild(document, cache))
     sizes = iter(range(1, 1000))
 
@@ -130,7 +131,7 @@ def last_step_row() -> Row:
         document = apply_edits(document, edits)
         list(rebuild(document, cache))
 
-    own, whole = interleaved(edited, lambda fresh: list(rebuild(document, fresh)), 15, another_size, Cache)
+    own, whole = interleaved(edited, lambda fresh: list(rebuild(document, fresh)), 15, another_size, Memory)
     return ratio("edit of the last of 60 steps against rebuilding all", own, whole, 0.05, names=("edit", "all"))
 
 

@@ -12,14 +12,15 @@ from tests.closeness import assert_close
 from tests.ui.board import Board
 from tests.ui.floor import Floor
 from wander.core.design.reading import read_document
-from wander.core.design.rebuild import Cache, rebuild
-from wander.core.steps.rail import RailSummary
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import rebuild
+from wander.core.results.summaries import RailSummary
 
 
 def built_length(floor: Floor, rail: str) -> float:
     """The length of a rail as the core builds it from the saved document, mm."""
     saved = read_document(floor.server.client.get(f"/api/designs/{floor.design}/document").content)
-    summary = next(b.summary for b in rebuild(saved, Cache()) if b.step == rail)
+    summary = next(b.summary for b in rebuild(saved, Memory()) if b.step == rail)
     assert isinstance(summary, RailSummary)
     return summary.length
 

@@ -14,8 +14,8 @@ from wander.core.document.expressions import Scope
 from wander.core.drawing.model import DrawnTrace
 from wander.core.drawing.paths import path_of
 from wander.core.drawing.sheet import Sheet
-from wander.core.steps.profiles import STARTERS, starter
-from wander.core.steps.starters import drawing_of
+from wander.core.steps.section.profiles import STARTERS, starter
+from wander.core.steps.section.starters import drawing_of
 
 
 class NoProfile(LookupError):

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from wander.core.design.rebuild import Cache, StepBuilt, rebuild
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import StepBuilt, rebuild
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding
@@ -29,8 +30,8 @@ def lofted(*stands: tuple[Any, dict[str, Any]], dimensions: tuple[tuple[str, Any
     return Document.model_validate({"format": "wander-design/1", "name": "Trial", "dimensions": table, "steps": steps, "next": number + 1, **more})
 
 
-def built(document: Document, cache: Cache | None = None) -> dict[str, StepBuilt]:
-    return {b.step: b for b in rebuild(document, cache or Cache())}
+def built(document: Document, cache: Memory | None = None) -> dict[str, StepBuilt]:
+    return {b.step: b for b in rebuild(document, cache or Memory())}
 
 
 def findings(document: Document) -> list[Finding]:

@@ -53,7 +53,7 @@ def test_a_cut_follows_when_the_sections_round_it_get_other_corners() -> None:
     cut = next(s for s in found["loft-7"].summary.run if s.section == "section-9")
     assert cut.at == 55.0
     assert cut.deviation < 1e-3
-    ring = next(r for r in found["loft-7"].result.shell.rings if r.name == "section-9")
+    ring = next(r for r in found["loft-7"].result.skins[0].rings if r.name == "section-9")
     drawn = found["section-9"].result.placed.in_space().curve(np.linspace(0, 1, 400))
     on_ring = np.concatenate([curve(np.linspace(*curve.domain, 4000)) for curve in ring.curves])
     assert cKDTree(on_ring).query(drawn)[0].max() < 0.02, "the body goes through the cut, now a section among others"

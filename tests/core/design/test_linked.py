@@ -11,11 +11,13 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
 from wander.core.design.apply import apply_edits
-from wander.core.design.rebuild import Cache, State, rebuild
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import State, rebuild
 from wander.core.design.releasing import NothingToRelease, release_edits
 from wander.core.document.document import Document
 from wander.core.document.edits import Draw, ReleaseCopy
-from wander.core.steps.section import Drawn, SectionSummary
+from wander.core.results.drawn import Drawn
+from wander.core.results.summaries import SectionSummary
 
 
 def with_copy(original: dict[str, Any], **params: Any) -> Document:
@@ -92,7 +94,7 @@ def traced() -> Document:
 
 
 def released(document: Document, *things: str) -> Document:
-    return apply_edits(document, release_edits(document, list(rebuild(document, Cache())), "section-7", things))
+    return apply_edits(document, release_edits(document, list(rebuild(document, Memory())), "section-7", things))
 
 
 def test_a_released_trace_stays_where_the_edge_was() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -9,61 +10,64 @@ from hypothesis import strategies as st
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
 from wander.core.design.apply import apply_edits
-from wander.core.design.rebuild import Cache, State, design_findings, rebuild
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import State, Ways, design_findings, rebuild
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import RemoveStep, RenameStep, SetDimension, SetUnit, SkipStep
 from wander.core.document.expressions import LengthUnit
 from wander.core.document.findings import Severity
-from wander.core.steps.registry import StepRefused
+from wander.core.results.summaries import StationSummary
+from wander.core.steps import REGISTRY
+from wander.core.steps.inputs import Built
 
 HULL = lofted((0.0, circle(20.0)), (10.0, circle("belly")), (30.0, circle("belly / 2")), dimensions=(("belly", 30.0),))
 
 
-def computed(document: Document, cache: Cache) -> list[str]:
+def computed(document: Document, cache: Memory) -> list[str]:
     """The steps that have to be computed for this document."""
     touched: list[str] = []
-    list(rebuild(document, cache, lambda step, key: touched.append(step.id)))
+    list(rebuild(document, cache, Ways(starting=lambda step, key: touched.append(step.id))))
     return touched
 
 
 def test_everything_is_computed_once() -> None:
-    cache = Cache()
+    cache = Memory()
     assert computed(HULL, cache) == [step.id for step in HULL.steps]
     assert computed(HULL, cache) == []
 
 
 def test_a_body_is_shaped_before_it_is_done_and_only_when_it_is_computed() -> None:
-    cache = Cache()
+    cache = Memory()
     told: list[tuple[str, str]] = []
-    for step_built in rebuild(HULL, cache, shaped=lambda step, key, shell: told.append((f"{step.id} with {len(shell.faces)} side", key))):
+    for step_built in rebuild(HULL, cache, Ways(shaped=lambda step, key, skins: told.append((f"{step.id} with {len(skins[0].faces)} side", key)))):
         told.append((step_built.step, step_built.key))
     assert told[-2:] == [("loft-7 with 1 side", told[-1][1]), ("loft-7", told[-1][1])]
     told.clear()
-    list(rebuild(HULL, cache, shaped=lambda step, key, shell: told.append((step.id, key))))
+    list(rebuild(HULL, cache, Ways(shaped=lambda step, key, skins: told.append((step.id, key)))))
     assert told == []
 
 
 def test_a_late_change_costs_that_step_alone() -> None:
-    cache = Cache()
+    cache = Memory()
     computed(HULL, cache)
     assert computed(apply_edits(HULL, [set_param("loft-7", "between", to="straight")]), cache) == ["loft-7"]
 
 
 def test_an_early_change_costs_what_depends_on_it() -> None:
-    cache = Cache()
+    cache = Memory()
     computed(HULL, cache)
     assert computed(apply_edits(HULL, [set_param("station-3", "offset", to=12.0)]), cache) == ["station-3", "section-4", "loft-7"]
 
 
 def test_a_dimension_costs_the_steps_that_use_it() -> None:
-    cache = Cache()
+    cache = Memory()
     computed(HULL, cache)
     changed = apply_edits(HULL, [SetDimension(do="set-dimension", name="belly", value=32.0)])
     assert computed(changed, cache) == ["section-4", "section-6", "loft-7"]
 
 
 def test_going_back_costs_nothing() -> None:
-    cache = Cache()
+    cache = Memory()
     before = built(HULL, cache)
     computed(apply_edits(HULL, [set_param("station-3", "offset", to=12.0)]), cache)
     assert computed(HULL, cache) == []
@@ -71,13 +75,13 @@ def test_going_back_costs_nothing() -> None:
 
 
 def test_the_unit_shown_changes_nothing() -> None:
-    cache = Cache()
+    cache = Memory()
     computed(HULL, cache)
     assert computed(apply_edits(HULL, [SetUnit(do="set-unit", unit=LengthUnit.IN)]), cache) == []
 
 
 def test_an_unrelated_step_is_left_alone() -> None:
-    cache = Cache()
+    cache = Memory()
     computed(HULL, cache)
     spare = Step(id="station-8", kind="station", name="Spare", params={"plane": "top", "offset": 99.0})
     more = HULL.model_copy(update={"steps": (*HULL.steps, spare), "next": 9})
@@ -95,10 +99,17 @@ def test_keys_follow_the_numbers_and_nothing_else(offset: float, diameter: float
 
 
 def test_faces_keep_their_names_when_an_early_step_changes() -> None:
-    before = built(HULL)["loft-7"].result.shell
-    after = built(apply_edits(HULL, [set_param("section-2", "shape", to={"type": "ellipse", "width": 30.0, "depth": 12.0})]))["loft-7"].result.shell
-    assert [f.name for f in before.faces] == [f.name for f in after.faces]
-    assert [c.name for c in before.caps] == [c.name for c in after.caps]
+    before = built(HULL)["loft-7"].result
+    after = built(apply_edits(HULL, [set_param("section-2", "shape", to={"type": "ellipse", "width": 30.0, "depth": 12.0})]))["loft-7"].result
+    assert [f.name for f in before.faces] == [f.name for f in after.faces] == ["loft-7/side", "loft-7/end:section-2", "loft-7/end:section-6"]
+    assert [e.name for e in before.edges] == [e.name for e in after.edges]
+
+
+def test_a_new_name_for_a_step_costs_nothing() -> None:
+    cache = Memory()
+    computed(HULL, cache)
+    renamed = [RenameStep(do="rename-step", step=step.id, name=f"{step.name} again") for step in HULL.steps]
+    assert computed(apply_edits(HULL, renamed), cache) == []
 
 
 def test_expressions_are_worked_out_for_the_screen() -> None:
@@ -130,22 +141,33 @@ def test_a_skipped_step_is_not_built_and_its_followers_wait() -> None:
 
 def test_a_rename_reaches_the_findings_that_quote_the_name() -> None:
     broken = apply_edits(HULL, [set_param("section-4", "shape", "diameter", to=-1.0)])
-    cache = Cache()
+    cache = Memory()
     built(broken, cache)
     renamed = built(apply_edits(broken, [RenameStep(do="rename-step", step="section-4", name="Midship")]), cache)
     assert renamed["section-4"].findings[0].title.startswith("Midship")
 
 
-def test_a_refusal_at_the_start_is_not_remembered() -> None:
-    cache = Cache()
-
-    def refuse(step: Step, key: str) -> None:
-        if step.id == "section-4":
-            raise StepRefused([])
-
-    states = {b.step: b.state for b in rebuild(HULL, cache, refuse)}
-    assert states["section-4"] is State.FAILED
+def test_what_is_barred_is_not_tried_and_not_remembered() -> None:
+    cache = Memory()
+    key = built(HULL)["section-4"].key
+    found = {b.step: b for b in rebuild(HULL, cache, Ways(barred={key: "it took too long"}))}
+    assert found["section-4"].state is State.FAILED
+    assert "it took too long" in found["section-4"].findings[0].detail
     assert built(HULL, cache)["section-4"].state is State.READY
+
+
+def test_what_nobody_foresaw_is_a_finding_on_its_step(monkeypatch, caplog) -> None:
+    def stumble(params, inputs):
+        raise ZeroDivisionError("so it goes")
+
+    monkeypatch.setitem(vars(REGISTRY.get("section")), "builder", stumble)
+    found = built(HULL)
+    assert found["section-4"].state is State.FAILED
+    assert found["station-3"].state is State.READY
+    told = found["section-4"].findings[0]
+    assert told.code == "unforeseen"
+    assert told.title.startswith("Rib 2")
+    assert any(record.getMessage().split()[-1] in told.detail for record in caplog.records), "the log has it under the same number"
 
 
 @pytest.mark.parametrize(
@@ -181,10 +203,11 @@ def test_the_table_of_dimensions_is_checked_as_a_whole() -> None:
     assert all(f.step == "" for f in found)
 
 
-def test_the_cache_forgets_what_was_used_least() -> None:
-    cache = Cache(most=2)
+def test_the_memory_forgets_what_was_used_least_by_bytes() -> None:
+    memory = Memory(most_bytes=20_000)
     for key in "abc":
-        cache.put(key, StepRefused([]))
-        cache.get("a")
-    assert cache.get("b") is None
-    assert cache.get("a") is not None
+        memory.put(key, Built(np.zeros(1000), StationSummary(origin=(0, 0, 0), x=(1, 0, 0), y=(0, 1, 0), offset=0)), lasting=False)
+        memory.get("a")
+    assert memory.get("b") is None
+    assert memory.get("a") is not None
+    assert 16_000 < memory.bytes <= 20_000

@@ -21,9 +21,9 @@ from wander.core.drawing.shapes import ShapeError
 from wander.core.drawing.sheet import Sheet
 from wander.core.drawing.solver import solve
 from wander.core.geometry.closest import closest_parameters
-from wander.core.steps.profiles import STARTERS, starter
-from wander.core.steps.shapes import Shape
-from wander.core.steps.starters import as_drawing
+from wander.core.steps.section.profiles import STARTERS, starter
+from wander.core.steps.section.shapes import Shape
+from wander.core.steps.section.starters import as_drawing
 
 CURVES = {
     "line": ([(1, 2), (7, -3)], line(1, 1, 2)),

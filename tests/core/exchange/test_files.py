@@ -18,7 +18,8 @@ from tests.core.design.designs import circle, lofted
 from tests.core.shaping.test_mass import BODIES
 from wander.core.design.bodies import FileFormat, NothingToExport, export, merged
 from wander.core.design.reading import read_document
-from wander.core.design.rebuild import Cache, rebuild
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import rebuild
 from wander.core.exchange.glb import write_glb
 from wander.core.exchange.stl import write_stl
 from wander.core.shaping.display import display_mesh
@@ -100,7 +101,7 @@ def test_several_bodies_become_one_mesh_without_mixing_names() -> None:
 @pytest.mark.parametrize("file_format", list(FileFormat))
 def test_every_demo_design_goes_out_in_every_format(samples: Path, name: str, file_format: FileFormat) -> None:
     document = read_document((samples / f"{name}.json").read_bytes())
-    data = export(document, list(rebuild(document, Cache())), file_format, 0.1)
+    data = export(document, list(rebuild(document, Memory())), file_format, 0.1)
     head = {FileFormat.STEP: b"ISO-10303-21;", FileFormat.GLB: b"glTF", FileFormat.STL: b""}[file_format]
     assert data.startswith(head)
     assert len(data) > 10_000
@@ -109,14 +110,14 @@ def test_every_demo_design_goes_out_in_every_format(samples: Path, name: str, fi
 @pytest.mark.parametrize("name", ["tarn", "bailer", "merganser"])
 def test_the_kernel_agrees_with_every_demo_body(samples: Path, name: str) -> None:
     from wander.core.design.bodies import bodies
-    from wander.core.design.exact import exact_body
+    from wander.core.design.exact import exact_volume
 
     document = read_document((samples / f"{name}.json").read_bytes())
-    for item in bodies(document, list(rebuild(document, Cache()))):
-        assert_close(exact_body(item.body.shell).volume, item.body.mass.volume, within=1e-6 * item.body.mass.volume)
+    for item in bodies(document, list(rebuild(document, Memory()))):
+        assert_close(exact_volume(item.body), item.body.measures.volume, within=1e-6 * item.body.measures.volume)
 
 
 def test_a_design_without_a_body_has_nothing_to_hand_over() -> None:
     document = lofted((0.0, circle(5.0)))
     with pytest.raises(NothingToExport, match="no body to hand over"):
-        export(document, list(rebuild(document, Cache())), FileFormat.STL, 0.1)
+        export(document, list(rebuild(document, Memory())), FileFormat.STL, 0.1)

@@ -71,21 +71,34 @@ def test_a_finer_tolerance_gives_more_triangles() -> None:
 def test_edges_are_named_by_their_two_faces() -> None:
     found = {edge.name: edge for edge in edges(body(at(0, shapes.rectangle(10, 20)), at(30, shapes.rectangle(20, 20))).shell)}
     assert len(found) == 12
-    assert "loft-9/end|loft-9/side.3" in found
-    assert "loft-9/side.1|loft-9/side.2" in found
-    assert "loft-9/side.1|loft-9/side.4" in found
+    assert "loft-9/end:section-2|loft-9/section-1.left" in found
+    assert "loft-9/section-1.right|loft-9/section-1.top" in found
+    assert "loft-9/section-1.bottom|loft-9/section-1.right" in found
     assert not any(edge.smooth for edge in found.values())
+
+
+@pytest.mark.parametrize("width", [10.0005, 10.00049999, 33.3335, 7.0])
+def test_a_box_has_twelve_edges_whatever_its_sizes(width: float) -> None:
+    """Edges come from how a skin is made, never from comparing rounded coordinates."""
+    for depth in (width, 2 * width, 20.0005):
+        assert len(edges(body(at(0, shapes.rectangle(width, depth)), at(30.0005, shapes.rectangle(width, depth))).shell)) == 12
+
+
+def test_two_edges_between_the_same_faces_are_told_apart_by_their_corner() -> None:
+    found = [edge.name for edge in edges(body(at(0, shapes.foil(100, 0.2, 0.02, 0.4)), at(30, shapes.foil(80, 0.2, 0.02, 0.4))).shell)]
+    pair = "loft-9/section-1.lower|loft-9/section-1.upper"
+    assert {f"{pair}#tail", f"{pair}#nose"} <= set(found)
 
 
 def test_the_seam_of_a_round_body_is_no_visible_edge() -> None:
     found = edges(BODIES["flask"].shell)
-    assert sorted(edge.name for edge in found if not edge.smooth) == ["loft-9/end|loft-9/side.1", "loft-9/side.1|loft-9/start"]
-    assert [edge.name for edge in found if edge.smooth] == ["loft-9/side.1|loft-9/side.1"]
+    assert sorted(edge.name for edge in found if not edge.smooth) == ["loft-9/end:section-1|loft-9/side", "loft-9/end:section-4|loft-9/side"]
+    assert [edge.name for edge in found if edge.smooth] == ["loft-9/side|loft-9/side"]
 
 
 def test_lines_of_a_round_body_are_its_sections_only() -> None:
     mesh = display_mesh(BODIES["flask"].shell, 0.05)
-    under = ("under:loft-9/end|loft-9/side.1", "under:loft-9/side.1|loft-9/start")
+    under = ("under:loft-9/end:section-1|loft-9/side", "under:loft-9/end:section-4|loft-9/side")
     assert tuple(sorted(mesh.line_names)) == ("ring:section-1", "ring:section-2", "ring:section-3", "ring:section-4", *under)
 
 
@@ -96,7 +109,7 @@ def test_a_point_has_no_ring() -> None:
 
 def test_a_crease_between_straight_bays_is_an_edge() -> None:
     made = body(at(0, shapes.circle(20)), at(10, shapes.circle(40)), at(20, shapes.circle(20)), between=Between.STRAIGHT)
-    crease = [edge for edge in edges(made.shell) if edge.name == "loft-9/side.1.1|loft-9/side.1.2"]
+    crease = [edge for edge in edges(made.shell) if edge.name == "loft-9/side^section-1|loft-9/side^section-2"]
     assert len(crease) == 1
     assert not crease[0].smooth
 

@@ -21,9 +21,9 @@ def face_names(made: Lofted) -> list[str]:
 
 def test_a_smooth_body_is_one_face_with_a_seam() -> None:
     made = body(at(0, shapes.rounded_rectangle(60, 60, 12)), at(50, shapes.circle(40)), at(80, shapes.slot(50, 20)))
-    assert face_names(made) == ["loft-9/side.1"]
+    assert face_names(made) == ["loft-9/side"]
     assert made.shell.faces[0].closed_u
-    assert [cap.name for cap in made.shell.caps] == ["loft-9/start", "loft-9/end"]
+    assert [cap.name for cap in made.shell.caps] == ["loft-9/end:section-1", "loft-9/end:section-3"]
 
 
 def test_the_seam_is_smooth_where_the_sections_are() -> None:
@@ -52,7 +52,7 @@ def test_a_single_corner_gives_two_faces() -> None:
 
 def test_straight_bays_are_faces_of_their_own() -> None:
     made = body(at(0, shapes.circle(20)), at(10, shapes.circle(30)), at(30, shapes.circle(10)), between=Between.STRAIGHT)
-    assert face_names(made) == ["loft-9/side.1.1", "loft-9/side.1.2"]
+    assert face_names(made) == ["loft-9/side^section-1", "loft-9/side^section-2"]
     middle = made.shell.faces[0].surface.grid(np.array([0.0]), np.linspace(*made.shell.faces[0].surface.v.domain, 3))[0]
     assert_close(middle[1], (middle[0] + middle[2]) / 2, within=1e-12)
 

@@ -10,8 +10,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from tests.core.placed import at, body
-from wander.core.drawing import shapes
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import BASE_FRAMES, Frame
@@ -19,9 +17,7 @@ from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import DEFAULT
-from wander.core.shaping.loft import Between
-from wander.core.shaping.projection import BesideBody, laid_on
-from wander.core.shaping.rails import Through, from_two_views, helix, loop_of_edges, run_of_edges, spline_through
+from wander.core.shaping.rails import Through, from_two_views, helix, spline_through
 
 TOP, FRONT = BASE_FRAMES["top"], BASE_FRAMES["front"]
 spot = st.tuples(*[st.floats(-50, 50)] * 3)
@@ -114,53 +110,3 @@ def test_a_moved_and_turned_spline_is_the_moved_and_turned_curve(
     plain = spline_through([Through(np.array(p), np.array(pull) if i == 0 else None) for i, p in enumerate(points)])
     moved = spline_through([Through(turn @ p + shift, turn @ pull if i == 0 else None) for i, p in enumerate(points)])
     assert_close(moved(FINE[::100]), plain(FINE[::100]) @ turn.T + np.array(shift), within=1e-6)
-
-
-def test_a_curve_laid_on_a_cylinder_lies_on_it_and_over_itself() -> None:
-    cylinder = body(at(0, shapes.circle(40)), at(100, shapes.circle(40)), between=Between.STRAIGHT).shell
-    # drawn before the cylinder on a plane that stands off by 60 mm and looks at it
-    off = Frame(np.array([0.0, -60.0, 0.0]), np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
-    assert off.z @ np.array([0, 1, 0]) < 0
-    towards = Frame(off.origin, -off.x, off.y)
-    flat = open_through(np.array([[-15, 10], [0, 50], [12, 60], [15, 90]], dtype=float))
-    curve, strays = laid_on(Curve(flat.space, towards.lift(flat.points)), towards, cylinder, DEFAULT)
-    assert strays <= DEFAULT.fit
-    points = curve(FINE)
-    assert_close(np.hypot(points[:, 0], points[:, 1]), np.full(len(FINE), 20.0), within=2e-4)
-    assert points[:, 1].max() < 0, "the near side was meant"
-    assert_close(towards.drop(points), flat(FINE), within=DEFAULT.promised)
-
-
-def test_a_curve_laid_on_a_flat_end_keeps_its_shape() -> None:
-    cylinder = body(at(0, shapes.circle(40)), at(100, shapes.circle(40)), between=Between.STRAIGHT).shell
-    flat = open_through(np.array([[-10, 0], [0, 8], [10, -3]], dtype=float))
-    above = Frame(np.array([0.0, 0, 150]), TOP.y, TOP.x)
-    curve, _ = laid_on(Curve(flat.space, above.lift(flat.points)), above, cylinder, DEFAULT)
-    assert_close(curve(FINE)[:, 2], np.full(len(FINE), 100.0), within=1e-9)
-    assert_close(above.drop(curve(FINE)), flat(FINE), within=1e-6)
-
-
-def test_a_curve_beside_the_body_says_where() -> None:
-    cylinder = body(at(0, shapes.circle(40)), at(100, shapes.circle(40))).shell
-    with pytest.raises(BesideBody) as caught:
-        laid_on(line((0, 0, -5), (30, 0, -5)), TOP, cylinder, DEFAULT)
-    assert caught.value.place[0] > 20 - 1e-6
-
-
-def test_a_closed_loop_of_edges_goes_round_the_flat_face() -> None:
-    made = body(at(0, shapes.circle(40)), at(50, shapes.rectangle(30, 20))).shell
-    rim = next(cap for cap in made.caps if cap.name.endswith("/end"))
-    edge = f"{rim.name}|{made.faces[0].name}"
-    loop = loop_of_edges(made, edge)
-    assert_close(length(loop), 100.0, within=1e-6)
-    assert_close(loop(0.0), loop(1.0), within=1e-9)
-    assert_close(length(run_of_edges(made, edge)), length(rim.boundary[0]), within=1e-6)
-
-
-def test_a_run_of_edges_takes_in_all_that_is_tangent() -> None:
-    made = body(at(0, shapes.circle(40)), at(50, shapes.rectangle(30, 20))).shell
-    base = next(cap for cap in made.caps if cap.name.endswith("/start"))
-    run = run_of_edges(made, f"{made.faces[0].name}|{base.name}" if made.faces[0].name < base.name else f"{base.name}|{made.faces[0].name}")
-    assert_close(length(run), 40 * pi, within=2e-3)
-    with pytest.raises(BadInput, match="no edge"):
-        run_of_edges(made, "nothing|nowhere")

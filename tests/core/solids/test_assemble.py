@@ -14,6 +14,7 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip
 from tests.core.shaping.test_mass import BODIES
+from wander.core.bodies.body import of_shells
 from wander.core.drawing import shapes
 from wander.core.geometry.conics import circle
 from wander.core.geometry.curve_edits import transformed
@@ -24,6 +25,7 @@ from wander.core.solids.assemble import assemble, faces_of
 from wander.core.solids.convert import to_kernel_curve, to_kernel_surface
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_area, kernel_center, kernel_volume
+from wander.core.solids.named import shape_of
 from wander.core.solids.step_file import read_step, write_step
 
 MORE = {
@@ -106,7 +108,7 @@ print("FOUND", json.dumps({"solids": solids, "valid": BRepCheck_Analyzer(shape).
 def test_a_step_file_is_one_valid_solid_for_a_fresh_kernel(name: str, tmp_path: Path) -> None:
     shell = MORE[name].shell
     path = tmp_path / "body.step"
-    path.write_bytes(write_step([("Körper", assemble(shell).shape)]))
+    path.write_bytes(write_step([("Körper", shape_of(of_shells((shell,))))]))
     out = subprocess.run([sys.executable, "-c", READER, str(path)], capture_output=True, text=True, check=True).stdout
     found = json.loads(out.split("FOUND")[1])
     assert found["solids"] == 1
@@ -117,7 +119,7 @@ def test_a_step_file_is_one_valid_solid_for_a_fresh_kernel(name: str, tmp_path: 
 
 def test_our_own_reader_gives_the_solids_back(tmp_path: Path) -> None:
     path = tmp_path / "two.step"
-    path.write_bytes(write_step([(name, assemble(MORE[name].shell).shape) for name in ("cone", "prism")]))
+    path.write_bytes(write_step([(name, shape_of(of_shells((MORE[name].shell,)))) for name in ("cone", "prism")]))
     assert len(read_step(path)) == 2
     path.write_bytes(b"no STEP file at all")
     with pytest.raises(KernelError, match="not a readable STEP file"):

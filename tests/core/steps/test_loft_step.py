@@ -10,7 +10,9 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
 from wander.core.design.apply import apply_edits
-from wander.core.steps.loft import FLOWS, READINGS, BodySummary
+from wander.core.results.bodies import READINGS
+from wander.core.results.summaries import BodySummary
+from wander.core.steps.loft.build import FLOWS
 
 
 def summary(*stands: tuple[float, float], **more: object) -> BodySummary:

@@ -16,7 +16,7 @@ from wander.core.design.apply import apply_edits
 from wander.core.design.errors import EditRefused
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, ScalePicture
-from wander.core.steps.picture import PictureSummary
+from wander.core.results.summaries import PictureSummary
 
 place = st.tuples(st.floats(-80, 80), st.floats(-80, 80))
 

@@ -14,7 +14,8 @@ from wander.core.design.apply import apply_edits
 from wander.core.design.rebuild import State
 from wander.core.document.document import Document
 from wander.core.document.edits import Draw
-from wander.core.steps.rail import Rail, RailSummary
+from wander.core.results.rails import Rail
+from wander.core.results.summaries import RailSummary
 
 
 def with_rails(*shapes: dict[str, Any], station: str | None = None) -> Document:
@@ -64,7 +65,9 @@ def test_edges_of_a_body_make_a_rail_that_follows() -> None:
     changed = apply_edits(document, [set_param("section-4", "shape", "diameter", to=50.0)])
     assert_close(built(changed)["rail-10"].summary.length, 50 * pi, within=2e-3)  # type: ignore[union-attr]
     gone = apply_edits(document, [set_param("rail-10", "shape", "edge", "part", to="loft-5/end|loft-5/side.7")])
-    assert "no edge" in next(f.detail for f in findings(gone) if f.code == "no-rail")
+    lost = next(f for f in findings(gone) if f.code == "broken-reference")
+    assert len(lost.fixes) == 3
+    assert built(apply_edits(gone, lost.fixes[0].edits))["rail-10"].state.value == "ready"
 
 
 def test_a_drawn_rail_lies_on_its_station_and_a_helix_rises_from_it() -> None:

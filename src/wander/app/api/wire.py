@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wander.app.store.store import Card, Head, NamedVersion
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit
-from wander.core.steps.loft import BodySummary
+from wander.core.results.summaries import BodySummary
 
 
 class Shown(BaseModel):

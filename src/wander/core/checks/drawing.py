@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from wander.core.bodies.references import Hint
+from wander.core.checks.references import PLACES
 from wander.core.document.document import Step
 from wander.core.document.edits import Draw, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
@@ -30,12 +32,12 @@ def hold_in_words(hold: Relation | Measure | AngleMeasure, typed: Mapping[str, A
 
 @dataclass(frozen=True)
 class LostTrace:
-    """A traced edge that its body has no longer. number: of the curve in the drawing. near: an edge of a like name."""
+    """A traced edge that its body has no longer. number: of the curve in the drawing. near: the nearest edges, with their hint and distance, mm."""
 
     number: int
     curve: str
     part: str
-    near: str | None
+    near: Sequence[tuple[str, Hint, float]]
 
 
 class DrawingCheck:
@@ -61,10 +63,12 @@ class DrawingCheck:
         found = []
         for trace in lost:
             fixes = []
-            if trace.near is not None:
-                path: list[str | int] = ["shape", "curves", trace.number, "of", "part"]
-                follow = SetParam(do="set-param", step=self._step.id, path=path, value=trace.near)
-                fixes.append(Fix(label=f"Follow {trace.near}", edits=[follow]))
+            path: list[str | int] = ["shape", "curves", trace.number, "of"]
+            of = self._step.params["shape"]["curves"][trace.number]["of"]
+            for (name, hint, distance), place in zip(trace.near, PLACES, strict=False):
+                follow = SetParam(do="set-param", step=self._step.id, path=path, value={**of, "part": name, "hint": list(hint)})
+                away = f", {distance:.3g} mm away" if distance else ""
+                fixes.append(Fix(label=f"Follow the {place} edge{away}", edits=[follow], names=[name]))
             fixes.append(self._fix("Take the trace away", {"act": "drop", "things": [trace.curve]}))
             found.append(
                 Finding(
@@ -72,9 +76,9 @@ class DrawingCheck:
                     severity=Severity.WARNING,
                     step=self._step.id,
                     title=f"The edge that {trace.curve} follows is gone",
-                    detail=f"The body has no edge “{trace.part}” any more. The drawing keeps it where it was last.",
+                    detail="The body has changed and does not have this edge any more. The drawing keeps it where it was last.",
                     path=["shape", "curves", trace.number],
-                    where=Where(names=[trace.curve]),
+                    where=Where(names=[trace.curve, *(name for name, _, _ in trace.near)]),
                     fixes=fixes,
                 )
             )

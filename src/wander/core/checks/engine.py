@@ -17,3 +17,16 @@ def gave_up(step: Step, what_happened: str) -> Finding:
         detail=f"Working it out was stopped: {what_happened}. It is not tried again until something that goes into it changes.",
         fixes=[Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
     )
+
+
+def unforeseen(step: Step, error: Exception, number: str) -> Finding:
+    """The finding for a build that failed in a way nobody thought of. number: stands in the log beside what happened."""
+    return Finding(
+        code="unforeseen",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} could not be worked out",
+        detail=f"Something went wrong that Wander has no words for ({type(error).__name__}). The log has it under {number}. "
+        "Change something that goes into it, or skip it; everything else goes on.",
+        fixes=[Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
+    )

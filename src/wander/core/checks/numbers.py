@@ -85,6 +85,20 @@ def shape_out_of_range(step: Step, error: ShapeError) -> Finding:
     )
 
 
+def count_out_of_range(step: Step, count: int, least: int, most: int) -> Finding:
+    """More or fewer copies than there can be; the repair takes the nearest number that goes."""
+    nearest = min(max(count, least), most)
+    return Finding(
+        code="bad-value",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} can't be made {count} times",
+        detail=f"There can be {least} to {most}, the original among them.",
+        path=["count"],
+        fixes=[Fix(label=f"Make it {nearest}", edits=[SetParam(do="set-param", step=step.id, path=["count"], value=nearest)])],
+    )
+
+
 def _path_in(params: object, location: Sequence[str | int]) -> list[str | int]:
     """The validation location without the names of union members that it also passes through."""
     path: list[str | int] = []

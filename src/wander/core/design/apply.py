@@ -18,10 +18,10 @@ from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, 
 from wander.core.drawing.acts import perform
 from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
-from wander.core.steps.picture import PictureParams
+from wander.core.steps.picture.params import PictureParams
 from wander.core.steps.quantities import Place, with_expressions_changed
-from wander.core.steps.section import SectionParams
-from wander.core.steps.starters import drawing_of, is_drawn_on
+from wander.core.steps.section.params import SectionParams
+from wander.core.steps.section.starters import drawing_of, is_drawn_on
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:

@@ -8,7 +8,7 @@ from pathlib import PurePath
 from wander.core.document.document import Document
 from wander.core.drawing.sheet import Sheet
 from wander.core.exchange.curves import Brought, Fitted, Placing, UnreadableCurves, drawn
-from wander.core.steps.starters import drawing_of, is_drawn_on
+from wander.core.steps.section.starters import drawing_of, is_drawn_on
 
 
 class DrawingFormat(Enum):

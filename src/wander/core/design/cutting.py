@@ -8,13 +8,13 @@ from typing import Any
 
 import numpy as np
 
+from wander.core.bodies.body import Body
 from wander.core.design.rebuild import State, StepBuilt
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import AddStep, Edit, SetParam
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
 from wander.core.shaping.cut import cut
-from wander.core.steps.body import Body
 
 LEAST = 0.01
 """A cut nearer than this (mm) to a station would be no section of its own."""
@@ -30,10 +30,13 @@ def cut_edits(document: Document, built: Sequence[StepBuilt], body: str, at: flo
     found = next((b for b in built if b.step == body), None)
     if step is None or found is None or found.state is not State.READY or not isinstance(found.result, Body):
         raise CannotCut("there is no body to cut from: settle what keeps it from building first")
+    plain = found.result.along.plain if found.result.along is not None else None
+    if plain is None or "sections" not in step.params:
+        raise CannotCut(f"{step.name} is not made of sections, so none can be cut from it")
     frames: dict[str, Frame] = {b.step: b.result for b in built if b.state is State.READY and isinstance(b.result, Frame)}
     sections = [document.step(item["section"]["step"]) for item in step.params["sections"]]
     stations = [s.params["station"]["step"] for s in sections if s is not None]
-    places = np.array([frames[station].origin @ found.result.plain.axis for station in stations])
+    places = np.array([frames[station].origin @ plain.axis for station in stations])
     if np.abs(places - at).min() < LEAST:
         raise CannotCut("there is a section at that place already")
     before = int(np.searchsorted(places, at)) - 1
@@ -42,12 +45,12 @@ def cut_edits(document: Document, built: Sequence[StepBuilt], body: str, at: flo
     base = document.step(stations[before])
     assert base is not None
     frame = frames[base.id]
-    rate = float(frame.z @ found.result.plain.axis)
+    rate = float(frame.z @ plain.axis)
     if abs(rate) < 1e-6:
         raise CannotCut("the station before that place lies along the body: it can't be moved there")
     distance = (at - float(places[before])) / rate
     try:
-        taken = cut(found.result.plain, frame.moved(distance), at)
+        taken = cut(plain, frame.moved(distance), at)
     except GeometryError as error:
         raise CannotCut(f"{error}. Set these stations parallel, or draw the section by hand") from error
     name = f"Cut at {at:.4g}"

@@ -1,17 +1,35 @@
-"""The exact body: the skin handed to the kernel, checked, and ready to leave the house."""
+"""Builds with the kernel at hand, and its opinion of bodies that it did not make itself."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from wander.core.bodies.body import Body
+from wander.core.bodies.combining import CombineFailed, How
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
-from wander.core.shaping.shell import Shell
-from wander.core.solids.assemble import Solid, assemble
+from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
+from wander.core.solids.measure import kernel_volume
+from wander.core.solids.named import NamedShape, shape_of
 
 
-def exact_body(shell: Shell) -> Solid:
-    """One valid closed solid whose volume agrees with the skin. Raises KernelError."""
-    return assemble(shell)
+def combined(how: How, body: Body, tools: Sequence[Body]) -> Body:
+    """Bodies put together exactly. Raises CombineFailed."""
+    try:
+        return combine(how, body, tools)
+    except KernelError as error:
+        raise CombineFailed(str(error)) from error
+
+
+def exact_shape(body: Body) -> NamedShape:
+    """Valid closed solids whose volumes agree with the skins. Raises KernelError."""
+    return shape_of(body)
+
+
+def exact_volume(body: Body) -> float:
+    """The kernel's own count, mm3. Raises KernelError where it does not take the body for solids."""
+    return body.measures.volume if body.exact and not body.skins else kernel_volume(exact_shape(body).shape)
 
 
 def kernel_refused(step: Step, error: KernelError) -> Finding:

@@ -1,45 +1,62 @@
 """Rebuild: from a document to results, computing only what changed.
 
 Every step's result is kept under a key made of its parameters as numbers, the keys of its inputs and the version of the code. A key
-that is known is not computed again.
+that is known is not computed again. The same code runs with the kernel and without: what only the kernel can give comes as a rough body without it,
+and a step that needs more than that is left for who has the kernel.
 """
 
 from __future__ import annotations
 
 import hashlib
+import logging
+import re
 import time
-from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from difflib import get_close_matches
 from enum import Enum
 from typing import Any
+from uuid import uuid4
 
 import orjson
 from pydantic import BaseModel, ValidationError
 
+from wander.core.bodies.body import Body
+from wander.core.bodies.combining import How, combined_roughly
+from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
-from wander.core.design.step_reading import StepReading, StepReadings
+from wander.core.design.memory import Memory
+from wander.core.design.step_reading import StepReading
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
-from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
+from wander.core.steps.inputs import Built, Combine, Inputs, NeedsExact, StepRefused
+from wander.core.steps.registry import StepKind
 
-CODE_VERSION = "3"
+CODE_VERSION = "4"
 """Part of every key: raise it when a build gives another result for the same input."""
 
+log = logging.getLogger(__name__)
+
+MARK = "\u2063"
+"""Stands on both sides of a step's id where its name will stand; it can't be typed by accident."""
+_MARKED = re.compile(f"{MARK}([^{MARK}]*){MARK}")
+
 Starting = Callable[[Step, str], None]
-Shaped = Callable[[Step, str, Shell], None]
+Shaped = Callable[[Step, str, tuple[Shell, ...]], None]
 
 
 class State(Enum):
     """How a step stands after a rebuild."""
 
     READY = "ready"
+    WORKING = "working"
+    """It needs more than a rough body, which only who has the kernel can give."""
     WAITING = "waiting"
     """It needs a step that could not be built."""
     FAILED = "failed"
@@ -52,7 +69,9 @@ class State(Enum):
 class StepBuilt:
     """A step has been dealt with. key: of its result, empty when there is none. ms: time spent now, 0 when it was known.
 
-    values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts.
+    values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts. rough: a body that is only
+    a mesh as yet. uses: the steps that it names. changes: those of the bodies that it uses up, the one that its result replaces first; a
+    skipped step hands that one through, and its result is that body's.
     """
 
     step: str
@@ -63,26 +82,14 @@ class StepBuilt:
     findings: list[Finding] = field(default_factory=list)
     result: Any = None
     values: dict[str, float] = field(default_factory=dict)
+    rough: bool = False
+    uses: tuple[str, ...] = ()
+    changes: tuple[str, ...] = ()
 
-
-class Cache:
-    """Results by key, the least recently used ones dropped first, and the readings of steps that led to them."""
-
-    def __init__(self, most: int = 4000) -> None:
-        self._most = most
-        self.readings = StepReadings()
-        self._kept: OrderedDict[str, Built | StepRefused] = OrderedDict()
-
-    def get(self, key: str) -> Built | StepRefused | None:
-        found = self._kept.get(key)
-        if found is not None:
-            self._kept.move_to_end(key)
-        return found
-
-    def put(self, key: str, value: Built | StepRefused) -> None:
-        self._kept[key] = value
-        if len(self._kept) > self._most:
-            self._kept.popitem(last=False)
+    @property
+    def usable(self) -> bool:
+        """Whether later steps can build on it: it is ready, or hands a body through."""
+        return self.result is not None
 
 
 def design_findings(document: Document) -> list[Finding]:
@@ -90,18 +97,31 @@ def design_findings(document: Document) -> list[Finding]:
     return dimensions_wrong(document)
 
 
-def rebuild(
-    document: Document,
-    cache: Cache,
-    starting: Starting = lambda step, key: None,
-    shaped: Shaped = lambda step, key, shell: None,
-) -> Iterator[StepBuilt]:
-    """Deal with every step in order.
+def _roughly(how: How, body: Body, tools: Sequence[Body]) -> Body:
+    size = max(item.size for item in (body, *tools))
+    return combined_roughly(how, body, tools, max(DEFAULT.display, DEFAULT.moving * size))
 
-    `starting` is told of each step that has to be computed, before its build begins, and may refuse it by raising StepRefused; such a
-    refusal is not remembered. `shaped` is told of a new body's skin before its numbers are known: the shape first, then the numbers.
+
+@dataclass(frozen=True)
+class Ways:
+    """How a rebuild goes about it.
+
+    starting: told of each step that has to be computed, before its build begins.
+    shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. combine: the exact way where the kernel is
+    at hand, else None. lasting: whether results are worth keeping beyond this process.
     """
-    work = _Work(document, document.scope(), _table(document), cache, starting, shaped)
+
+    starting: Starting = lambda step, key: None
+    shaped: Shaped = lambda step, key, skins: None
+    combine: Combine | None = None
+    lasting: bool = True
+    barred: Mapping[str, str] = field(default_factory=dict)
+    """Keys of results that are not to be tried, with the reason."""
+
+
+def rebuild(document: Document, memory: Memory, ways: Ways | None = None) -> Iterator[StepBuilt]:
+    """Deal with every step in order."""
+    work = _Work(document, document.scope(), dimension_table(document), memory, ways or Ways())
     beyond = False
     for step in document.steps:
         outcome = StepBuilt(step.id, State.BEYOND) if beyond else _deal_with(step, work)
@@ -117,63 +137,131 @@ class _Work:
     document: Document
     scope: Scope
     dimensions: bytes
-    cache: Cache
-    starting: Starting
-    shaped: Shaped
+    memory: Memory
+    ways: Ways
     done: dict[str, StepBuilt] = field(default_factory=dict)
 
 
-def _table(document: Document) -> bytes:
+def dimension_table(document: Document) -> bytes:
+    """The table of named dimensions as bytes: what readings of expressions depend on."""
     return orjson.dumps([[d.name, d.value, d.kind.value] for d in document.dimensions])
 
 
 def _deal_with(step: Step, work: _Work) -> StepBuilt:
-    if step.skip:
-        return StepBuilt(step.id, State.SKIPPED)
     kind = REGISTRY.get(step.kind)
     assert kind is not None, "documents are checked when they are read"
     try:
-        reading = work.cache.readings.read(step, kind, work.scope, work.dimensions)
+        reading = work.memory.readings.read(step, kind, work.scope, work.dimensions)
     except ValidationError as error:
-        return StepBuilt(step.id, State.FAILED, findings=params_wrong(step, error))
+        return StepBuilt(step.id, State.SKIPPED if step.skip else State.FAILED, findings=[] if step.skip else params_wrong(step, error))
+    uses = tuple(dict.fromkeys(ref.step for _, ref in reading.refs))
+    if step.skip:
+        return _handed_through(step, kind, reading, uses, work)
     astray = [finding for path, ref in reading.refs for finding in _astray(step, list(path), ref, work.document, work.done)]
     if astray:
-        return StepBuilt(step.id, State.FAILED, findings=astray)
-    missing = [ref.step for _, ref in reading.refs if work.done[ref.step].state is not State.READY]
+        return StepBuilt(step.id, State.FAILED, findings=astray, uses=uses)
+    missing = [ref.step for _, ref in reading.refs if not work.done[ref.step].usable]
+    if missing and all(work.done[m].state is State.WORKING for m in missing):
+        return StepBuilt(step.id, State.WORKING, uses=uses, changes=_changed(kind, reading))
     if missing:
-        return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, work.document, work.done))
-    return _build(step, kind, reading, work)
+        return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, work.document, work.done), uses=uses)
+    return _build(step, kind, reading, uses, work)
 
 
-def _build(step: Step, kind: StepKind, reading: StepReading, work: _Work) -> StepBuilt:
+def _handed_through(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
+    """A skipped step that would have changed a body gives that body as it is."""
+    ref = kind.changes(reading.params)
+    behind = work.done.get(ref.step) if ref is not None else None
+    if behind is None or not isinstance(behind.result, Body):
+        return StepBuilt(step.id, State.SKIPPED, uses=uses)
+    return StepBuilt(step.id, State.SKIPPED, behind.key, result=behind.result, rough=behind.rough, uses=uses)
+
+
+def _changed(kind: StepKind, reading: StepReading) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(ref.step for ref in kind.changed(reading.params)))
+
+
+def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
     key = _key(reading, [work.done[ref.step].key for _, ref in reading.refs])
-    known = work.cache.get(key)
+    rough_key = _rough(key)
+    known = work.memory.get(key)
+    if known is None and work.ways.combine is None:
+        known = work.memory.get(rough_key)
     spent = 0.0
+    changes = _changed(kind, reading)
+    only_kernel = work.ways.combine is None and kind.kernel(reading.params)
+    refused = work.memory.refusal(key) if known is None and not only_kernel else None
+    if refused is not None:
+        return _refused(step, refused, 0.0, reading, uses, work)
     if known is None:
-        try:
-            work.starting(step, key)
-        except StepRefused as refused:
-            return StepBuilt(step.id, State.FAILED, findings=refused.findings)
         begun = time.perf_counter()
-        known = _call(step, kind, key, reading.params, work)
+        try:
+            if key in work.ways.barred:
+                raise StepRefused([gave_up(step, work.ways.barred[key])])
+            work.ways.starting(step, key)
+            known = _call(step, kind, key, reading.params, work)
+        except NeedsExact:
+            return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
+        except StepRefused as refusal:
+            if only_kernel and key not in work.ways.barred:
+                # what meshes can't do the kernel may
+                return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
+            return _refused(step, refusal, (time.perf_counter() - begun) * 1e3, reading, uses, work)
         spent = (time.perf_counter() - begun) * 1e3
-        work.cache.put(key, known)
-    if isinstance(known, StepRefused):
-        return StepBuilt(step.id, State.FAILED, ms=spent, summary=known.summary, findings=known.findings, values=reading.values)
-    return StepBuilt(step.id, State.READY, key, spent, known.summary, known.findings, known.result, reading.values)
+        lasting = work.ways.lasting and not known.rough and not any(work.done[u].rough for u in uses)
+        work.memory.put(rough_key if known.rough else key, known, lasting=lasting)
+    rough = known.rough or any(work.done[u].rough for u in uses)
+    findings = spoken(known.findings, work.document)
+    return StepBuilt(
+        step.id, State.READY, rough_key if rough else key, spent, known.summary, findings, known.result, reading.values, rough, uses, changes
+    )
 
 
-def _call(step: Step, kind: StepKind, key: str, params: Any, work: _Work) -> Built | StepRefused:
+def _refused(step: Step, refused: StepRefused, spent: float, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
+    findings = spoken(refused.findings, work.document)
+    return StepBuilt(step.id, State.FAILED, "", spent, refused.summary, findings, None, reading.values, uses=uses)
+
+
+def _call(step: Step, kind: StepKind, key: str, params: Any, work: _Work) -> Built:
+    """Raises StepRefused, also where the build fails in a way that nobody foresaw."""
+    steps = {s.id: _nameless(s) for s in work.document.steps}
     inputs = Inputs(
-        step=step,
-        steps={s.id: s for s in work.document.steps},
-        results={step_id: built.result for step_id, built in work.done.items() if built.state is State.READY},
-        shaped=lambda shell: work.shaped(step, key, shell),
+        step=steps[step.id],
+        steps=steps,
+        results={step_id: built.result for step_id, built in work.done.items() if built.usable},
+        combine=work.ways.combine or _roughly,
+        draftings=work.memory.draftings,
+        shaped=lambda skins: work.ways.shaped(step, key, skins),
     )
     try:
-        return kind.build(params, inputs)
+        return kind.builder(params, inputs)
     except StepRefused as refused:
-        return refused
+        work.memory.refuse(key, refused)
+        raise
+    except (NeedsExact, MemoryError):
+        raise
+    except Exception as error:
+        number = uuid4().hex[:8]
+        log.exception("step %s (%s) failed, reference %s", step.id, step.kind, number)
+        raise StepRefused([unforeseen(inputs.step, error, number)]) from error
+
+
+def _nameless(step: Step) -> Step:
+    """The step under a mark in place of its name. Results are kept whatever steps are called, so what is said in them is named when it is told."""
+    return step.model_copy(update={"name": f"{MARK}{step.id}{MARK}"})
+
+
+def spoken(findings: list[Finding], document: Document) -> list[Finding]:
+    """Findings as they are told: with the names that steps have now."""
+    names = {step.id: step.name for step in document.steps}
+    found = []
+    for finding in findings:
+        text = finding.model_dump_json()
+        if MARK in text:
+            named = _MARKED.sub(lambda match: orjson.dumps(names.get(match[1], match[1])).decode()[1:-1], text)
+            finding = Finding.model_validate_json(named)
+        found.append(finding)
+    return found
 
 
 def _key(reading: StepReading, inputs: list[str]) -> str:
@@ -181,6 +269,11 @@ def _key(reading: StepReading, inputs: list[str]) -> str:
     for key in inputs:
         told.update(key.encode())
     return told.hexdigest()[:32]
+
+
+def _rough(key: str) -> str:
+    """The key of what is shown until the exact result is there: as good as the other, the first digit turned round."""
+    return f"{15 - int(key[0], 16):x}{key[1:]}"
 
 
 def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, done: dict[str, StepBuilt]) -> list[Finding]:

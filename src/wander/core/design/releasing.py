@@ -9,7 +9,7 @@ import numpy as np
 from wander.core.design.rebuild import State, StepBuilt
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import Edit, SetParam
-from wander.core.drawing.model import DrawnBeside, DrawnTrace
+from wander.core.drawing.model import DrawnBeside, DrawnShape, DrawnTrace
 from wander.core.drawing.offset import let_go, let_go_of
 from wander.core.drawing.sheet import Sheet
 from wander.core.drawing.splines import add_like
@@ -18,9 +18,8 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import split
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
-from wander.core.steps.drawn import DrawnShape
-from wander.core.steps.section import SectionParams
-from wander.core.steps.starters import is_drawn_on
+from wander.core.steps.section.params import SectionParams
+from wander.core.steps.section.starters import is_drawn_on
 from wander.core.steps.traces import OnSheet, with_traces
 
 STRAIGHT = 1e-6
@@ -88,7 +87,7 @@ def _as_they_run(document: Document, built: Sequence[StepBuilt], step: Step) -> 
         params = SectionParams.model_validate(step.params, context=scope)
         turn, at = params.turn, params.at
     c, s = np.cos(turn), np.sin(turn)
-    following, _ = with_traces(shape, results, OnSheet(frame, np.array([[c, -s], [s, c]]), np.array(at)))
+    following, _ = with_traces(shape, lambda ref: results[ref.step], OnSheet(frame, np.array([[c, -s], [s, c]]), np.array(at)))
     return {curve.id: curve for curve in following.curves if isinstance(curve, DrawnTrace)}
 
 

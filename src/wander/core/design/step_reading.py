@@ -40,8 +40,7 @@ class StepReadings:
 
     def read(self, step: Step, kind: StepKind, scope: Scope, dimensions: bytes) -> StepReading:
         """dimensions: the table that `scope` was made of, as bytes. Raises ValidationError, which is not remembered."""
-        # the step's own texts are part of it, since findings quote them
-        own = orjson.dumps([step.id, step.kind, step.name, step.params])
+        own = orjson.dumps([step.id, step.kind, step.params])
         for table in (b"", dimensions):
             known = self._kept.get((own, table))
             if known is not None:

@@ -24,6 +24,8 @@ class Fix(Model):
 
     label: str
     edits: list[Edit]
+    names: list[str] = []
+    """Faces or edges that it is about, to be lit while it is pointed at."""
 
 
 class Where(Model):

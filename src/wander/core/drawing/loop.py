@@ -15,17 +15,31 @@ from wander.core.geometry.vectors import cross, lengths
 
 
 @dataclass(frozen=True)
+class Span:
+    """Part of an outline from the parameter `at` on. curve: what it was drawn as. corner: the point where it begins.
+
+    Both are ids of a drawing, or what stands for them in a shape made of a few numbers: what is built on the outline is named by them.
+    """
+
+    at: float
+    curve: str
+    corner: str
+
+
+@dataclass(frozen=True)
 class Loop:
     """A closed polynomial curve over [0, 1], in the plane (mm, 2) or in space (mm, 3).
 
     corners: parameters where the tangent turns. joints: parameters where the tangent is smooth and the curvature jumps, as
     between a straight and an arc. Both in [0, 1), rising. seam: how many derivatives are continuous where the curve closes.
+    spans: what it is made of, by rising parameter.
     """
 
     curve: Curve
     corners: tuple[float, ...] = ()
     joints: tuple[float, ...] = ()
     seam: int = 2
+    spans: tuple[Span, ...] = ()
 
     @cached_property
     def moments(self) -> tuple[float, Floats]:
@@ -46,7 +60,12 @@ class Loop:
 
     def reversed(self) -> Loop:
         """The same outline run the other way."""
-        return Loop(curve_edits.reverse(self.curve), _mirrored(self.corners), _mirrored(self.joints), self.seam)
+        return Loop(curve_edits.reverse(self.curve), _mirrored(self.corners), _mirrored(self.joints), self.seam, _turned(self.spans))
+
+    @property
+    def label(self) -> str:
+        """What stands for the whole outline in names: the oldest of its curves."""
+        return min((span.curve for span in self.spans), key=by_age, default="outline")
 
     def transformed(self, matrix: Floats, origin: Floats) -> Loop:
         """The image under x -> matrix @ x + origin, which may lift it into space."""
@@ -63,6 +82,18 @@ class Loop:
         if self.curve.points.shape[1] == 3:
             return np.arctan2(lengths(cross(into, out)), cosine)
         return np.arctan2(into[:, 0] * out[:, 1] - into[:, 1] * out[:, 0], cosine)
+
+
+def by_age(label: str) -> tuple[int, str]:
+    """Ids in the order in which they were given: c2 before c10."""
+    digits = "".join(c if c.isdigit() else " " for c in label).split()
+    return (int(digits[0]) if digits else 0, label)
+
+
+def _turned(spans: tuple[Span, ...]) -> tuple[Span, ...]:
+    """The spans of the outline run the other way: each begins where it ended."""
+    found = [Span((1.0 - after.at) % 1.0, span.curve, after.corner) for span, after in zip(spans, [*spans[1:], *spans[:1]], strict=True)]
+    return tuple(sorted(found, key=lambda span: span.at))
 
 
 def _mirrored(marks: tuple[float, ...]) -> tuple[float, ...]:

@@ -295,3 +295,9 @@ def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]
     if got in HOLD_TAKES[hold.type] and len(set(hold.of)) == len(hold.of):
         return None
     return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in HOLD_TAKES[hold.type])
+
+
+class DrawnShape(Drawing):
+    """Drawn on the board."""
+
+    type: Literal["drawing"]

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.loop import Loop, Span
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import continuity_at_seam, join
@@ -24,17 +24,22 @@ EVEN = 1e-7
 
 @dataclass(frozen=True)
 class Stretch:
-    """A part of an outline, run in its direction. even: at constant speed. whole: it is a closed curve by itself."""
+    """A part of an outline, run in its direction. even: at constant speed. whole: it is a closed curve by itself.
+
+    label, corner: ids of the curve that it is part of, and of the point where it begins.
+    """
 
     curve: Curve
     even: bool
     whole: bool = False
+    label: str = ""
+    corner: str = ""
 
 
 def outline(stretches: Sequence[Stretch]) -> Loop:
     """The loop of stretches that follow each other and close, in the direction they are given."""
     if len(stretches) == 1 and stretches[0].whole:
-        return _alone(stretches[0].curve)
+        return _alone(stretches[0])
     turns = [_turn(before.curve, after.curve) for before, after in zip([stretches[-1], *stretches[:-1]], stretches, strict=True)]
     sizes = [length(s.curve) for s in stretches]
     smooth = [turn <= SMOOTH and turn * min(sizes[i - 1], sizes[i]) / 2 <= UNBENT for i, turn in enumerate(turns)]
@@ -43,7 +48,7 @@ def outline(stretches: Sequence[Stretch]) -> Loop:
     chain, at_corner = [stretches[i] for i in order], [not smooth[i] for i in order]
     if not all(s.even for s in chain) and not any(at_corner):
         # going round without a corner, only constant speed fits everywhere
-        chain = [s if s.even else Stretch(even(s.curve), True) for s in chain]
+        chain = [s if s.even else replace(s, curve=even(s.curve), even=True) for s in chain]
     curves = [s.curve for s in chain]
     lengths = _shares(curves, at_corner)
     curve = join(_closing(curves), lengths, [not corner for corner in at_corner[1:]])
@@ -51,7 +56,8 @@ def outline(stretches: Sequence[Stretch]) -> Loop:
     corners = tuple(float(s) for s, corner in zip(starts, at_corner, strict=True) if corner)
     joints = tuple(float(s) for i, s in enumerate(starts) if not at_corner[i] and _bends_anew(curves[i - 1], curves[i]))
     seam = 0 if at_corner[0] else max(continuity_at_seam(curve, 1e-5), 1)
-    return Loop(curve, corners, joints, seam)
+    spans = tuple(Span(float(at), s.label, s.corner) for at, s in zip(starts, chain, strict=True))
+    return Loop(curve, corners, joints, seam, spans)
 
 
 def _shares(curves: Sequence[Curve], at_corner: Sequence[bool]) -> list[float]:
@@ -74,18 +80,29 @@ def _shares(curves: Sequence[Curve], at_corner: Sequence[bool]) -> list[float]:
     return found
 
 
-def _alone(curve: Curve) -> Loop:
+def _alone(stretch: Stretch) -> Loop:
     """A curve that closes on itself: with a corner where it closes, or smooth; and with the corners it has inside."""
+    curve = stretch.curve
     ends = curve.derivatives(np.array(curve.domain), 1)[1]
     inner = [float(b) for b, m in zip(curve.space.breaks[1:-1], curve.space.multiplicities[1:-1], strict=True) if m >= curve.degree]
     turning = [t for t in inner if _bend_at(curve, t) > SMOOTH]
     closes_smooth = _angle(ends[1], ends[0]) <= SMOOTH
     if not closes_smooth:
-        return Loop(curve, (0.0, *turning), seam=0)
+        return Loop(curve, (0.0, *turning), seam=0, spans=_parted(stretch, [0.0, *turning], bent=True))
     seam = max(continuity_at_seam(curve, 1e-5), 1)
     if not turning:
-        return Loop(curve, seam=seam)
-    return Loop(curve, tuple(turning), seam=seam)
+        return Loop(curve, seam=seam, spans=_parted(stretch, [0.0], bent=False))
+    return Loop(curve, tuple(turning), seam=seam, spans=_parted(stretch, turning, bent=True))
+
+
+def _parted(stretch: Stretch, at: list[float], *, bent: bool) -> tuple[Span, ...]:
+    """Spans of one curve between its own corners. With one corner alone, its two halves: what is built on it has a side on each."""
+    if len(at) == 1 and bent:
+        halves = sorted([(at[0], "a"), ((at[0] + 0.5) % 1.0, "b")])
+        return tuple(Span(t, stretch.label + half, stretch.corner if half == "a" else f"{stretch.corner}b") for t, half in halves)
+    if len(at) == 1:
+        return (Span(at[0], stretch.label, stretch.corner),)
+    return tuple(Span(t, f"{stretch.label}.{k}of{len(at)}", f"{stretch.corner}.{k}of{len(at)}") for k, t in enumerate(at, start=1))
 
 
 def _closing(curves: list[Curve]) -> list[Curve]:

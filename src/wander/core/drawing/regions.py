@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 
 from wander.core.drawing.crossings import crossings, runs_along, self_crossings
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.loop import Loop, by_age
 from wander.core.drawing.outline import Stretch, outline
 from wander.core.drawing.pieces import Piece
 from wander.core.geometry.basis import Floats
@@ -27,12 +27,16 @@ SAME = 1e-6
 
 @dataclass(frozen=True)
 class Part:
-    """A piece of a curve between two places where something meets it. share: its part of the curve's parameter."""
+    """A piece of a curve between two places where something meets it. share: its part of the curve's parameter.
+
+    ends: ids of the points at its nodes; empty where it was cut.
+    """
 
     curve_id: str
     curve: Curve
     even: bool
     share: tuple[float, float]
+    ends: tuple[str, str]
     nodes: tuple[int, int]
 
 
@@ -88,8 +92,31 @@ class Graph:
         for side in sides:
             part = self.parts[side.part]
             whole = part.nodes[0] == part.nodes[1] and len(sides) == 1
-            stretches.append(Stretch(part.curve if side.forward else reverse(part.curve), part.even, whole))
+            curve = part.curve if side.forward else reverse(part.curve)
+            # a circle begins anywhere; a spline that closes does so at a point of its own
+            corner = "" if whole and not part.ends[0] else self.corners[part.nodes[0 if side.forward else 1]]
+            stretches.append(Stretch(curve, part.even, whole, part.curve_id, corner))
         return outline(stretches)
+
+    @cached_property
+    def corners(self) -> dict[int, str]:
+        """What each node is called: the oldest point there, or the curves that cross there, numbered where they do so several times."""
+        points: dict[int, list[str]] = defaultdict(list)
+        curves: dict[int, set[str]] = defaultdict(set)
+        for part in self.parts:
+            for node, point in zip(part.nodes, part.ends, strict=True):
+                curves[node].add(part.curve_id)
+                points[node] += [point] if point else []
+        crossed: dict[str, int] = {}
+        found = {}
+        for node in sorted(curves):
+            if points[node]:
+                found[node] = min(points[node], key=by_age)
+                continue
+            name = "x".join(sorted(curves[node], key=by_age))
+            crossed[name] = crossed.get(name, 0) + 1
+            found[node] = name if crossed[name] == 1 else f"{name}.{crossed[name]}"
+        return found
 
 
 def graph(pieces: Sequence[Piece]) -> Graph:
@@ -107,12 +134,14 @@ def graph(pieces: Sequence[Piece]) -> Graph:
             if np.any(boxes[i][0] > boxes[j][1]) or np.any(boxes[j][0] > boxes[i][1]):
                 continue
             _meet(drawn, i, j, cuts, crossed, doubled)
-    parts: list[tuple[str, Curve, bool, tuple[float, float]]] = []
+    parts: list[tuple[str, Curve, bool, tuple[float, float], tuple[str, str]]] = []
     for i, piece in enumerate(drawn):
         if i in doubled:
             continue
-        parts += [(piece.id, curve, piece.even, share) for curve, share in _cut(piece.curve, cuts[i])]
-    ends = np.array([p for _, curve, _, _ in parts for p in (curve.points[0], curve.points[-1])]).reshape(-1, 2)
+        first, last = piece.ends or ("", "")
+        for curve, share in _cut(piece.curve, cuts[i]):
+            parts.append((piece.id, curve, piece.even, share, (first if share[0] == 0.0 else "", last if share[1] == 1.0 else "")))
+    ends = np.array([p for part in parts for p in (part[1].points[0], part[1].points[-1])]).reshape(-1, 2)
     nodes, numbers = _clustered(ends)
     return Graph(nodes, [Part(*part, (numbers[2 * k], numbers[2 * k + 1])) for k, part in enumerate(parts)], crossed)
 
@@ -312,14 +341,14 @@ def _smallest_round(loop: Loop, faces: Sequence[tuple[tuple[Side, ...], Loop]], 
     point = loop.curve(np.array([0.137]))[0]
     best: tuple[float, int] | None = None
     for k, (walk, face) in enumerate(faces):
-        if own & {s.part for s in walk} or not _contains(face, point):
+        if own & {s.part for s in walk} or not contains(face, point):
             continue
         if best is None or face.area < best[0]:
             best = (face.area, k)
     return None if best is None else best[1]
 
 
-def _contains(face: Loop, point: Floats) -> bool:
+def contains(face: Loop, point: Floats) -> bool:
     """By winding number over a fine polygon; the point lies on another outline, never on this one."""
     _, ring = face.curve.sampled(24)
     d = ring - point

@@ -13,7 +13,7 @@ from math import cos, pi, sin
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.loop import Loop, Span
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
@@ -53,19 +53,24 @@ def ellipse(width: float, depth: float) -> Loop:
     return circle(1.0).transformed(np.diag([width, depth]), np.zeros(2))
 
 
-def polyline(points: Floats) -> Loop:
-    """The closed chain of straight sides through the points (m, 2), with a corner at each."""
+SIDES = ("right", "top", "left", "bottom")
+
+
+def polyline(points: Floats, names: Sequence[str] = ()) -> Loop:
+    """The closed chain of straight sides through the points (m, 2), with a corner at each. names: of the sides; else they are counted."""
     ring = np.concatenate([points, points[:1]])
     sides = [Curve(LINE, np.stack(pair)) for pair in pairwise(ring)]
     lengths = np.linalg.norm(np.diff(ring, axis=0), axis=1)
     curve = join(sides, lengths.tolist(), [False] * (len(sides) - 1))
-    return Loop(curve, corners=tuple(float(b) for b in curve.space.breaks[:-1]), seam=0)
+    at = [float(b) for b in curve.space.breaks[:-1]]
+    called = names or [f"{i}of{len(at)}" for i in range(1, len(at) + 1)]
+    return Loop(curve, corners=tuple(at), seam=0, spans=tuple(Span(t, name, name) for t, name in zip(at, called, strict=True)))
 
 
 def rectangle(width: float, depth: float) -> Loop:
     _positive(width=width, depth=depth)
     x, y = width / 2, depth / 2
-    return polyline(np.array([(x, -y), (x, y), (-x, y), (-x, -y)]))
+    return polyline(np.array([(x, -y), (x, y), (-x, y), (-x, -y)]), SIDES)
 
 
 def polygon(sides: int, across: float) -> Loop:
@@ -148,7 +153,8 @@ def foil(chord: float, thickness: float, camber: float, crest: float) -> Loop:
     tilt = np.arctan(slope)
     points = chord * np.column_stack([x - side * half * np.sin(tilt) - 0.25, line + side * half * np.cos(tilt)])
     points[-1] = points[0]
-    return Loop(cubic_through(points, turn / (2 * pi), End.NATURAL), corners=(0.0,), seam=0)
+    spans = (Span(0.0, "upper", "tail"), Span(0.5, "lower", "nose"))
+    return Loop(cubic_through(points, turn / (2 * pi), End.NATURAL), corners=(0.0,), seam=0, spans=spans)
 
 
 def traced(degree: int, knots: Floats, points: Floats, corners: Sequence[float]) -> Loop:
@@ -159,7 +165,9 @@ def traced(degree: int, knots: Floats, points: Floats, corners: Sequence[float])
         raise ShapeError(f"this outline can't be read: {error}", "points") from error
     if curve.domain != (0.0, 1.0) or np.linalg.norm(curve.points[0] - curve.points[-1]) > 1e-6:
         raise ShapeError("an outline taken from a body closes and runs from 0 to 1", "points")
-    return Loop(curve, tuple(corners), seam=0 if corners else max(continuity_at_seam(curve, 1e-5), 1))
+    marks = sorted(corners)
+    spans = tuple(Span(t, f"{i}of{len(marks)}", f"{i}of{len(marks)}") for i, t in enumerate(marks, start=1))
+    return Loop(curve, tuple(corners), seam=0 if corners else max(continuity_at_seam(curve, 1e-5), 1), spans=spans)
 
 
 def spline(points: Floats) -> Loop:

@@ -1,12 +1,13 @@
 """Meshes for the screen straight from the surfaces: no mesher, no kernel.
 
-Neighbouring faces share their sampling along the edge between them, so the mesh is watertight as it stands.
+Every seam is cut into pieces once, and the parts on both of its sides take those, so the mesh is watertight as it stands.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypedDict
 
 import mapbox_earcut
 import numpy as np
@@ -17,7 +18,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.edges import edges
-from wander.core.shaping.shell import Cap, NamedFace, Shell
+from wander.core.shaping.shell import Shell, Side
 from wander.core.shaping.sides import points_and_normals, unit_normals
 
 Indices = npt.NDArray[np.uint32]
@@ -44,11 +45,10 @@ class DisplayMesh:
 
 def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
     """The mesh of a skin whose chords stay within about the tolerance (mm) of it."""
-    across, along = _samplings(shell.faces, tolerance)
-    chains = {_key(face.surface.edge(side)): u for face, u in zip(shell.faces, across, strict=True) for side in ("v0", "v1")}
-    parts = [_grid(face.surface, u, along[_v_key(face)]) for face, u in zip(shell.faces, across, strict=True)]
-    parts += [_cap(cap, [chains.get(_key(curve)) for curve in cap.boundary], tolerance) for cap in shell.caps]
-    names = (*(face.name for face in shell.faces), *(cap.name for cap in shell.caps))
+    cuts = _samplings(shell, tolerance)
+    runs = _runs(shell, cuts, tolerance)
+    parts = [_grid(shell, number, cuts[number, 0], cuts[number, 1], runs) for number in range(len(shell.faces))]
+    parts += [_cap(shell, number, runs) for number in range(len(shell.faces), len(shell.faces) + len(shell.caps))]
     offsets = np.cumsum([0, *(len(p) for p, _, _ in parts)])
     on_rings = {_key(curve) for ring in shell.rings for curve in ring.curves}
     lines: list[tuple[str, tuple[Curve, ...]]] = [
@@ -56,40 +56,98 @@ def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
     ]
     lines += [(f"ring:{ring.name}", ring.curves) for ring in shell.rings]
     drawn = polylines([curve for _, curves in lines for curve in curves], tolerance)
-    line_parts = list(zip([number for number, (_, curves) in enumerate(lines) for _ in curves], drawn, strict=True))
-    line_offsets = np.cumsum([0, *(len(p) for _, p in line_parts)])
-    segments = [np.column_stack([np.arange(len(p) - 1), np.arange(1, len(p))]) + o for (_, p), o in zip(line_parts, line_offsets, strict=False)]
+    owners = [number for number, (_, curves) in enumerate(lines) for _ in curves]
     return DisplayMesh(
         positions=np.concatenate([p for p, _, _ in parts]),
         normals=np.concatenate([n for _, n, _ in parts]),
         triangles=np.concatenate([t + o for (_, _, t), o in zip(parts, offsets, strict=False)]).astype(np.uint32),
         face_of=np.repeat(np.arange(len(parts)), np.diff(offsets)).astype(np.uint32),
-        face_names=names,
-        line_positions=np.concatenate([p for _, p in line_parts]) if line_parts else np.zeros((0, 3)),
-        lines=np.concatenate(segments).astype(np.uint32) if segments else np.zeros((0, 2), np.uint32),
-        line_of=np.repeat([n for n, _ in line_parts], np.diff(line_offsets)).astype(np.uint32),
-        line_names=tuple(name for name, _ in lines),
+        face_names=shell.names,
+        **line_parts(owners, drawn, tuple(name for name, _ in lines)),
     )
 
 
-def _v_key(face: NamedFace) -> bytes:
-    return face.surface.v.knots.tobytes()
+class LineParts(TypedDict):
+    """The lines of a mesh, as DisplayMesh holds them."""
+
+    line_positions: Floats
+    lines: Indices
+    line_of: Indices
+    line_names: tuple[str, ...]
 
 
-def _samplings(faces: tuple[NamedFace, ...], tolerance: float) -> tuple[list[Floats], dict[bytes, Floats]]:
-    """Parameters across each face, and along the body for all faces over the same knots: the finest that any of them needs."""
-    across = [_counts(face.surface, 0, tolerance) for face in faces]
-    along: dict[bytes, npt.NDArray[np.intp]] = {}
-    for face in faces:
-        key, needed = _v_key(face), _counts(face.surface, 1, tolerance)
-        along[key] = np.maximum(along[key], needed) if key in along else needed
-    finer: dict[bytes, float] = {}
-    for face, counts in zip(faces, across, strict=True):
-        key = _v_key(face)
-        finer[key] = max(finer.get(key, 1.0), _twist(face.surface, counts, along[key], tolerance))
-    u = [_spread(f.surface.u.breaks, np.ceil(n * finer[_v_key(f)]).astype(np.intp)) for f, n in zip(faces, across, strict=True)]
-    breaks = {_v_key(face): face.surface.v.breaks for face in faces}
-    return u, {key: _spread(breaks[key], np.ceil(n * finer[key]).astype(np.intp)) for key, n in along.items()}
+def line_parts(owners: Sequence[int], drawn: Sequence[Floats], names: tuple[str, ...]) -> LineParts:
+    """Polylines (n, 3) as segments; owners: the number of the name that each belongs to."""
+    offsets = np.cumsum([0, *(len(p) for p in drawn)])
+    segments = [np.column_stack([np.arange(len(p) - 1), np.arange(1, len(p))]) + o for p, o in zip(drawn, offsets, strict=False)]
+    return {
+        "line_positions": np.concatenate(drawn) if drawn else np.zeros((0, 3)),
+        "lines": np.concatenate(segments).astype(np.uint32) if segments else np.zeros((0, 2), np.uint32),
+        "line_of": np.repeat(np.array(owners, dtype=np.uint32), np.diff(offsets)).astype(np.uint32),
+        "line_names": names,
+    }
+
+
+_Axis = tuple[int, int]
+"""A direction of a face (number, 0 across or 1 along), or a curve of a cap (number, its place among the cap's curves)."""
+
+
+def _axis_of(shell: Shell, side: Side) -> _Axis:
+    if side.part < len(shell.faces):
+        return (side.part, 0 if str(side.side)[0] == "v" else 1)
+    return (side.part, int(side.side))
+
+
+def _samplings(shell: Shell, tolerance: float) -> dict[_Axis, Floats]:
+    """Parameters in both directions of each face: those that share a side are cut at the same places, the finest that any of them needs."""
+    faces = shell.faces
+    together = _Together()
+    for seam in shell.seams:
+        together.join(_axis_of(shell, seam.first), _axis_of(shell, seam.second))
+    own = {(i, axis): _counts(face.surface, axis, tolerance) for i, face in enumerate(faces) for axis in (0, 1)}
+    needed: dict[_Axis, npt.NDArray[np.intp]] = {}
+    for axis, counts in own.items():
+        group = together.of(axis)
+        needed[group] = np.maximum(needed[group], counts) if group in needed else counts
+    finer: dict[_Axis, float] = {}
+    for i, face in enumerate(faces):
+        across, along = together.of((i, 0)), together.of((i, 1))
+        factor = _twist(face.surface, needed[across], needed[along], tolerance)
+        for group in (across, along):
+            finer[group] = max(finer.get(group, 1.0), factor)
+    found = {}
+    for i, axis in own:
+        group = together.of((i, axis))
+        space = (faces[i].surface.u, faces[i].surface.v)[axis]
+        found[i, axis] = _spread(space.breaks, np.ceil(needed[group] * finer[group]).astype(np.intp))
+    return found
+
+
+class _Together:
+    """What has to be cut alike: a union of axes that share seams."""
+
+    def __init__(self) -> None:
+        self._parent: dict[_Axis, _Axis] = {}
+
+    def of(self, axis: _Axis) -> _Axis:
+        while (up := self._parent.get(axis, axis)) != axis:
+            axis = up
+        return axis
+
+    def join(self, a: _Axis, b: _Axis) -> None:
+        a, b = self.of(a), self.of(b)
+        if a != b:
+            self._parent[max(a, b)] = min(a, b)
+
+
+def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Side, Floats]:
+    """Every side that meets another, as points (n, 3) in its own direction: each seam is cut into pieces once and both parts take those."""
+    found: dict[Side, Floats] = {}
+    for seam in shell.seams:
+        curve, axis = shell.curve(seam.first), _axis_of(shell, seam.first)
+        points = curve(cuts[axis]) if axis in cuts and seam.first.part < len(shell.faces) else polyline(curve, tolerance)
+        found[seam.first], found[seam.second] = points, points[::-1] if seam.turned else points
+    return found
 
 
 def _twist(surface: Surface, across: npt.NDArray[np.intp], along: npt.NDArray[np.intp], tolerance: float) -> float:
@@ -123,13 +181,17 @@ def _spread(breaks: Floats, counts: npt.NDArray[np.intp]) -> Floats:
     return np.append(breaks[owner] + (breaks[owner + 1] - breaks[owner]) * step / counts[owner], breaks[-1])
 
 
-def _grid(surface: Surface, u: Floats, v: Floats) -> tuple[Floats, Floats, Indices]:
-    positions, normals = points_and_normals(surface, u, v)
+def _grid(shell: Shell, number: int, u: Floats, v: Floats, runs: dict[Side, Floats]) -> tuple[Floats, Floats, Indices]:
+    positions, normals = points_and_normals(shell.faces[number].surface, u, v)
+    for side, place in (("u0", np.s_[0]), ("u1", np.s_[-1]), ("v0", np.s_[:, 0]), ("v1", np.s_[:, -1])):
+        met = runs.get(Side(number, side))
+        if met is not None:
+            positions[place] = met
     m, k = len(u), len(v)
     corner = (np.arange(m - 1)[:, None] * k + np.arange(k - 1)).ravel()
     triangles = np.concatenate([np.column_stack([corner, corner + k, corner + k + 1]), np.column_stack([corner, corner + k + 1, corner + 1])])
     flat = positions.reshape(-1, 3)
-    if any(np.ptp(end, axis=0).max() < 1e-9 for end in (positions[:, 0], positions[:, -1])):
+    if any(np.ptp(end, axis=0).max() < 1e-9 for end in (positions[:, 0], positions[:, -1], positions[0], positions[-1])):
         a, b, c = (flat[triangles[:, i]] for i in range(3))
         triangles = triangles[np.linalg.norm(cross(b - a, c - a), axis=1) > 1e-12]
     return flat, normals.reshape(-1, 3), triangles.astype(np.uint32)
@@ -140,15 +202,40 @@ def _key(curve: Curve) -> bytes:
     return curve.points.tobytes()
 
 
-def _cap(cap: Cap, samplings: list[Floats | None], tolerance: float) -> tuple[Floats, Floats, Indices]:
-    runs = [curve(u)[:-1] if u is not None else polyline(curve, tolerance)[:-1] for curve, u in zip(cap.boundary, samplings, strict=True)]
-    ring = np.concatenate(runs)
+def _cap(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, Floats, Indices]:
+    cap = shell.caps[number - len(shell.faces)]
+    rings, first = [], 0
+    for chain in cap.chains:
+        rings.append(np.concatenate([runs[Side(number, first + k)][:-1] for k in range(len(chain))]))
+        first += len(chain)
+    ring = np.concatenate(rings)
     flat = cap.frame.drop(ring)
-    order = mapbox_earcut.triangulate_float64(flat, np.array([len(flat)], dtype=np.uint32)).reshape(-1, 3)
+    order = mapbox_earcut.triangulate_float64(flat, np.cumsum([len(r) for r in rings]).astype(np.uint32)).reshape(-1, 3)
     a, b, c = (flat[order[:, i]] for i in range(3))
     turn = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
     order = np.where((turn < 0)[:, None], order[:, ::-1], order)
     return ring, np.tile(cap.frame.z, (len(ring), 1)), order.astype(np.uint32)
+
+
+def merged(meshes: Sequence[DisplayMesh]) -> DisplayMesh:
+    """Several meshes as one, numbers shifted so that names stay with their faces and lines."""
+    if len(meshes) == 1:
+        return meshes[0]
+    vertices = np.cumsum([0, *(len(m.positions) for m in meshes)]).astype(np.uint32)
+    faces = np.cumsum([0, *(len(m.face_names) for m in meshes)]).astype(np.uint32)
+    line_vertices = np.cumsum([0, *(len(m.line_positions) for m in meshes)]).astype(np.uint32)
+    lines = np.cumsum([0, *(len(m.line_names) for m in meshes)]).astype(np.uint32)
+    return DisplayMesh(
+        positions=np.concatenate([m.positions for m in meshes]),
+        normals=np.concatenate([m.normals for m in meshes]),
+        triangles=np.concatenate([m.triangles + o for m, o in zip(meshes, vertices, strict=False)]),
+        face_of=np.concatenate([m.face_of + o for m, o in zip(meshes, faces, strict=False)]),
+        face_names=tuple(name for m in meshes for name in m.face_names),
+        line_positions=np.concatenate([m.line_positions for m in meshes]),
+        lines=np.concatenate([m.lines + o for m, o in zip(meshes, line_vertices, strict=False)]),
+        line_of=np.concatenate([m.line_of + o for m, o in zip(meshes, lines, strict=False)]),
+        line_names=tuple(name for m in meshes for name in m.line_names),
+    )
 
 
 def polyline(curve: Curve, tolerance: float) -> Floats:

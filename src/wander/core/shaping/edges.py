@@ -2,67 +2,73 @@
 
 from __future__ import annotations
 
+from collections import Counter, defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.shaping.shell import Shell
+from wander.core.shaping.shell import Shell, Side
 from wander.core.shaping.sides import along_sides
 
 SMOOTH = np.cos(np.radians(0.05))
+LOOKS = 9
+"""Places along an edge at which the faces beside it are asked whether they meet smoothly."""
 
 
 @dataclass(frozen=True)
 class Edge:
-    """name: both faces in alphabetical order, `loft-1/end|loft-1/side.1`, with `#2` for a further run between the same two.
+    """name: both faces in alphabetical order, `loft-1/end:section-8|loft-1/section-2.c1`; where the same two meet several times, `#` and the corner
+    at which they do.
 
-    curve: in space. smooth: the faces meet without a visible bend.
+    curve: in space. left, right: names of the two faces. smooth: they meet without a visible bend.
     """
 
     name: str
     curve: Curve
+    left: str
+    right: str
     smooth: bool
 
 
-@dataclass(frozen=True)
-class _Side:
-    face: str
-    curve: Curve
-    places: Floats
-    normals: Floats
+def pair_name(left: str, right: str) -> str:
+    return "|".join(sorted((left, right)))
 
 
-def edges(shell: Shell) -> list[Edge]:
-    """All edges with a length, each once."""
-    waiting: dict[tuple[int, ...], _Side] = {}
-    found: list[Edge] = []
-    runs: dict[str, int] = {}
-    for side in _sides(shell):
-        middle = side.places[len(side.places) // 2]
-        key = tuple(np.round(np.concatenate([np.sort(side.places[[0, -1]], axis=0).ravel(), middle]) * 1e3).astype(int))
-        partner = waiting.pop(key, None)
-        if partner is None:
-            waiting[key] = side
-            continue
-        name = "|".join(sorted((side.face, partner.face)))
-        runs[name] = runs.get(name, 0) + 1
-        order = slice(None) if np.allclose(side.places[0], partner.places[0], atol=1e-3) else slice(None, None, -1)
-        cosine = np.abs(np.sum(side.normals * partner.normals[order], axis=1))
-        found.append(Edge(name if runs[name] == 1 else f"{name}#{runs[name]}", side.curve, bool(np.all(cosine > SMOOTH))))
+def numbered(names: Sequence[str], further: Sequence[str]) -> list[str]:
+    """The names; those that stand several times with `#` and what tells them apart, or with their number where nothing does."""
+    count = Counter(names)
+    told = [name if count[name] == 1 or not more else f"{name}#{more}" for name, more in zip(names, further, strict=True)]
+    again, seen = Counter(told), defaultdict[str, int](int)
+    found = []
+    for name in told:
+        seen[name] += 1
+        found.append(name if again[name] == 1 else f"{name}#{seen[name]}of{again[name]}")
     return found
 
 
-def _sides(shell: Shell) -> list[_Side]:
+def edges(shell: Shell) -> list[Edge]:
+    """All edges with a length, each once, in the order of the seams."""
+    names = shell.names
+    normals = _normals(shell)
+    pairs = [(names[seam.first.part], names[seam.second.part]) for seam in shell.seams]
+    full = numbered([pair_name(*pair) for pair in pairs], [seam.corner for seam in shell.seams])
     found = []
-    t = np.linspace(0.0, 1.0, 9)
-    for face in shell.faces:
-        for which, (places, normals) in along_sides(face.surface, t).items():
-            if np.ptp(places, axis=0).max() > 1e-9:
-                found.append(_Side(face.name, face.surface.edge(which), places, normals))
-    for cap in shell.caps:
-        for curve in cap.boundary:
-            low, high = curve.domain
-            found.append(_Side(cap.name, curve, curve(low + (high - low) * t), np.tile(cap.frame.z, (9, 1))))
+    for seam, (left, right), name in zip(shell.seams, pairs, full, strict=True):
+        a, b = normals[seam.first], normals[seam.second]
+        cosine = np.abs(np.sum(a * (b[::-1] if seam.turned else b), axis=1))
+        found.append(Edge(name, shell.curve(seam.first), left, right, bool(np.all(cosine > SMOOTH))))
+    return found
+
+
+def _normals(shell: Shell) -> dict[Side, Floats]:
+    """Unit normals of the parts along each of their sides: (LOOKS, 3)."""
+    t = np.linspace(0.0, 1.0, LOOKS)
+    found: dict[Side, Floats] = {}
+    for number, face in enumerate(shell.faces):
+        found |= {Side(number, side): normals for side, (_, normals) in along_sides(face.surface, t).items()}
+    for number, cap in enumerate(shell.caps, start=len(shell.faces)):
+        found |= {Side(number, k): np.tile(cap.frame.z, (LOOKS, 1)) for k in range(len(cap.curves))}
     return found

@@ -63,8 +63,7 @@ def strips_of(faces: Sequence[NamedFace]) -> list[list[Surface]]:
     """Faces grouped by the strip round the body that they belong to, each from start to end."""
     strips: dict[str, list[Surface]] = {}
     for face in faces:
-        label = face.name.rsplit("/", 1)[1]
-        strips.setdefault(".".join(label.split(".")[:2]), []).append(face.surface)
+        strips.setdefault(face.name.rsplit("^", 1)[0], []).append(face.surface)
     return list(strips.values())
 
 

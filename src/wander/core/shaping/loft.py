@@ -24,9 +24,11 @@ from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
+from wander.core.shaping.naming import oldest_first, told_apart
 from wander.core.shaping.panels import Panel, following_row, follows, panels
 from wander.core.shaping.section import PlacedSection
-from wander.core.shaping.shell import Cap, NamedFace, Ring, Shell
+from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
+from wander.core.shaping.tube import tube_seams
 
 
 class Between(Enum):
@@ -87,7 +89,7 @@ def loft(
 ) -> Lofted:
     """The closed skin through sections (k >= 2), the first and last of which may be points.
 
-    names: of the sections; name: of the body, the first part of every face name. ends: of a smooth skin; a straight one is straight to
+    names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. ends: of a smooth skin; a straight one is straight to
     its ends. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance between them.
     """
     _check(sections)
@@ -106,7 +108,10 @@ def loft(
     v = _parameters(strips, placed)
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
-    faces = _faces(strips, v, between, name, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
+    asked = oldest_first([names[i] for i in leading], [bool(loop.corners) for loop in loops])
+    labels = _labels(led, [names[i] for i in leading], asked, name)
+    along = [f"^{n}" for n in names] if between is Between.STRAIGHT else None
+    faces = _faces(strips, v, labels, along, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
     plain = Plain(travel_axis, v, tuple(faces), tuple(following))
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
@@ -115,7 +120,8 @@ def loft(
         rows = [moved(laws, bones, v, row) for row in rows]
         faces = _meeting(faces, rows, between)
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
-    shell = Shell(tuple(faces), _caps(outlines, placed, name), _rings(outlines, ringed, names))
+    caps = _caps(outlines, placed, [f"{name}/end:{names[i]}" for i in (0, -1)])
+    shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, asked))
     chosen: list[float | None] = [None] * len(placed)
     for i, start in zip(leading, starts, strict=True):
         chosen[i] = start
@@ -254,16 +260,33 @@ def _mitres(strips: Sequence[Panel], index: int, travel_there: Floats) -> list[t
     return [(corners[i], corners[(i + 1) % len(strips)]) for i in range(len(strips))]
 
 
-def _faces(strips: Sequence[Panel], v: Floats, between: Between, name: str, held: dict[int, list[Floats]]) -> list[NamedFace]:
-    """Side faces, `side.1` onwards round the body from the start; straight bays are numbered along it: `side.1.2`."""
+def _labels(led: Sequence[Panel], sections: Sequence[str], asked: Sequence[int], name: str) -> list[str]:
+    """What the strips are called: by the curves of the oldest section that tells them apart."""
+    if led[0].closed:
+        return [f"{name}/side"]
+    told = told_apart([[panel.labels[i] for i in asked] for panel in led], [sections[i] for i in asked])
+    return [f"{name}/{label}" for label in told]
+
+
+def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], asked: Sequence[int]) -> tuple[Seam, ...]:
+    bays = len(faces) // len(led)
+    grid = [list(enumerate(faces))[k * bays : (k + 1) * bays] for k in range(len(led))]
+    corners = [next((panel.corners[i] for i in asked if panel.corners and panel.corners[i]), "") for panel in led]
+    start = (len(faces), 0) if 0 in caps else None
+    end = (len(faces) + len(caps) - 1, 0) if -1 in caps else None
+    return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=False))
+
+
+def _faces(strips: Sequence[Panel], v: Floats, labels: Sequence[str], along: Sequence[str] | None, held: dict[int, list[Floats]]) -> list[NamedFace]:
+    """Side faces, strip by strip round the body, each strip from bay to bay. along: what the sections add to a name; only for straight bays."""
     faces = []
     bays = len(v) - 1
-    smooth = between is Between.SMOOTH and (bays > 1 or bool(held))
+    smooth = along is None and (bays > 1 or bool(held))
     if smooth:
         space, matrix = cubic_system(v, *(End.GIVEN if index in held else End.NATURAL for index in (0, -1)))
         inverse = np.linalg.inv(matrix)
     for number, strip in enumerate(strips, start=1):
-        label = f"{name}/side.{number}"
+        label = labels[number - 1]
         if smooth:
             points = np.einsum("mk,knd->nmd", inverse[:, : len(v)], strip.rows, optimize=True)
             for index, rows in held.items():
@@ -275,22 +298,23 @@ def _faces(strips: Sequence[Panel], v: Floats, between: Between, name: str, held
         for bay in range(bays):
             straight = SplineSpace.from_breaks(1, v[bay : bay + 2])
             surface = Surface(strip.space, straight, strip.rows[bay : bay + 2].transpose(1, 0, 2))
-            faces.append(NamedFace(label if bays == 1 else f"{label}.{bay + 1}", surface, strip.closed))
+            faces.append(NamedFace(label if along is None else f"{label}{along[bay]}", surface, strip.closed))
     return faces
 
 
-def _caps(strips: Sequence[Panel], sections: Sequence[PlacedSection], name: str) -> tuple[Cap, ...]:
+def _caps(strips: Sequence[Panel], sections: Sequence[PlacedSection], names: Sequence[str]) -> dict[int, Cap]:
+    """The flat ends by 0 and -1, where there are any."""
     along = travel(np.array([s.center for s in sections]))
-    caps = []
-    for label, index, outward in (("start", 0, -1.0), ("end", -1, 1.0)):
+    caps = {}
+    for name, index, outward in ((names[0], 0, -1.0), (names[1], -1, 1.0)):
         section = sections[index]
         if section.is_point:
             continue
         frame = section.frame
         if float(frame.z @ along[index]) * outward < 0:
             frame = Frame(frame.origin, frame.y, frame.x)
-        caps.append(Cap(f"{name}/{label}", frame, tuple(Curve(strip.space, strip.rows[index]) for strip in strips)))
-    return tuple(caps)
+        caps[index] = Cap(name, frame, tuple(Curve(strip.space, strip.rows[index]) for strip in strips))
+    return caps
 
 
 def _rings(strips: Sequence[Panel], ringed: Sequence[int], names: Sequence[str]) -> tuple[Ring, ...]:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
@@ -60,12 +61,11 @@ def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
 def _cap_integrals(cap: Cap) -> tuple[float, float, Floats]:
     """The same for a flat cap, by Green's theorem round its boundary."""
     flat = np.zeros(6)
-    for curve in cap.boundary:
-        u, w = gauss_points(curve.space.breaks, 2 * curve.degree + 1)
-        p, d = curve.derivatives(u, 1)
-        (x, y), (dx, dy) = cap.frame.drop(p).T, (d @ np.stack([cap.frame.x, cap.frame.y]).T).T
-        parts = (x * dy - y * dx, x * x * dy, -y * y * dx, x**3 * dy, x * x * y * dy, -(y**3) * dx)
-        flat += [float(np.sum(w * part)) for part in parts]
+    outer = _cap_sums(cap, cap.boundary)
+    for chain in cap.holes:
+        inner = _cap_sums(cap, chain)
+        flat += inner if inner[0] * outer[0] < 0 else -inner
+    flat += outer
     area, mx, my = float(flat[0]) / 2, flat[1] / 2, flat[2] / 2
     xx, xy, yy = flat[3] / 3, flat[4] / 2, flat[5] / 3
     if area < 0:
@@ -73,6 +73,18 @@ def _cap_integrals(cap: Cap) -> tuple[float, float, Floats]:
     o, a, b, n = cap.frame.origin, cap.frame.x, cap.frame.y, cap.frame.z
     squares = o * o * area + 2 * o * (a * mx + b * my) + a * a * xx + 2 * a * b * xy + b * b * yy
     return float(o @ n) * area / 3, area, squares * n / 2
+
+
+def _cap_sums(cap: Cap, chain: Sequence[Curve]) -> Floats:
+    """Twice the area and the further integrals of x, y, x2, xy, y2 round a chain, as Green's theorem gives them: (6,)."""
+    found = np.zeros(6)
+    for curve in chain:
+        u, w = gauss_points(curve.space.breaks, 2 * curve.degree + 1)
+        p, d = curve.derivatives(u, 1)
+        (x, y), (dx, dy) = cap.frame.drop(p).T, (d @ np.stack([cap.frame.x, cap.frame.y]).T).T
+        parts = (x * dy - y * dx, x * x * dy, -y * y * dx, x**3 * dy, x * x * y * dy, -(y**3) * dx)
+        found += [float(np.sum(w * part)) for part in parts]
+    return found
 
 
 def extremes(surface: Surface) -> tuple[Floats, Floats]:

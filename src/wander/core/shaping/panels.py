@@ -7,7 +7,7 @@ section contributes one row of control points to each panel.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from wander.core.geometry.space import SplineSpace, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.matching import Mark, Track, follow
+from wander.core.shaping.naming import corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
 
 MOST_SPANS = 512
@@ -30,7 +31,8 @@ MOST_KNOTS = 200
 class Panel:
     """rows: control points of every section in the space, (k, n, 3). deviation: largest distance to a section, mm (k,).
 
-    exact: the sections are represented as they are, not refitted. closed: the panel goes round the whole girth.
+    exact: the sections are represented as they are, not refitted. closed: the panel goes round the whole girth. labels: what each section was
+    drawn as there. corners: what each calls the corner where the panel begins, empty where it has none.
     """
 
     space: SplineSpace
@@ -38,6 +40,8 @@ class Panel:
     deviation: Floats
     exact: bool
     closed: bool
+    labels: tuple[str, ...] = ()
+    corners: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -86,7 +90,13 @@ def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerance
     for track, following in zip(corners, [*corners[1:], corners[0]], strict=True):
         extent = (following.positions - track.positions) % 1.0
         shares = _shares(track.positions, extent, joints)
-        found.append(_panel(loops, (track.positions + origin) % 1.0, extent, shares, tolerances, closed=False))
+        begins = (track.positions + origin) % 1.0
+        made = _panel(loops, begins, extent, shares, tolerances, closed=False)
+        labels = tuple(
+            curve_between(loop, float(b), float(e), starts=i in track.owners, ends=i in following.owners)
+            for i, (loop, b, e) in enumerate(zip(loops, begins, extent, strict=True))
+        )
+        found.append(replace(made, labels=labels, corners=tuple(corner_at(loop, float(b)) for loop, b in zip(loops, begins, strict=True))))
     return found
 
 

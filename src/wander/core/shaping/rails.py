@@ -14,7 +14,7 @@ import numpy as np
 from wander.core.geometry.approximate import approximated
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import chained, reverse
+from wander.core.geometry.curve_edits import reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import closed_through, spread_parameters
@@ -22,13 +22,6 @@ from wander.core.geometry.rising import where_reached
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross
-from wander.core.shaping.edges import edges
-from wander.core.shaping.shell import Shell
-
-MEETING = 1e-4
-"""Ends of edges closer than this meet, mm."""
-RUNS_ON = np.cos(np.radians(2.0))
-"""Edges whose directions differ by less than two degrees make one run."""
 
 
 @dataclass(frozen=True)
@@ -146,41 +139,3 @@ def _where_so_far(curve: Curve, along: Floats, reached: Floats) -> Floats:
 def _rises(curve: Curve, along: Floats) -> bool:
     low, high = curve.domain
     return float((curve(high) - curve(low)) @ along) >= 0
-
-
-def run_of_edges(shell: Shell, name: str) -> Curve:
-    """The edge of a body and every edge that goes on smoothly from it, as one curve. Raises BadInput for an unknown edge."""
-    known = {edge.name: edge.curve for edge in edges(shell)}
-    if name not in known:
-        raise BadInput(f"there is no edge “{name}”")
-    chain = [known.pop(name)]
-    for at_end in (True, False):
-        while (on := _going_on(chain[-1 if at_end else 0], known, at_end=at_end)) is not None and not _closes(chain):
-            edge, curve = on
-            del known[edge]
-            chain.insert(len(chain) if at_end else 0, curve)
-    return chained(chain)
-
-
-def loop_of_edges(shell: Shell, name: str) -> Curve:
-    """The closed loop of edges round the flat face that the edge belongs to. Raises BadInput where there is none."""
-    cap = next((cap for cap in shell.caps if cap.name in name.split("#")[0].split("|")), None)
-    if cap is None:
-        raise BadInput("this edge goes round no flat face, so it belongs to no closed loop")
-    return chained(list(cap.boundary))
-
-
-def _going_on(curve: Curve, known: dict[str, Curve], *, at_end: bool) -> tuple[str, Curve] | None:
-    """The edge that goes on from one end of a curve without a bend, run the same way."""
-    end, way = (d[0] for d in curve.derivatives(np.array([curve.domain[1 if at_end else 0]]), 1))
-    for edge, other in known.items():
-        for turned in (other, reverse(other)):
-            there, direction = (d[0] for d in turned.derivatives(np.array([turned.domain[0 if at_end else 1]]), 1))
-            sizes = np.linalg.norm(way) * np.linalg.norm(direction)
-            if np.linalg.norm(there - end) < MEETING and sizes > 0 and way @ direction > RUNS_ON * sizes:
-                return edge, turned
-    return None
-
-
-def _closes(chain: Sequence[Curve]) -> bool:
-    return bool(np.linalg.norm(chain[0](chain[0].domain[0]) - chain[-1](chain[-1].domain[1])) < MEETING)

@@ -1,13 +1,18 @@
-"""A closed skin of surfaces and flat caps: what the core knows of a body before the kernel makes it solid."""
+"""A closed skin of surfaces and flat caps: what the core knows of a body before the kernel makes it solid.
+
+Which sides meet is known from how the skin was made and kept with it; nothing ever looks for it in coordinates.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import reverse, transformed
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.surface import Surface
 
@@ -16,7 +21,7 @@ from wander.core.geometry.surface import Surface
 class NamedFace:
     """A face that fills its whole surface; the normal du x dv points out of the body.
 
-    closed_u: the u ends of the surface are one seam. Name: what made it, as in `loft-3/side.2`.
+    closed_u: the u ends of the surface are one seam. Name: what made it, as in `loft-3/section-2.c1`.
     """
 
     name: str
@@ -26,11 +31,21 @@ class NamedFace:
 
 @dataclass(frozen=True)
 class Cap:
-    """A flat face inside a closed chain of boundary curves in space; frame.z points out of the body."""
+    """A flat face inside a closed chain of boundary curves in space, less what lies inside further chains; frame.z points out of the body."""
 
     name: str
     frame: Frame
     boundary: tuple[Curve, ...]
+    holes: tuple[tuple[Curve, ...], ...] = ()
+
+    @property
+    def curves(self) -> tuple[Curve, ...]:
+        """All boundary curves, those of the holes after the outer ones: seams count them in this order."""
+        return (*self.boundary, *(curve for hole in self.holes for curve in hole))
+
+    @property
+    def chains(self) -> tuple[tuple[Curve, ...], ...]:
+        return (self.boundary, *self.holes)
 
 
 @dataclass(frozen=True)
@@ -42,29 +57,94 @@ class Ring:
 
 
 @dataclass(frozen=True)
+class Side:
+    """One side of a part of a shell. part: number among the faces, then the caps. side: 'u0', 'u1', 'v0' or 'v1' of a face; a curve of a cap."""
+
+    part: int
+    side: str | int
+
+
+@dataclass(frozen=True)
+class Seam:
+    """Where two sides of parts meet along their whole length. corner: tells seams between the same two parts apart. turned: they run opposite ways."""
+
+    first: Side
+    second: Side
+    corner: str = ""
+    turned: bool = False
+
+
+@dataclass(frozen=True)
 class Shell:
+    """One closed piece of skin. seams: each pair of sides that meet, once; sides that have shrunk to a point have none."""
+
     faces: tuple[NamedFace, ...]
     caps: tuple[Cap, ...]
     rings: tuple[Ring, ...] = ()
+    seams: tuple[Seam, ...] = ()
 
     @property
     def size(self) -> float:
         """Diagonal of the box of all control points, mm: at least that of the body."""
-        points = np.concatenate([face.surface.points.reshape(-1, 3) for face in self.faces])
-        return float(np.linalg.norm(np.ptp(points, axis=0)))
+        points = [face.surface.points.reshape(-1, 3) for face in self.faces] or [curve.points for cap in self.caps for curve in cap.curves]
+        return float(np.linalg.norm(np.ptp(np.concatenate(points), axis=0)))
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Of the faces, then the caps."""
+        return (*(face.name for face in self.faces), *(cap.name for cap in self.caps))
+
+    def curve(self, side: Side) -> Curve:
+        """The curve of a side in space."""
+        if side.part < len(self.faces):
+            return self.faces[side.part].surface.edge(str(side.side))
+        return self.caps[side.part - len(self.faces)].curves[int(side.side)]
 
     def moved(self, matrix: Floats, origin: Floats) -> Shell:
-        """The image under a proper rotation and a shift."""
-        from wander.core.geometry.curve_edits import transformed
+        """The image under x -> matrix @ x + origin, which may be a mirror image: faces are then run the other way, so that they look outwards."""
+        mirrored = bool(np.linalg.det(matrix) < 0)
 
-        def frame(f: Frame) -> Frame:
-            return Frame(matrix @ f.origin + origin, matrix @ f.x, matrix @ f.y)
-
-        def curves(cs: tuple[Curve, ...]) -> tuple[Curve, ...]:
+        def curves(cs: Sequence[Curve]) -> tuple[Curve, ...]:
             return tuple(transformed(c, matrix, origin) for c in cs)
 
+        def face(f: NamedFace) -> NamedFace:
+            surface = f.surface.transformed(matrix, origin)
+            return replace(f, surface=_other_way(surface) if mirrored else surface)
+
+        def cap(c: Cap) -> Cap:
+            at, x, y = matrix @ c.frame.origin + origin, matrix @ c.frame.x, matrix @ c.frame.y
+            frame = Frame(at, y, x) if mirrored else Frame(at, x, y)
+            return Cap(c.name, frame, curves(c.boundary), tuple(curves(h) for h in c.holes))
+
         return Shell(
-            tuple(NamedFace(f.name, f.surface.transformed(matrix, origin), f.closed_u) for f in self.faces),
-            tuple(Cap(c.name, frame(c.frame), curves(c.boundary)) for c in self.caps),
+            tuple(map(face, self.faces)),
+            tuple(map(cap, self.caps)),
             tuple(Ring(r.name, curves(r.curves)) for r in self.rings),
+            tuple(self._seam_mirrored(s) for s in self.seams) if mirrored else self.seams,
         )
+
+    def renamed(self, name: str) -> Shell:
+        """The same skin as a copy of its own: every name is followed by `@name`."""
+        return replace(
+            self,
+            faces=tuple(replace(f, name=f"{f.name}@{name}") for f in self.faces),
+            caps=tuple(replace(c, name=f"{c.name}@{name}") for c in self.caps),
+            rings=(),
+        )
+
+    def _seam_mirrored(self, seam: Seam) -> Seam:
+        first, second = (self._side_mirrored(side) for side in (seam.first, seam.second))
+        swapped = sum(side.part < len(self.faces) and str(side.side)[0] == "v" for side in (seam.first, seam.second))
+        return replace(seam, first=first, second=second, turned=seam.turned != (swapped == 1))
+
+    def _side_mirrored(self, side: Side) -> Side:
+        if side.part >= len(self.faces):
+            return side
+        return replace(side, side={"u0": "u1", "u1": "u0"}.get(str(side.side), side.side))
+
+
+def _other_way(surface: Surface) -> Surface:
+    """The same surface with u run backwards, so that du x dv points the other way."""
+    flat = surface.homogeneous
+    turned = reverse(Curve(surface.u, flat.reshape(len(flat), -1)))
+    return surface.in_spaces(turned.space, surface.v, turned.points.reshape(flat.shape))

@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire, BRepBuilderAPI_Sewing
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.gp import gp_Pnt
-from OCP.ShapeFix import ShapeFix_Solid
+from OCP.ShapeFix import ShapeFix_Face, ShapeFix_Solid
 from OCP.TopAbs import TopAbs_FACE, TopAbs_IN, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape, TopoDS_Solid
+from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
 
+from wander.core.geometry.curve import Curve
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.solids.convert import to_kernel_curve, to_kernel_plane, to_kernel_surface
@@ -51,13 +53,43 @@ def assemble(shell: Shell) -> Solid:
     sewing.Perform()
     if sewing.NbFreeEdges():
         raise KernelError(f"the faces leave {sewing.NbFreeEdges()} open edges")
-    shells = TopExp_Explorer(sewing.SewedShape(), TopAbs_SHELL)
-    if not shells.More():
-        raise KernelError("the faces do not close into a shell")
-    fix = ShapeFix_Solid()
-    solid = _only_solid(fix.SolidFromShell(TopoDS.Shell(shells.Current())))
+    solid = _solid(sewing.SewedShape())
     names = _names(solid, [(name, sewing.Modified(face) if sewing.IsModified(face) else face) for name, face in named])
     return Solid(solid, names, check(solid, mass_properties(shell).volume))
+
+
+def _shells(sewn: TopoDS_Shape) -> list[TopoDS_Shell]:
+    """The shells of what was sewn; a face that closes on itself in both directions is a shell alone."""
+    found = []
+    explorer = TopExp_Explorer(sewn, TopAbs_SHELL)
+    while explorer.More():
+        found.append(TopoDS.Shell(explorer.Current()))
+        explorer.Next()
+    alone = TopExp_Explorer(sewn, TopAbs_FACE, TopAbs_SHELL)
+    while alone.More():
+        shell, builder = TopoDS_Shell(), BRep_Builder()
+        builder.MakeShell(shell)
+        builder.Add(shell, alone.Current())
+        shell.Closed(True)
+        found.append(shell)
+        alone.Next()
+    return found
+
+
+def _solid(sewn: TopoDS_Shape) -> TopoDS_Solid:
+    """One solid: inside the largest shell, less what the others enclose."""
+    solids = [_only_solid(ShapeFix_Solid().SolidFromShell(shell)) for shell in _shells(sewn)]
+    if not solids:
+        raise KernelError("the faces do not close into a shell")
+    if len(solids) == 1:
+        return solids[0]
+    solids.sort(key=lambda solid: -abs(kernel_volume(solid)))
+    solid, builder = TopoDS_Solid(), BRep_Builder()
+    builder.MakeSolid(solid)
+    for number, part in enumerate(solids):
+        shell = TopExp_Explorer(part, TopAbs_SHELL).Current()
+        builder.Add(solid, shell if number == 0 else shell.Reversed())
+    return solid
 
 
 def check(solid: TopoDS_Solid, expected_volume: float) -> float:
@@ -82,8 +114,21 @@ def _side(face: NamedFace) -> TopoDS_Face:
 
 
 def _cap(cap: Cap) -> TopoDS_Face:
+    maker = BRepBuilderAPI_MakeFace(to_kernel_plane(cap.frame), _wire(cap.name, cap.boundary), True)
+    for hole in cap.holes:
+        maker.Add(_wire(cap.name, hole))
+    if not maker.IsDone():
+        raise KernelError(f"the kernel could not make the face {cap.name}")
+    if not cap.holes:
+        return maker.Face()
+    fix = ShapeFix_Face(maker.Face())
+    fix.FixOrientation()
+    return fix.Face()
+
+
+def _wire(name: str, chain: tuple[Curve, ...]) -> TopoDS_Wire:
     wire = BRepBuilderAPI_MakeWire()
-    for curve in cap.boundary:
+    for curve in chain:
         low, high = (gp_Pnt(*curve.points[i].tolist()) for i in (0, -1))
         edge = (
             BRepBuilderAPI_MakeEdge(to_kernel_curve(curve), low, high)
@@ -92,11 +137,8 @@ def _cap(cap: Cap) -> TopoDS_Face:
         )
         wire.Add(edge.Edge())
     if not wire.IsDone():
-        raise KernelError(f"the outline of {cap.name} does not close")
-    maker = BRepBuilderAPI_MakeFace(to_kernel_plane(cap.frame), wire.Wire(), True)
-    if not maker.IsDone():
-        raise KernelError(f"the kernel could not make the face {cap.name}")
-    return maker.Face()
+        raise KernelError(f"the outline of {name} does not close")
+    return wire.Wire()
 
 
 def _only_solid(shape: TopoDS_Shape) -> TopoDS_Solid:

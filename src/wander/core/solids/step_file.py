@@ -9,23 +9,31 @@ from pathlib import Path
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.Interface import Interface_Static
 from OCP.Message import Message, Message_Printer
+from OCP.STEPConstruct import STEPConstruct
 from OCP.STEPControl import STEPControl_AsIs, STEPControl_Reader, STEPControl_Writer
-from OCP.TopAbs import TopAbs_SOLID
-from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Solid
+from OCP.TCollection import TCollection_HAsciiString
+from OCP.TopoDS import TopoDS_Solid
 
+from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
+from wander.core.solids.named import NamedShape, solids_of
 
 
-def write_step(solids: Sequence[tuple[str, TopoDS_Solid]]) -> bytes:
-    """The file with the given solids, in millimetres. Names of bodies become product names. Raises KernelError."""
+def write_step(bodies: Sequence[tuple[str, NamedShape]]) -> bytes:
+    """The file with the given bodies, in millimetres. Names of bodies become product names, faces keep theirs. Raises KernelError."""
     Message.DefaultMessenger_s().RemovePrinters(Message_Printer.get_type_descriptor_s())  # it talks to standard output
     writer = STEPControl_Writer()
     Interface_Static.SetCVal_s("write.step.unit", "MM")
-    for name, solid in solids:
+    for name, body in bodies:
         Interface_Static.SetCVal_s("write.step.product.name", _plain(name))
-        if writer.Transfer(solid, STEPControl_AsIs) != IFSelect_RetDone:
-            raise KernelError(f"the kernel could not put {name} into a STEP file")
+        for solid in body.solids:
+            if writer.Transfer(solid, STEPControl_AsIs) != IFSelect_RetDone:
+                raise KernelError(f"the kernel could not put {name} into a STEP file")
+        process = writer.WS().TransferWriter().FinderProcess()
+        for face, own in zip(faces_of(body.shape), body.names, strict=True):
+            entity = STEPConstruct.FindEntity_s(process, face)
+            if entity is not None:
+                entity.SetName(TCollection_HAsciiString(_plain(own)))
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "body.step"
         if writer.Write(str(path)) != IFSelect_RetDone:
@@ -39,12 +47,7 @@ def read_step(path: Path) -> list[TopoDS_Solid]:
     if reader.ReadFile(str(path)) != IFSelect_RetDone:
         raise KernelError(f"{path.name} is not a readable STEP file")
     reader.TransferRoots()
-    explorer = TopExp_Explorer(reader.OneShape(), TopAbs_SOLID)
-    found = []
-    while explorer.More():
-        found.append(TopoDS.Solid(explorer.Current()))
-        explorer.Next()
-    return found
+    return list(solids_of(reader.OneShape()))
 
 
 def _plain(name: str) -> str:

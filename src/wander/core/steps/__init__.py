@@ -1,8 +1,7 @@
-"""The kinds of step. Each module registers one kind: its parameters and its build."""
+"""The kinds of step: one package for each, with its parameters, its build, and the KIND that says how they hang together."""
 
-from wander.core.steps import loft, picture, rail, section, station
-from wander.core.steps.registry import Registry
+from wander.core.steps.registry import Registry, found_in
 
-REGISTRY = Registry([station.KIND, section.KIND, rail.KIND, picture.KIND, loft.KIND])
+REGISTRY: Registry = found_in(__name__, __path__)
 
 __all__ = ["REGISTRY"]

@@ -2,69 +2,68 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+import importlib
+import pkgutil
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 from pydantic import BaseModel
 
-from wander.core.document.document import Step
 from wander.core.document.fields import Model, Ref
-from wander.core.document.findings import Finding
-from wander.core.geometry.tolerances import DEFAULT, Tolerances
-from wander.core.shaping.shell import Shell
+
+if TYPE_CHECKING:
+    from wander.core.steps.inputs import Built, Inputs
 
 
-class StepRefused(Exception):
-    """The step can't be built; the findings say why and hold the repairs. summary: what can be shown of it all the same."""
+class Build(Protocol):
+    """From parameters and inputs to a result. Raises StepRefused."""
 
-    def __init__(self, findings: list[Finding], summary: BaseModel | None = None) -> None:
-        super().__init__("; ".join(f.title for f in findings))
-        self.findings = findings
-        self.summary = summary
+    def __call__(self, params: Any, inputs: Inputs) -> Built: ...
 
 
-@dataclass(frozen=True)
-class Inputs:
-    """What a build may look at: the step itself, the steps it names and their results. shaped: to be told of a body's skin as soon as it is there."""
-
-    step: Step
-    steps: Mapping[str, Step]
-    results: Mapping[str, Any]
-    tolerances: Tolerances = DEFAULT
-    shaped: Callable[[Shell], None] = lambda shell: None
-
-    def result(self, ref: Ref) -> Any:
-        return self.results[ref.step]
-
-    def named(self, ref: Ref) -> Step:
-        return self.steps[ref.step]
+def nothing(params: Any) -> Ref | None:
+    return None
 
 
-@dataclass(frozen=True)
-class Built:
-    """What a build gives: the result that later steps use, what the screen says of it, and findings that don't stop it."""
-
-    result: Any
-    summary: BaseModel
-    findings: list[Finding] = field(default_factory=list)
+def nothing_more(params: Any) -> Sequence[Ref]:
+    return ()
 
 
 @dataclass(frozen=True)
 class StepKind:
-    """name: as in documents and ids. result: what it makes ('station', 'section', 'body'). build: parameters and inputs to result."""
+    """name: as in documents and ids. result: what it makes ('station', 'section', 'rail', 'picture', 'body').
+
+    build: module and name of the function, loaded when it is first needed: who only reads documents loads no geometry. changes: the body that
+    the result replaces, which is handed through where the step is skipped; uses_up: further bodies that are gone after it. kernel: whether,
+    with these parameters, only the kernel can give the exact result.
+    """
 
     name: str
     title: str
     result: str
     params: type[Model]
-    build: Callable[[Any, Inputs], Built]
+    build: str
+    changes: Callable[[Any], Ref | None] = nothing
+    uses_up: Callable[[Any], Sequence[Ref]] = nothing_more
+    kernel: Callable[[Any], bool] = lambda params: False
+
+    def changed(self, params: Any) -> list[Ref]:
+        """The bodies that a step with these parameters uses up, the one that its result replaces first."""
+        first = self.changes(params)
+        return [*([first] if first is not None else []), *self.uses_up(params)]
 
     @cached_property
     def schema(self) -> dict[str, Any]:
         """JSON Schema of the parameters."""
         return self.params.model_json_schema(ref_template="#/$defs/{model}")
+
+    @cached_property
+    def builder(self) -> Build:
+        module, _, name = self.build.partition(":")
+        found: Build = getattr(importlib.import_module(module), name)
+        return found
 
 
 class Registry:
@@ -76,6 +75,12 @@ class Registry:
 
     def get(self, name: str) -> StepKind | None:
         return self._kinds.get(name)
+
+
+def found_in(package: str, path: Iterable[str]) -> Registry:
+    """The kinds of all packages in a package: each has its KIND."""
+    names = sorted(module.name for module in pkgutil.iter_modules(path) if module.ispkg)
+    return Registry(importlib.import_module(f"{package}.{name}").KIND for name in names)
 
 
 def refs_in(value: object) -> Iterator[tuple[tuple[str | int, ...], Ref]]:

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
-from difflib import get_close_matches
-from typing import Any
 
 import numpy as np
 
+from wander.core.bodies.body import Body
+from wander.core.bodies.edge_runs import polynomial
+from wander.core.bodies.references import Candidate, Lost, edge_of, hint_at
 from wander.core.checks.drawing import LostTrace
-from wander.core.drawing.model import DrawnTrace
+from wander.core.document.fields import BodyRef
+from wander.core.drawing.model import DrawnShape, DrawnTrace
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained
 from wander.core.geometry.frame import Frame
-from wander.core.shaping.edges import edges
-from wander.core.steps.body import Body
-from wander.core.steps.drawn import DrawnShape
+from wander.core.geometry.tolerances import DEFAULT
 
 RING = "ring:"
 
@@ -34,32 +34,34 @@ class OnSheet:
         return np.asarray((self.frame.drop(points) - self.at) @ self.rotation)
 
 
-def traceable(body: Body) -> dict[str, Curve]:
-    """All edges of a body and the rings of its sections, by name."""
-    found = {edge.name: edge.curve for edge in edges(body.shell)}
-    for ring in body.shell.rings:
-        found[RING + ring.name] = chained(ring.curves)
-    return found
-
-
-def with_traces(shape: DrawnShape, results: Mapping[str, Any], on_sheet: OnSheet) -> tuple[DrawnShape, list[LostTrace]]:
+def with_traces(shape: DrawnShape, body_of: Callable[[BodyRef], Body], on_sheet: OnSheet) -> tuple[DrawnShape, list[LostTrace]]:
     """The drawing with every traced edge where it runs now, and those that can't be found any more."""
-    traces = [curve for curve in shape.curves if isinstance(curve, DrawnTrace)]
-    if not traces:
+    if not any(isinstance(curve, DrawnTrace) for curve in shape.curves):
         return shape, []
-    known = {step: traceable(results[step]) for step in {trace.of.step for trace in traces}}
     lost: list[LostTrace] = []
     curves = []
     for number, curve in enumerate(shape.curves):
         if isinstance(curve, DrawnTrace):
-            part = curve.of.part or ""
-            there = known[curve.of.step].get(part)
-            if there is None:
-                near = get_close_matches(part, known[curve.of.step], n=1, cutoff=0.0)
-                lost.append(LostTrace(number, curve.id, part, near[0] if near else None))
+            body = body_of(curve.of)
+            try:
+                there = _traced(body, curve.of)
+            except Lost as error:
+                near = [(c.name, hint_at(body, c.at), c.distance) for c in error.candidates]
+                lost.append(LostTrace(number, curve.id, curve.of.part or "", near))
             else:
                 flat = Curve(there.space.mapped(0.0, 1.0), on_sheet(there.points))
                 poles = [(float(x), float(y)) for x, y in flat.points]
                 curve = curve.model_copy(update={"degree": flat.degree, "knots": flat.space.knots.tolist(), "poles": poles})
         curves.append(curve)
     return shape.model_copy(update={"curves": curves}), lost
+
+
+def _traced(body: Body, of: BodyRef) -> Curve:
+    """The edge, or the ring of a section, that a trace follows. Raises Lost."""
+    part = of.part or ""
+    if not part.startswith(RING):
+        return polynomial(edge_of(body, part, of.hint).curve, DEFAULT)
+    rings = {RING + ring.name: ring for skin in body.skins for ring in skin.rings}
+    if part not in rings:
+        raise Lost(part, [Candidate(name, 0.0, ring.curves[0](ring.curves[0].domain[0])) for name, ring in list(rings.items())[:1]])
+    return chained(rings[part].curves)

@@ -10,7 +10,7 @@ from pydantic import Field
 from wander.core.document.fields import Count, Length, Model, Place, SectionRef, Share
 from wander.core.drawing import shapes
 from wander.core.drawing.loop import Loop
-from wander.core.steps.drawn import DrawnShape
+from wander.core.drawing.model import DrawnShape
 
 
 class Circle(Model):

@@ -19,7 +19,7 @@ from wander.core.drawing.splines import add_like
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import split
-from wander.core.steps.shapes import Shape
+from wander.core.steps.section.shapes import Shape
 
 _SHAPE: TypeAdapter[Any] = TypeAdapter(Shape)
 

@@ -2,74 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
-
 import numpy as np
-from pydantic import Field
 
 from wander.core.checks.copies import copy_of_open
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
-from wander.core.document.fields import Angle, Model, Place, StationRef
 from wander.core.document.findings import Severity
+from wander.core.drawing.area import area_of
 from wander.core.drawing.loop import Loop
+from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.shapes import ShapeError
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
+from wander.core.results.drawn import Drawn
+from wander.core.results.summaries import SectionSummary, vector
 from wander.core.shaping.section import PlacedSection
-from wander.core.steps.drawn import DrawingSummary, DrawnShape, drafted
-from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
-from wander.core.steps.shapes import Copied, Point, Shape, Spline, Traced
-from wander.core.steps.station import Vector, vector
+from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.section.params import SectionParams
+from wander.core.steps.section.shapes import Copied, Point, Spline, Traced
 from wander.core.steps.traces import OnSheet, with_traces
 
 OUTLINE_POINTS = 96
-
-
-class SectionParams(Model):
-    """A shape on a station, moved and turned in its plane."""
-
-    station: StationRef = Field(title="Station")
-    shape: Shape = Field(title="Shape")
-    at: Place = Field(default=(0.0, 0.0), title="Centre")
-    turn: Angle = Field(default=0.0, title="Turned by")
-
-
-class SectionSummary(Model):
-    """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm.
-
-    station: the step it stands on.
-    """
-
-    result: Literal["section"] = "section"
-    station: str
-    shape: str
-    closed: bool
-    origin: Vector
-    x: Vector
-    y: Vector
-    outline: list[tuple[float, float]]
-    shares: list[float]
-    area: float
-    girth: float
-    drawing: DrawingSummary | None = None
-
-
-@dataclass(frozen=True)
-class Drawn:
-    """A section as later steps use it: placed, or still open between the two ends in `gap`, points in space.
-
-    traced: just as it was cut from a body.
-    """
-
-    station: str
-    frame: Frame
-    placed: PlacedSection | None
-    gap: Floats | None = None
-    traced: bool = False
 
 
 def build(params: SectionParams, inputs: Inputs) -> Built:
@@ -92,7 +47,7 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     shares = _shares(loop)
     summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), girth)
     traced = isinstance(params.shape, Traced)
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced), summary)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced, areas=(area_of(loop),)), summary)
 
 
 def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
@@ -107,15 +62,16 @@ def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, 
             Drawn(params.station.step, frame, PlacedSection(frame, None, center)), _summary(params, frame, center[None], np.zeros(1), 0.0, 0.0)
         )
     loop = original.placed.loop.transformed(rotation, at)
+    areas = tuple(area.transformed(rotation, at) for area in original.areas)
     shares = _shares(loop)
     summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve))
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), areas=areas), summary)
 
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
     """The outline of a drawing. What is drawn is shown even where it makes no outline yet."""
-    shape, lost = with_traces(shape, inputs.results, OnSheet(frame, rotation, at))
-    found = drafted(shape)
+    shape, lost = with_traces(shape, inputs.exact_body, OnSheet(frame, rotation, at))
+    found = inputs.draftings.of(shape)
     check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
     findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     outlines = found.outlines if found.chosen else []
@@ -130,7 +86,8 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
         raise StepRefused(findings, summary)
     loop = outlines[0].transformed(rotation, at)
     findings += check.holes(len(outlines) - 1 + sum(len(r.inner) for r in found.graph.regions if r.name in found.chosen))
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop)), summary, findings)
+    areas = tuple(area.transformed(rotation, at) for area in found.areas)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), areas=areas), summary, findings)
 
 
 def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
@@ -162,5 +119,3 @@ def _summary(params: SectionParams, frame: Frame, outline: Floats, shares: Float
         girth=girth,
     )
 
-
-KIND = StepKind("section", "Section", "section", SectionParams, build)

@@ -6,27 +6,24 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
 from math import degrees
-from typing import Literal
+
+import numpy as np
 
 from wander.core.document.fields import Model
+from wander.core.drawing.area import Area
 from wander.core.drawing.equations import Equations
 from wander.core.drawing.health import Ailment, ailments
 from wander.core.drawing.loop import Loop
 from wander.core.drawing.model import AngleMeasure, Drawing, Measure
 from wander.core.drawing.paths import bezier_path, path_of
 from wander.core.drawing.pieces import Piece, pieces
-from wander.core.drawing.regions import Graph, crossings_with_construction, graph
+from wander.core.drawing.regions import Graph, contains, crossings_with_construction, graph
 from wander.core.drawing.solver import Dispute, Solved, solve
 
-_MOST = 64
 MOST_CROSSINGS = 400
 """More than can be pointed at."""
-
-
-class DrawnShape(Drawing):
-    """Drawn on the board."""
-
-    type: Literal["drawing"]
+SOMEWHERE = np.array([0.137])
+"""A place on an outline that is hardly ever a special one."""
 
 
 class DrawnPath(Model):
@@ -119,6 +116,27 @@ class Drafted:
         """Outlines round the chosen regions, the largest first."""
         return [self.graph.loop(walk) for walk in self.graph.union(self.chosen)]
 
+    @cached_property
+    def areas(self) -> list[Area]:
+        """What the chosen regions enclose together, with the holes that none of them fills."""
+        outer, holes = [], []
+        chosen = [region for region in self.graph.regions if region.name in self.chosen]
+        filled = {frozenset(side.part for side in region.sides) for region in chosen}
+        inner = [walk for region in chosen for walk in region.inner]
+        spared = {frozenset(side.part for side in walk) for walk in inner}
+        for walk in self.graph.union(self.chosen):
+            loop = self.graph.loop(walk)
+            if loop.area < 0:
+                holes.append(loop)
+            elif frozenset(side.part for side in walk) not in spared:
+                outer.append(loop)
+        for walk in inner:
+            if frozenset(side.part for side in walk) not in filled:
+                loop = self.graph.loop(walk)
+                holes.append(loop if loop.area < 0 else loop.reversed())
+        homes = [min((o for o in outer if contains(o, hole.curve(SOMEWHERE)[0])), key=lambda o: o.area, default=None) for hole in holes]
+        return [Area(o, tuple(hole for hole, home in zip(holes, homes, strict=True) if home is o)) for o in outer]
+
     def summary(self) -> DrawingSummary:
         held = self.solved.standing.held
         equations = Equations(self.drawing)
@@ -149,17 +167,20 @@ class Drafted:
         )
 
 
-_kept: OrderedDict[str, Drafted] = OrderedDict()
+class Draftings:
+    """Drawings worked out lately: dragging a station asks for the same one again and again."""
 
+    def __init__(self, most: int = 64) -> None:
+        self._most = most
+        self._kept: OrderedDict[str, Drafted] = OrderedDict()
 
-def drafted(shape: Drawing) -> Drafted:
-    """The drawing worked out; remembered, since dragging a station asks for the same one again and again."""
-    key = shape.model_dump_json()
-    found = _kept.get(key)
-    if found is None:
-        found = _kept[key] = Drafted(solve(shape))
-        if len(_kept) > _MOST:
-            _kept.popitem(last=False)
-    else:
-        _kept.move_to_end(key)
-    return found
+    def of(self, shape: Drawing) -> Drafted:
+        key = shape.model_dump_json()
+        found = self._kept.get(key)
+        if found is None:
+            found = self._kept[key] = Drafted(solve(shape))
+            if len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        else:
+            self._kept.move_to_end(key)
+        return found

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
+from wander.core.bodies.body import Body, Face
 from wander.core.geometry.approximate import approximated
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
@@ -14,7 +16,6 @@ from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import Tolerances
-from wander.core.shaping.shell import Cap, Shell
 
 PER_SPAN = 5
 ROUNDS = 12
@@ -34,17 +35,18 @@ class BesideBody(BadInput):
 class _Net:
     """Triangles of a face seen along the direction: corners (t, 3, 2) in the plane, parameters (t, 3, 2)."""
 
+    face: Face
     surface: Surface
     corners: Floats
     parameters: Floats
 
 
-def laid_on(curve: Curve, along: Frame, shell: Shell, tolerances: Tolerances) -> tuple[Curve, float]:
-    """The curve (3,) moved along the normal of a frame onto the first skin it meets, and how far the spline strays from it, mm.
+def laid_on(curve: Curve, along: Frame, body: Body, tolerances: Tolerances) -> tuple[Curve, float]:
+    """The curve (3,) moved along the normal of a frame onto the first face it meets, and how far the spline strays from it, mm.
 
-    Raises BesideBody where there is no skin to meet.
+    Raises BesideBody where there is no face to meet.
     """
-    nets = [_net(face.surface, along) for face in shell.faces]
+    nets = [_net(face, face.surface, along) for face in body.faces if face.surface is not None]
 
     def true(t: Floats) -> Floats:
         start = curve(t)
@@ -52,8 +54,9 @@ def laid_on(curve: Curve, along: Frame, shell: Shell, tolerances: Tolerances) ->
         found = np.full(len(t), np.inf)
         for net in nets:
             found = np.minimum(found, _heights_on(net, along, along.drop(start), heights))
-        for cap in shell.caps:
-            found = np.minimum(found, _heights_on_cap(cap, along, start, heights))
+        for face in body.faces:
+            if face.frame is not None:
+                found = np.minimum(found, _heights_on_flat(face, face.frame, along, start, heights))
         if not np.all(np.isfinite(found)):
             raise BesideBody(start[int(np.argmax(~np.isfinite(found)))])
         return np.asarray(start + (found - heights)[:, None] * along.z)
@@ -61,7 +64,7 @@ def laid_on(curve: Curve, along: Frame, shell: Shell, tolerances: Tolerances) ->
     return approximated(true, curve.space.breaks, tolerances.fit, continuity=curve.space.continuity)
 
 
-def _net(surface: Surface, along: Frame) -> _Net:
+def _net(face: Face, surface: Surface, along: Frame) -> _Net:
     u, v = (
         np.append((b[:-1, None] + np.diff(b)[:, None] * np.arange(PER_SPAN) / PER_SPAN).ravel(), b[-1]) for b in (surface.u.breaks, surface.v.breaks)
     )
@@ -72,7 +75,7 @@ def _net(surface: Surface, along: Frame) -> _Net:
         a, b, c, d = values[:-1, :-1], values[1:, :-1], values[1:, 1:], values[:-1, 1:]
         return np.concatenate([np.stack(three, axis=2).reshape(-1, 3, 2) for three in ((a, b, c), (a, c, d))])
 
-    return _Net(surface, triangles(flat), triangles(places))
+    return _Net(face, surface, triangles(flat), triangles(places))
 
 
 def _heights_on(net: _Net, along: Frame, targets: Floats, least: Floats) -> Floats:
@@ -98,6 +101,8 @@ def _heights_on(net: _Net, along: Frame, targets: Floats, least: Floats) -> Floa
     place = surface.at(at[:, 0], at[:, 1], [(0, 0)])[0]
     height = (place - along.origin) @ along.z
     good = (np.linalg.norm(wanted - along.drop(place), axis=1) < CLOSE) & (height >= least[which] - CLOSE)
+    if net.face.rims is not None:
+        good &= within(net.face.rims, at)
     np.minimum.at(found, which[good], height[good])
     return found
 
@@ -117,15 +122,22 @@ def _over(corners: Floats, targets: Floats) -> tuple[npt.NDArray[np.intp], npt.N
     return which, triangle, np.stack([1 - one - two, one, two], axis=-1)
 
 
-def _heights_on_cap(cap: Cap, along: Frame, start: Floats, least: Floats) -> Floats:
-    """The same for a flat face: where the lines meet its plane inside its boundary."""
-    slope = float(cap.frame.z @ along.z)
+def _heights_on_flat(face: Face, frame: Frame, along: Frame, start: Floats, least: Floats) -> Floats:
+    """The same for a flat face: where the lines meet its plane inside its rims."""
+    slope = float(frame.z @ along.z)
     if abs(slope) < 1e-9:
         return np.full(len(start), np.inf)
-    reach = ((cap.frame.origin - start) @ cap.frame.z) / slope
-    ring = cap.frame.drop(np.concatenate([curve.sampled(24)[1][:-1] for curve in cap.boundary]))
-    inside = _inside(ring, cap.frame.drop(start + reach[:, None] * along.z))
+    reach = ((frame.origin - start) @ frame.z) / slope
+    inside = within(face.rims or (), frame.drop(start + reach[:, None] * along.z))
     return np.where(inside & (reach >= -CLOSE), least + reach, np.inf)
+
+
+def within(rims: Sequence[Floats], points: Floats) -> npt.NDArray[np.bool_]:
+    """Whether points (m, 2) lie inside the first of some closed polygons (k, 2) and outside the others, which lie inside it."""
+    odd = np.zeros(len(points), dtype=bool)
+    for rim in rims:
+        odd ^= _inside(rim, points)
+    return odd
 
 
 def _inside(ring: Floats, points: Floats) -> npt.NDArray[np.bool_]:

@@ -2,132 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Annotated, Literal
-
 import numpy as np
-from pydantic import Field
 
+from wander.core.bodies.edge_runs import as_curve, flat_loop, smooth_run
+from wander.core.bodies.projection import BesideBody, laid_on
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.rails import no_rail, no_station, not_flat, not_one_run, point_off
-from wander.core.document.fields import Angle, BodyRef, Length, Model, Place, RailRef, SectionRef, Share, Spot, StationRef
+from wander.core.document.fields import RailRef
 from wander.core.document.findings import Severity
 from wander.core.drawing.chains import chains
+from wander.core.drawing.model import DrawnShape
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.quadrature import length
+from wander.core.results.drawn import Drawn
+from wander.core.results.rails import Rail
+from wander.core.results.summaries import RailSummary, vector
 from wander.core.shaping.display import polyline
-from wander.core.shaping.projection import BesideBody, laid_on
-from wander.core.shaping.rails import Through, from_two_views, helix, loop_of_edges, run_of_edges, spline_through
-from wander.core.steps.body import Body
-from wander.core.steps.drawn import DrawingSummary, DrawnShape, drafted
-from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
-from wander.core.steps.section import Drawn
-from wander.core.steps.station import Vector, vector
+from wander.core.shaping.rails import Through, from_two_views, helix, spline_through
+from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.rail.params import RailEdges, RailFromViews, RailHelix, RailLaid, RailParams, RailSpline
 from wander.core.steps.traces import OnSheet, with_traces
-
-
-class OnSection(Model):
-    """A place on the outline of a section, 0 to 1 round it from its first point; the middle of it for a section that is a point."""
-
-    section: SectionRef = Field(title="Section")
-    at: Share = Field(default=0.0, title="Way round")
-
-
-class RailPoint(Model):
-    """Where a rail goes through: on a section, or anywhere. handle: the pull on it, its direction and length."""
-
-    on: OnSection | None = None
-    at: Spot | None = None
-    handle: Spot | None = None
-    sharp: bool = False
-
-
-class RailSpline(Model):
-    """Smooth through points, some of which may lie on sections."""
-
-    type: Literal["spline"]
-    points: list[RailPoint] = Field(min_length=2, max_length=200)
-    closed: bool = Field(default=False, title="Closed")
-
-
-class RailHelix(Model):
-    """Round and up from a station."""
-
-    type: Literal["helix"]
-    center: Place = Field(default=(0.0, 0.0), title="Centre")
-    radius: Length = Field(title="Radius")
-    widens: Length = Field(default=0.0, title="Widens by")
-    rise: Length = Field(title="Rises by")
-    turns: Share = Field(title="Turns")
-    begins: Angle = Field(default=0.0, title="Begins at")
-    left: bool = Field(default=False, title="Left-handed")
-
-
-class RailFromViews(Model):
-    """Like one drawn rail from the side, and like another from above."""
-
-    type: Literal["views"]
-    first: RailRef = Field(title="Seen from one side")
-    second: RailRef = Field(title="Seen from another")
-
-
-class RailLaid(Model):
-    """A drawn rail laid on a body, along the normal of its station."""
-
-    type: Literal["laid"]
-    rail: RailRef = Field(title="Rail")
-    body: BodyRef = Field(title="On")
-    back: bool = Field(default=False, title="From behind")
-
-
-class RailEdges(Model):
-    """Edges of a body: a smooth run of them, or the closed loop round a flat face."""
-
-    type: Literal["edges"]
-    edge: BodyRef = Field(title="Edge")
-    loop: bool = Field(default=False, title="All round the flat face")
-
-
-RailShape = Annotated[RailSpline | RailHelix | RailFromViews | RailLaid | RailEdges | DrawnShape, Field(discriminator="type")]
-
-
-class RailParams(Model):
-    """A curve in space. station: what a drawn one and a helix stand on."""
-
-    station: StationRef | None = Field(default=None, title="Station")
-    shape: RailShape = Field(title="Made")
-
-
-class RailSummary(Model):
-    """points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
-
-    through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in.
-    """
-
-    result: Literal["rail"] = "rail"
-    shape: str
-    points: list[Vector]
-    through: list[Vector]
-    length: float
-    closed: bool
-    strays: float
-    station: str | None = None
-    origin: Vector | None = None
-    x: Vector | None = None
-    y: Vector | None = None
-    drawing: DrawingSummary | None = None
-
-
-@dataclass(frozen=True)
-class Rail:
-    """A curve in space over [0, 1]. frame: the plane of a drawn one."""
-
-    curve: Curve
-    closed: bool
-    frame: Frame | None = None
 
 
 def build(params: RailParams, inputs: Inputs) -> Built:
@@ -150,8 +47,8 @@ def build(params: RailParams, inputs: Inputs) -> Built:
             case RailLaid():
                 curve, strays = _laid(shape, inputs)
             case RailEdges():
-                skin = _body(shape.edge, inputs).shell
-                curve = (loop_of_edges if shape.loop else run_of_edges)(skin, shape.edge.part or "")
+                edge, body = inputs.edge(shape.edge, ["shape", "edge"]), inputs.exact_body(shape.edge)
+                curve = as_curve(flat_loop(body, edge) if shape.loop else smooth_run(body, edge), inputs.tolerances)
     except BesideBody as error:
         raise StepRefused([no_rail(inputs.step, error, [vector(error.place)])]) from error
     except GeometryError as error:
@@ -190,12 +87,7 @@ def _helix(shape: RailHelix, frame: Frame, inputs: Inputs) -> tuple[Curve, float
 def _laid(shape: RailLaid, inputs: Inputs) -> tuple[Curve, float]:
     flat, frame = _flat(shape.rail, inputs)
     along = Frame(frame.origin, -frame.x, frame.y) if shape.back else frame
-    return laid_on(Curve(flat.space, frame.lift(flat.points)), along, _body(shape.body, inputs).shell, inputs.tolerances)
-
-
-def _body(ref: BodyRef, inputs: Inputs) -> Body:
-    body: Body = inputs.result(ref)
-    return body
+    return laid_on(Curve(flat.space, frame.lift(flat.points)), along, inputs.exact_body(shape.body), inputs.tolerances)
 
 
 def _flat(ref: RailRef, inputs: Inputs) -> tuple[Curve, Frame]:
@@ -216,8 +108,8 @@ def _frame(params: RailParams, inputs: Inputs) -> Frame:
 def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
     """The one run of curves that was drawn, open or closed. What is drawn is shown even where it makes no rail yet."""
     frame = _frame(params, inputs)
-    shape, lost = with_traces(shape, inputs.results, OnSheet(frame, np.eye(2), np.zeros(2)))
-    found = drafted(shape)
+    shape, lost = with_traces(shape, inputs.exact_body, OnSheet(frame, np.eye(2), np.zeros(2)))
+    found = inputs.draftings.of(shape)
     check = DrawingCheck(inputs.step, found.drawing, frame, np.eye(2), np.zeros(2))
     runs = chains(found.pieces)
     findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
@@ -248,5 +140,3 @@ def _summary(rail: Rail, shape: str, inputs: Inputs) -> RailSummary:
         strays=0.0,
     )
 
-
-KIND = StepKind("rail", "Rail", "rail", RailParams, build)

@@ -2,118 +2,29 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 import numpy as np
-from pydantic import Field
 
+from wander.core.bodies.body import Along, Body, of_shells
 from wander.core.checks.sections import Entry, check_sections, turned_over
 from wander.core.document.edits import SetParam
-from wander.core.document.fields import Angle, Model, Place, SectionRef, Share
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import Law
-from wander.core.shaping.ends import EndKind, EndShape
+from wander.core.results.bodies import READINGS, body_summary
+from wander.core.results.drawn import Drawn
+from wander.core.results.summaries import BodySummary, RunLanes, RunStation, vector
 from wander.core.shaping.lanes import Lanes, lanes
-from wander.core.shaping.laws import About, Laws
+from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Lofted, LoftReport, loft
-from wander.core.shaping.mass import MassProperties, mass_properties
 from wander.core.shaping.section import PlacedSection
-from wander.core.steps.body import Body
-from wander.core.steps.laws import ScaleLaw, TwistLaw
-from wander.core.steps.registry import Built, Inputs, StepKind, StepRefused
-from wander.core.steps.section import Drawn
-from wander.core.steps.station import Vector, vector
+from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.loft.params import LoftParams, LoftSection
+from wander.core.steps.made import finished
+from wander.core.steps.result import NewBody
 
-READINGS = 49
 LEAST_SCALE = 0.01
 FLOWS = 12
-
-
-class LoftSection(Model):
-    """One section of the loft. start: the designer's own start on the outline, 0 to 1 from its first point.
-
-    share: of a section that was cut from the body, its place between the sections round it that were not.
-    """
-
-    section: SectionRef = Field(title="Section")
-    start: Share | None = Field(default=None, title="Start")
-    share: float | None = Field(default=None, ge=0, le=1)
-
-
-class EndParams(Model):
-    """How the body begins or ends. fullness: how far that reaches into it."""
-
-    shape: Literal["free", "square", "angle", "domed"] = "free"
-    angle: Angle = Field(default=0.0, title="Leaning outwards by")
-    fullness: Share = Field(default=1.0, title="Fullness")
-
-    def end(self) -> EndShape:
-        return EndShape(EndKind(self.shape), self.angle, self.fullness)
-
-
-class LoftParams(Model):
-    """A closed body through sections in their order, turned and scaled along its length."""
-
-    sections: list[LoftSection] = Field(title="Sections", max_length=400)
-    between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
-    start: EndParams = Field(default=EndParams(), title="Start")
-    end: EndParams = Field(default=EndParams(), title="End")
-    twist: TwistLaw | None = None
-    width: ScaleLaw | None = None
-    height: ScaleLaw | None = None
-    together: bool = Field(default=True, title="Width and height together")
-    about: Literal["section", "riding", "spine"] = Field(default="section", title="Turned and scaled about")
-    riding: Place = Field(default=(0.0, 0.0), title="Riding point")
-
-    def laws(self) -> Laws:
-        def made(law: TwistLaw | ScaleLaw | None) -> Law | None:
-            return None if law is None else law.law()
-
-        width = made(self.width)
-        return Laws(made(self.twist), width, width if self.together else made(self.height), About(self.about), self.riding)
-
-
-class RunStation(Model):
-    """A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
-
-    rate: mm along the body for each mm of the station's offset.
-    """
-
-    section: str
-    station: str
-    at: float
-    rate: float
-    wring: float
-    deviation: float
-
-
-class RunLanes(Model):
-    """What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors."""
-
-    at: list[float]
-    area: list[float | None]
-    curvature: list[list[float | None]]
-    twist: list[float]
-    width: list[float]
-    height: list[float]
-
-
-class BodySummary(Model):
-    """volume mm3, area mm2, center and box in mm. axis: direction of the Run; stations stand along it."""
-
-    result: Literal["body"] = "body"
-    volume: float
-    area: float
-    center: Vector
-    low: Vector
-    high: Vector
-    axis: Vector
-    run: list[RunStation]
-    lanes: RunLanes
-    exact: bool
-    folds: int
 
 
 def build(params: LoftParams, inputs: Inputs) -> Built:
@@ -140,11 +51,12 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
-    inputs.shaped(lofted.shell)
-    mass = mass_properties(lofted.shell)
+    if isinstance(params.result, NewBody):
+        inputs.shaped((lofted.shell,))  # the shape first, then the numbers
     findings = turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
-    body = Body(lofted.shell, mass, lofted.plain)
-    return Built(body, _summary(entries, lofted, laws, mass), findings)
+    own = of_shells((lofted.shell,), Along(lofted.plain.axis, lofted.plain))
+    body = own if isinstance(params.result, NewBody) else finished(own, params.result, inputs)
+    return Built(body, _summary(entries, lofted, laws, body, inputs), findings)
 
 
 def _entry(item: LoftSection, inputs: Inputs) -> Entry:
@@ -157,31 +69,23 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap)
 
 
-def _summary(entries: list[Entry], lofted: Lofted, laws: Laws, mass: MassProperties) -> BodySummary:
+def _summary(entries: list[Entry], lofted: Lofted, laws: Laws, body: Body, inputs: Inputs) -> BodySummary:
+    """The length is that of the loft itself, whatever it was joined to or cut from."""
     report, axis = lofted.report, lofted.plain.axis
     wring = [0.0, *report.wring.tolist()]
-    return BodySummary(
-        volume=mass.volume,
-        area=mass.area,
-        center=vector(mass.center),
-        low=vector(mass.low),
-        high=vector(mass.high),
-        axis=vector(axis),
-        run=[
-            RunStation(
-                section=e.section.id,
-                station=e.station.id,
-                at=float(e.frame.origin @ axis),
-                rate=float(e.frame.z @ axis),
-                wring=w,
-                deviation=float(d),
-            )
-            for e, w, d in zip(entries, wring, report.deviation, strict=True)
-        ],
-        lanes=_lanes(entries, axis, lofted, laws),
-        exact=report.exact,
-        folds=len(report.folds),
-    )
+    run = [
+        RunStation(
+            section=e.section.id,
+            station=e.station.id,
+            at=float(e.frame.origin @ axis),
+            rate=float(e.frame.z @ axis),
+            wring=w,
+            deviation=float(d),
+        )
+        for e, w, d in zip(entries, wring, report.deviation, strict=True)
+    ]
+    lanes = _lanes(entries, axis, lofted, laws)
+    return body_summary(body, inputs.tolerances, run=run, axis=axis, lanes=lanes, exact=report.exact, folds=len(report.folds))
 
 
 def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws) -> RunLanes:
@@ -288,5 +192,3 @@ def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
         )
     return found
 
-
-KIND = StepKind("loft", "Loft", "body", LoftParams, build)

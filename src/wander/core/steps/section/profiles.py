@@ -10,7 +10,7 @@ from wander.core.document.expressions import Scope
 from wander.core.drawing.shapes import ShapeError
 from wander.core.drawing.sheet import Sheet
 from wander.core.drawing.solver import solve
-from wander.core.steps.starters import as_drawing
+from wander.core.steps.section.starters import as_drawing
 
 
 @dataclass(frozen=True)

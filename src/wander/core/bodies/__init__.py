@@ -1,0 +1,1 @@
+"""What a body is, whoever made it, and how everything else reads it."""

@@ -1,0 +1,226 @@
+"""One result, many makers: a body as later steps, files and the screen use it.
+
+A body is held by its own surfaces (skins), as the kernel made it (exact), or, while something is dragged, as a mesh alone (rough). Who reads it asks
+the functions of this room and never which of the three it is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from wander.core.bodies.measures import Measures, of_skins, together
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import transformed
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.tolerances import DEFAULT
+from wander.core.shaping.display import DisplayMesh, display_mesh, merged
+from wander.core.shaping.edges import Edge, edges
+from wander.core.shaping.loft import Plain
+from wander.core.shaping.shell import Cap, NamedFace, Shell
+
+RIM = 24
+"""Pieces in which each span of a boundary is taken where only its run matters."""
+
+
+@dataclass(frozen=True)
+class Face:
+    """Part of the skin of a body. Either a surface, or flat: then x and y of the frame are its parameters.
+
+    rims: closed polygons (n, 2) in the parameters, inside the first and outside the others; None where it fills its whole surface.
+    turned: du x dv, or the frame's z, points into the body.
+    """
+
+    name: str
+    surface: Surface | None
+    frame: Frame | None
+    rims: tuple[Floats, ...] | None = None
+    turned: bool = False
+
+    def moved(self, matrix: Floats, origin: Floats) -> Face:
+        mirrored = bool(np.linalg.det(matrix) < 0)
+        frame = self.frame
+        if frame is not None:
+            x, y = matrix @ frame.x, matrix @ frame.y
+            frame = Frame(matrix @ frame.origin + origin, x, y)
+        surface = None if self.surface is None else self.surface.transformed(matrix, origin)
+        return replace(self, surface=surface, frame=frame, turned=self.turned != mirrored)
+
+
+@dataclass(frozen=True)
+class Exact:
+    """As the kernel made it. data: its shape as bytes, before `matrix` and `origin` are applied. names: of its faces, as the kernel counts them.
+
+    mesh: at the tolerance of the display, by the kernel.
+    """
+
+    data: bytes
+    names: tuple[str, ...]
+    faces: tuple[Face, ...]
+    edges: tuple[Edge, ...]
+    mesh: DisplayMesh
+    matrix: Floats
+    origin: Floats
+
+
+@dataclass(frozen=True)
+class Along:
+    """The length of a body that has one. axis: unit direction in which it is counted (3,). plain: the skin before laws, from which sections are cut."""
+
+    axis: Floats
+    plain: Plain | None = None
+
+
+@dataclass(frozen=True)
+class Body:
+    """A closed body, or several that lie apart and are taken as one: each piece by its own surfaces or as the kernel made it, or all as a mesh."""
+
+    measures: Measures
+    skins: tuple[Shell, ...] = ()
+    exact: tuple[Exact, ...] = ()
+    rough: DisplayMesh | None = None
+    along: Along | None = None
+
+    @cached_property
+    def faces(self) -> tuple[Face, ...]:
+        """Empty while the body is only a mesh."""
+        own = [face for skin in self.skins for face in (*map(_whole, skin.faces), *map(_flat, skin.caps))]
+        return (*own, *(face for part in self.exact for face in part.faces))
+
+    @cached_property
+    def edges(self) -> tuple[Edge, ...]:
+        """Each once; names tell them apart."""
+        own = [edge for skin in self.skins for edge in edges(skin)]
+        return (*own, *(edge for part in self.exact for edge in part.edges))
+
+    @property
+    def size(self) -> float:
+        """Diagonal of its box, mm."""
+        return float(np.linalg.norm(self.measures.high - self.measures.low))
+
+
+def of_shells(skins: tuple[Shell, ...], along: Along | None = None) -> Body:
+    """The body inside skins that lie apart."""
+    return Body(of_skins(skins), skins=skins, along=along)
+
+
+def _whole(face: NamedFace) -> Face:
+    return Face(face.name, face.surface, None)
+
+
+def _flat(cap: Cap) -> Face:
+    return Face(cap.name, None, cap.frame, tuple(_polygon(cap.frame, chain) for chain in cap.chains))
+
+
+def _polygon(frame: Frame, chain: tuple[Curve, ...]) -> Floats:
+    return frame.drop(np.concatenate([_run_on(chain, k) for k in range(len(chain))]))
+
+
+def _run_on(chain: tuple[Curve, ...], number: int) -> Floats:
+    """Points of one curve of a chain, its last one left to the next, run the way the chain goes."""
+    points = chain[number].sampled(RIM if chain[number].degree > 1 else 1)[1]
+    following = chain[(number + 1) % len(chain)].points
+    ends = following[[0, -1]]
+    if len(chain) > 1 and np.linalg.norm(ends - points[-1], axis=1).min() > np.linalg.norm(ends - points[0], axis=1).min():
+        points = points[::-1]
+    return points[:-1]
+
+
+def moved(body: Body, matrix: Floats, origin: Floats) -> Body:
+    """The image of a body under an isometry x -> matrix @ x + origin, mirror images included. Names stay."""
+    skins = tuple(skin.moved(matrix, origin) for skin in body.skins)
+    exact = tuple(_exact_moved(part, matrix, origin) for part in body.exact)
+    rough = None if body.rough is None else moved_mesh(body.rough, matrix, origin)
+    measures = body.measures.moved(matrix, origin)
+    if skins and not exact:
+        measures = of_skins(skins)
+    elif not _keeps_axes(matrix):
+        meshes = [rough] if rough is not None else [part.mesh for part in exact]
+        low, high = (f([f(m.positions, axis=0) for m in meshes], axis=0) for f in (np.min, np.max))
+        measures = replace(measures, low=low, high=high)
+    along = None if body.along is None else Along(matrix @ body.along.axis)
+    return Body(measures, skins, exact, rough, along)
+
+
+def _exact_moved(part: Exact, matrix: Floats, origin: Floats) -> Exact:
+    return replace(
+        part,
+        faces=tuple(face.moved(matrix, origin) for face in part.faces),
+        edges=tuple(replace(edge, curve=transformed(edge.curve, matrix, origin)) for edge in part.edges),
+        mesh=moved_mesh(part.mesh, matrix, origin),
+        matrix=matrix @ part.matrix,
+        origin=matrix @ part.origin + origin,
+    )
+
+
+def _keeps_axes(matrix: Floats) -> bool:
+    return bool(np.all(np.abs(np.abs(matrix).max(axis=0) - 1.0) < 1e-12))
+
+
+def moved_mesh(mesh: DisplayMesh, matrix: Floats, origin: Floats) -> DisplayMesh:
+    triangles = mesh.triangles[:, ::-1] if np.linalg.det(matrix) < 0 else mesh.triangles
+    return replace(
+        mesh,
+        positions=mesh.positions @ matrix.T + origin,
+        normals=mesh.normals @ matrix.T,
+        triangles=np.ascontiguousarray(triangles),
+        line_positions=mesh.line_positions @ matrix.T + origin,
+    )
+
+
+def copied(body: Body, name: str) -> Body:
+    """The same body as a copy of its own: every name in it is followed by `@name`, and it has no sections."""
+    exact = tuple(
+        replace(
+            part,
+            names=tuple(f"{n}@{name}" for n in part.names),
+            faces=tuple(replace(face, name=f"{face.name}@{name}") for face in part.faces),
+            edges=tuple(_edge_copied(edge, name) for edge in part.edges),
+            mesh=_mesh_copied(part.mesh, name),
+        )
+        for part in body.exact
+    )
+    rough = None if body.rough is None else _mesh_copied(body.rough, name)
+    return Body(body.measures, tuple(skin.renamed(name) for skin in body.skins), exact, rough, body.along)
+
+
+def _edge_copied(edge: Edge, name: str) -> Edge:
+    return replace(edge, name=_pair_copied(edge.name, name), left=f"{edge.left}@{name}", right=f"{edge.right}@{name}")
+
+
+def _pair_copied(edge: str, name: str) -> str:
+    pair, mark, further = edge.partition("#")
+    return "|".join(f"{face}@{name}" for face in pair.split("|")) + mark + further
+
+
+def _mesh_copied(mesh: DisplayMesh, name: str) -> DisplayMesh:
+    lines = tuple(n if n.startswith("ring:") else _pair_copied(n, name) for n in mesh.line_names)
+    return replace(mesh, face_names=tuple(f"{n}@{name}" for n in mesh.face_names), line_names=lines)
+
+
+def gathered(bodies: Sequence[Body]) -> Body:
+    """Several bodies taken as one, each piece where it is."""
+    first = bodies[0]
+    if len(bodies) == 1:
+        return first
+    roughs = [body.rough for body in bodies if body.rough is not None]
+    return Body(
+        together([body.measures for body in bodies]),
+        tuple(skin for body in bodies for skin in body.skins),
+        tuple(part for body in bodies for part in body.exact),
+        # a piece that is only a mesh makes the whole one
+        merged([mesh_of(body, DEFAULT.display) for body in bodies]) if roughs else None,
+        first.along,
+    )
+
+
+def mesh_of(body: Body, tolerance: float) -> DisplayMesh:
+    """The mesh of a body within the tolerance, mm. What the kernel made comes as it was meshed with it, at the tolerance of the display."""
+    if body.rough is not None:
+        return body.rough
+    return merged([*(display_mesh(skin, tolerance) for skin in body.skins), *(part.mesh for part in body.exact)])

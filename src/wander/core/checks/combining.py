@@ -1,0 +1,62 @@
+"""Findings about bodies that can't be put together, or that were put together to no effect."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from wander.core.bodies.body import Body
+from wander.core.bodies.combining import How
+from wander.core.document.document import Step
+from wander.core.document.edits import SkipStep
+from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
+
+_DONE = {How.JOIN: "joined", How.CUT: "cut", How.OVERLAP: "overlapped"}
+
+
+def not_combined(step: Step, how: How, body: Step, names: Sequence[str], base: Body, tools: Sequence[Body], error: Exception) -> Finding:
+    """The bodies could not be put together; where they do not even come near each other, that is said."""
+    apart = [name for name, tool in zip(names, tools, strict=True) if _gap(base, tool) > 0]
+    detail = f"{sentence(error)}."
+    if apart:
+        detail += f" {apart[0]} does not reach {body.name}: {_gap(base, tools[names.index(apart[0])]):.3g} mm lie between their boxes. Move one of them."
+    else:
+        detail += " Faces that only just touch are the usual cause: let one body reach a little into the other."
+    return Finding(
+        code="not-combined",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} can't be {_DONE[how]}" if len(names) == 1 and names[0] == step.name else f"{body.name} can't be {_DONE[how]}",
+        detail=detail,
+        where=Where(names=[body.id]),
+        fixes=[Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
+    )
+
+
+def to_no_effect(step: Step, how: How, body: Step, before: Body, after: Body) -> list[Finding]:
+    """A cut that takes nothing away, a join that leaves bodies apart."""
+    if how is How.CUT and abs(after.measures.volume - before.measures.volume) <= 1e-9 * before.measures.volume:
+        said = f"{step.name} takes nothing away from {body.name}", "The tool does not reach into it. Move one of them, or make the tool larger."
+    elif how is How.JOIN and after.measures.pieces > before.measures.pieces:
+        said = f"{step.name} leaves bodies apart", "They do not touch, so they are one body in name only. Move one of them until it reaches the other."
+    else:
+        return []
+    return [Finding(code="no-effect", severity=Severity.WARNING, step=step.id, title=said[0], detail=said[1])]
+
+
+def run_into_each_other(step: Step, pairs: Sequence[tuple[int, int]]) -> Finding:
+    """Copies whose boxes overlap: they may run into each other, and stay apart all the same."""
+    return Finding(
+        code="copies-overlap",
+        severity=Severity.NOTE,
+        step=step.id,
+        title=f"Copies {pairs[0][0] + 1} and {pairs[0][1] + 1} of {step.name} may run into each other",
+        detail="They stay bodies of their own, and where they overlap is counted twice. Place them further apart, or join them.",
+    )
+
+
+def _gap(a: Body, b: Body) -> float:
+    """Distance between the boxes of two bodies, 0 where they overlap, mm."""
+    away = np.maximum(np.maximum(a.measures.low - b.measures.high, b.measures.low - a.measures.high), 0.0)
+    return float(np.linalg.norm(away)) if away.max() > 1e-6 else 0.0

@@ -1,0 +1,36 @@
+"""What a section encloses: outlines with the outlines of their holes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from wander.core.drawing.loop import Loop
+from wander.core.geometry.basis import Floats
+
+
+@dataclass(frozen=True)
+class Area:
+    """outer runs counter-clockwise, holes clockwise: what is enclosed lies on the left of all of them. Planar, mm."""
+
+    outer: Loop
+    holes: tuple[Loop, ...] = ()
+
+    @property
+    def loops(self) -> tuple[Loop, ...]:
+        return (self.outer, *self.holes)
+
+    @property
+    def size(self) -> float:
+        """mm2."""
+        return sum(loop.area for loop in self.loops)
+
+    def transformed(self, matrix: Floats, origin: Floats) -> Area:
+        """The image under a turn and a shift in the plane."""
+        return replace(
+            self, outer=self.outer.transformed(matrix, origin), holes=tuple(hole.transformed(matrix, origin) for hole in self.holes)
+        )
+
+
+def area_of(loop: Loop) -> Area:
+    """What one outline encloses, whichever way it runs."""
+    return Area(loop if loop.area > 0 else loop.reversed())

@@ -1,0 +1,46 @@
+"""The summary of a body, whoever made it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wander.core.bodies.body import Body, mesh_of
+from wander.core.bodies.slices import areas
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.tolerances import Tolerances
+from wander.core.results.summaries import BodySummary, RunLanes, RunStation, vector
+
+READINGS = 49
+"""Places along a body at which it is read."""
+
+
+def body_summary(
+    body: Body, tolerances: Tolerances, *, run: list[RunStation] | None = None, axis: Floats | None = None, lanes: RunLanes | None = None, exact: bool = True, folds: int = 0
+) -> BodySummary:
+    """run, axis, lanes: of a body that was made of sections; others are read along the longest side of their box."""
+    measures = body.measures
+    if axis is None:
+        axis = body.along.axis if body.along is not None else np.eye(3)[int(np.argmax(measures.high - measures.low))]
+    return BodySummary(
+        volume=measures.volume,
+        area=measures.area,
+        center=vector(measures.center),
+        low=vector(measures.low),
+        high=vector(measures.high),
+        source=measures.source.value,
+        pieces=measures.pieces,
+        axis=vector(axis),
+        run=run or [],
+        lanes=lanes if lanes is not None else _read_off(body, axis, tolerances),
+        exact=exact,
+        folds=folds,
+    )
+
+
+def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
+    mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
+    heights = mesh.positions @ axis
+    low, high = float(heights.min()), float(heights.max())
+    # a hair inside the ends: a plane that touches a flat end cuts nothing
+    places = low + (high - low) * np.clip(np.linspace(0.0, 1.0, READINGS), 1e-4, 1 - 1e-4)
+    return RunLanes(at=places.tolist(), area=[float(f"{a:.9g}") for a in np.abs(areas(mesh, axis, places))])

@@ -1,0 +1,17 @@
+"""A rail as later steps use it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.frame import Frame
+
+
+@dataclass(frozen=True)
+class Rail:
+    """A curve in space over [0, 1]. frame: the plane of a drawn one."""
+
+    curve: Curve
+    closed: bool
+    frame: Frame | None = None

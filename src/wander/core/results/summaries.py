@@ -1,0 +1,137 @@
+"""What the screen shows of results: one model for each kind of result, whichever step made it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from wander.core.document.fields import Model
+from wander.core.drawing.drafted import DrawingSummary
+
+Vector = tuple[float, float, float]
+
+
+def vector(values: np.ndarray) -> Vector:
+    x, y, z = (float(v) for v in values)
+    return x, y, z
+
+
+class StationSummary(Model):
+    """The plane: origin in mm, unit axes. offset: along its normal, mm, from where it was placed."""
+
+    result: Literal["station"] = "station"
+    origin: Vector
+    x: Vector
+    y: Vector
+    offset: float
+
+
+class SectionSummary(Model):
+    """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm.
+
+    station: the step it stands on.
+    """
+
+    result: Literal["section"] = "section"
+    station: str
+    shape: str
+    closed: bool
+    origin: Vector
+    x: Vector
+    y: Vector
+    outline: list[tuple[float, float]]
+    shares: list[float]
+    area: float
+    girth: float
+    drawing: DrawingSummary | None = None
+
+
+class RailSummary(Model):
+    """points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
+
+    through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in.
+    """
+
+    result: Literal["rail"] = "rail"
+    shape: str
+    points: list[Vector]
+    through: list[Vector]
+    length: float
+    closed: bool
+    strays: float
+    station: str | None = None
+    origin: Vector | None = None
+    x: Vector | None = None
+    y: Vector | None = None
+    drawing: DrawingSummary | None = None
+
+
+class PictureSummary(Model):
+    """Where the picture lies: the plane of its station, and on it the middle and the width in mm, the turn in radians. fade: 0 to 1."""
+
+    result: Literal["picture"] = "picture"
+    station: str
+    picture: str
+    origin: Vector
+    x: Vector
+    y: Vector
+    at: tuple[float, float]
+    width: float
+    turn: float
+    fade: float
+    locked: bool
+
+
+class RunStation(Model):
+    """A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
+
+    rate: mm along the body for each mm of the station's offset.
+    """
+
+    section: str
+    station: str
+    at: float
+    rate: float
+    wring: float
+    deviation: float
+
+
+class RunLanes(Model):
+    """What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
+
+    What a body does not have is empty.
+    """
+
+    at: list[float]
+    area: list[float | None]
+    curvature: list[list[float | None]] = []
+    twist: list[float] = []
+    width: list[float] = []
+    height: list[float] = []
+
+
+class BodySummary(Model):
+    """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
+
+    axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. exact: no section
+    was refitted.
+    """
+
+    result: Literal["body"] = "body"
+    volume: float
+    area: float
+    center: Vector
+    low: Vector
+    high: Vector
+    source: Literal["surfaces", "kernel", "mesh"]
+    pieces: int
+    axis: Vector
+    run: list[RunStation] = []
+    lanes: RunLanes
+    exact: bool = True
+    folds: int = 0
+
+
+Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary, Field(discriminator="result")]

@@ -1,0 +1,170 @@
+"""From the kernel's shape back to a body: faces with their rims, edges with their curves, a mesh, and measures."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Tool
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepGProp import BRepGProp
+from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
+from OCP.Geom import Geom_TrimmedCurve
+from OCP.GeomConvert import GeomConvert
+from OCP.GProp import GProp_GProps
+from OCP.TopAbs import TopAbs_REVERSED, TopAbs_WIRE
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape
+
+from wander.core.bodies.body import Along, Body, Exact, Face
+from wander.core.bodies.measures import Measures, Source, of_mesh
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.tolerances import DEFAULT
+from wander.core.shaping.edges import Edge, numbered, pair_name
+from wander.core.solids.assemble import faces_of
+from wander.core.solids.errors import KernelError
+from wander.core.solids.measure import kernel_volume
+from wander.core.solids.meshing import FaceMesh, face_meshes, joined, polyline_of
+from wander.core.solids.named import solids_of, to_bytes
+from wander.core.solids.part_names import short, told_by_neighbours
+from wander.core.solids.topology import Beside, edges_beside
+
+RIM_STEPS = 16
+SMOOTH = np.cos(np.radians(0.1))
+"""Normals on both sides of an edge, read off the mesh, that agree so nearly belong to one smooth run."""
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a face of the shape comes from. name: of the face that it is, or is a part of; face: what the core knew of that one."""
+
+    name: str
+    face: Face
+
+
+def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, str], along: Along | None) -> Body:
+    """The body of a shape made of solids.
+
+    origins: of its faces in the order of `faces_of`. marks: what told edges apart before, by their place among the edges of `edges_of`. Raises
+    KernelError when the kernel itself finds the shape not valid, or its volume is not that of its mesh.
+    """
+    pieces = list(solids_of(shape))
+    if not pieces:
+        raise KernelError("nothing is left of it")
+    if not BRepCheck_Analyzer(shape).IsValid():
+        raise KernelError("the kernel finds the body not valid")
+    shapes = list(faces_of(shape))
+    beside = edges_beside(shape, shapes)
+    names = told_by_neighbours([origin.name for origin in origins], _neighbours(len(shapes), beside, origins), _centres(shapes))
+    faces = tuple(
+        replace(
+            origin.face, name=name, rims=_rims(face, closed=origin.face.rims is None), turned=face.Orientation() == TopAbs_REVERSED
+        )
+        for face, origin, name in zip(shapes, origins, names, strict=True)
+    )
+    meshes = face_meshes(shape, shapes, faces, DEFAULT.display)
+    edges = _edges(beside, names, marks, shapes, meshes)
+    mesh = joined(meshes, names, [(edge.name, line) for edge, line, _ in edges if not edge.smooth])
+    measures = _measures(shape, of_mesh(mesh), len(pieces))
+    exact = Exact(to_bytes(shape), tuple(names), faces, tuple(edge for edge, _, _ in edges), mesh, np.eye(3), np.zeros(3))
+    return Body(measures, exact=(exact,), along=along)
+
+
+def _neighbours(count: int, beside: Sequence[Beside], origins: Sequence[Origin]) -> list[frozenset[str]]:
+    found: list[set[str]] = [set() for _ in range(count)]
+    for item in beside:
+        a, b = item.faces
+        found[a].add(origins[b].name)
+        found[b].add(origins[a].name)
+    return [frozenset(names) for names in found]
+
+
+def _centres(faces: Sequence[TopoDS_Face]) -> Floats:
+    found = []
+    for face in faces:
+        properties = GProp_GProps()
+        BRepGProp.SurfaceProperties_s(face, properties)
+        center = properties.CentreOfMass()
+        found.append((center.X(), center.Y(), center.Z()))
+    return np.array(found)
+
+
+def _rims(face: TopoDS_Face, *, closed: bool) -> tuple[Floats, ...]:
+    """The outer wire first, then those of the holes, as polygons in the parameters of the surface."""
+    outer = BRepTools.OuterWire_s(face)
+    explorer = TopExp_Explorer(face, TopAbs_WIRE)
+    wires = []
+    while explorer.More():
+        wires.append(TopoDS.Wire(explorer.Current()))
+        explorer.Next()
+    wires.sort(key=lambda wire: not wire.IsSame(outer))
+    rims = []
+    for wire in wires:
+        points = []
+        walk = BRepTools_WireExplorer(wire, face)
+        while walk.More():
+            edge = walk.Current()
+            curve = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0)
+            low, high = BRep_Tool.Range_s(edge)
+            steps = np.linspace(low, high, RIM_STEPS + 1)
+            if edge.Orientation() == TopAbs_REVERSED:
+                steps = steps[::-1]
+            points += [(p.X(), p.Y()) for p in (curve.Value(float(t)) for t in steps[:-1])]
+            walk.Next()
+        rims.append(np.array(points))
+    return tuple(rims)
+
+
+def _edges(
+    beside: Sequence[Beside], names: Sequence[str], marks: dict[int, str], shapes: Sequence[TopoDS_Face], meshes: Sequence[FaceMesh]
+) -> list[tuple[Edge, Floats, int]]:
+    """Edges with their polylines, as the mesh has them."""
+    pairs = [(names[item.faces[0]], names[item.faces[1]]) for item in beside]
+    further = [marks.get(k) or short("+".join(sorted(names[i] for i in item.near))) for k, item in enumerate(beside)]
+    full = numbered([pair_name(*pair) for pair in pairs], further)
+    found = []
+    for k, (item, (left, right), name) in enumerate(zip(beside, pairs, full, strict=True)):
+        a, b = (polyline_of(item.edge, shapes[i], meshes[i]) for i in item.faces)
+        smooth = item.faces[0] == item.faces[1] or bool(np.all(np.sum(a.normals * b.normals, axis=1) > SMOOTH))
+        found.append((Edge(name, _curve(item.edge), left, right, smooth), a.points, k))
+    return found
+
+
+def _curve(edge: TopoDS_Edge) -> Curve:
+    low, high = BRep_Tool.Range_s(edge)
+    spline = GeomConvert.CurveToBSplineCurve_s(Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, low, high), low, high))
+    if spline.IsPeriodic():
+        spline.SetNotPeriodic()
+    poles = np.array([(p.X(), p.Y(), p.Z()) for p in (spline.Pole(i) for i in range(1, spline.NbPoles() + 1))])
+    breaks = [spline.Knot(i) for i in range(1, spline.NbKnots() + 1)]
+    counts = [spline.Multiplicity(i) for i in range(1, spline.NbKnots() + 1)]
+    weights = np.array([spline.Weight(i) for i in range(1, spline.NbPoles() + 1)]) if spline.IsRational() else None
+    return Curve(SplineSpace.from_breaks(spline.Degree(), breaks, counts[1:-1]), poles, weights)
+
+
+def _measures(shape: TopoDS_Shape, near: Measures, pieces: int) -> Measures:
+    volume = kernel_volume(shape)
+    # chords leave the skin by at most the tolerance, so the two volumes by no more than that all over
+    if abs(volume - near.volume) > 4 * DEFAULT.display * near.area + 1e-6 * abs(near.volume):
+        raise KernelError(f"the kernel counts {volume:.6g} mm3 where its own mesh holds {near.volume:.6g} mm3")
+    surface, solid = GProp_GProps(), GProp_GProps()
+    BRepGProp.SurfaceProperties_s(shape, surface, 1e-6)
+    BRepGProp.VolumePropertiesGK_s(shape, solid, 1e-6, True, True, True)
+    center = solid.CentreOfMass()
+    box = Bnd_Box()
+    BRepBndLib.AddOptimal_s(shape, box, False, False)
+    low, high = box.CornerMin(), box.CornerMax()
+    return Measures(
+        volume,
+        surface.Mass(),
+        np.array([center.X(), center.Y(), center.Z()]),
+        np.array([low.X(), low.Y(), low.Z()]),
+        np.array([high.X(), high.Y(), high.Z()]),
+        Source.KERNEL,
+        pieces,
+    )

@@ -1,0 +1,99 @@
+"""What a build may look at, and what it gives."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from pydantic import BaseModel
+
+from wander.core.bodies.body import Body
+from wander.core.bodies.body import Edge, Face
+from wander.core.bodies.combining import How
+from wander.core.bodies.references import Lost, edge_of, face_of
+from wander.core.checks.references import lost_part
+from wander.core.document.document import Step
+from wander.core.document.fields import BodyRef, Ref
+from wander.core.document.findings import Finding
+from wander.core.drawing.drafted import Draftings
+from wander.core.geometry.tolerances import DEFAULT, Tolerances
+from wander.core.shaping.shell import Shell
+
+
+class StepRefused(Exception):
+    """The step can't be built; the findings say why and hold the repairs. summary: what can be shown of it all the same."""
+
+    def __init__(self, findings: list[Finding], summary: BaseModel | None = None) -> None:
+        super().__init__("; ".join(f.title for f in findings))
+        self.findings = findings
+        self.summary = summary
+
+
+class NeedsExact(Exception):
+    """The step reads faces or edges of a body that is only a mesh as yet: it is built once the exact body is there."""
+
+
+Combine = Callable[[How, Body, Sequence[Body]], Body]
+"""Joins, cuts or overlaps bodies: exactly where the kernel is at hand, on their meshes otherwise. Raises CombineFailed."""
+
+
+@dataclass(frozen=True)
+class Inputs:
+    """The step itself, the steps it names and their results. shaped: to be told of a body's skins as soon as they are there."""
+
+    step: Step
+    steps: Mapping[str, Step]
+    results: Mapping[str, Any]
+    combine: Combine
+    draftings: Draftings = field(default_factory=Draftings)
+    tolerances: Tolerances = DEFAULT
+    shaped: Callable[[tuple[Shell, ...]], None] = lambda skins: None
+
+    def result(self, ref: Ref) -> Any:
+        return self.results[ref.step]
+
+    def named(self, ref: Ref) -> Step:
+        return self.steps[ref.step]
+
+    def body(self, ref: BodyRef) -> Body:
+        """A body to be taken as a whole; it may be a mesh alone."""
+        body: Body = self.results[ref.step]
+        return body
+
+    def exact_body(self, ref: BodyRef) -> Body:
+        """A body whose faces and edges are there. Raises NeedsExact while they are not."""
+        body = self.body(ref)
+        if body.rough is not None:
+            raise NeedsExact
+        return body
+
+    def face(self, ref: BodyRef, path: Sequence[str | int]) -> Face:
+        """The face that the reference at the path of this step means. Raises StepRefused where it is gone, NeedsExact."""
+        body = self.exact_body(ref)
+        try:
+            return face_of(body, ref.part or "", ref.hint)
+        except Lost as lost:
+            raise StepRefused([lost_part(self.step, self.named(ref), path, ref.part or "", "face", body, lost)]) from None
+
+    def edge(self, ref: BodyRef, path: Sequence[str | int]) -> Edge:
+        """The edge that the reference at the path of this step means. Raises StepRefused where it is gone, NeedsExact."""
+        body = self.exact_body(ref)
+        try:
+            return edge_of(body, ref.part or "", ref.hint)
+        except Lost as lost:
+            raise StepRefused([lost_part(self.step, self.named(ref), path, ref.part or "", "edge", body, lost)]) from None
+
+
+@dataclass(frozen=True)
+class Built:
+    """What a build gives: the result that later steps use, what the screen says of it, and findings that don't stop it."""
+
+    result: Any
+    summary: BaseModel
+    findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def rough(self) -> bool:
+        """A body that is only a mesh as yet."""
+        return isinstance(self.result, Body) and self.result.rough is not None

@@ -1,0 +1,59 @@
+"""What a loft goes through, and what happens along it."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from wander.core.document.fields import Angle, Model, Place, SectionRef, Share
+from wander.core.geometry.law import Law
+from wander.core.shaping.ends import EndKind, EndShape
+from wander.core.shaping.laws import About, Laws
+from wander.core.steps.loft.laws import ScaleLaw, TwistLaw
+from wander.core.steps.result import NEW, Result
+
+
+class LoftSection(Model):
+    """One section of the loft. start: the designer's own start on the outline, 0 to 1 from its first point.
+
+    share: of a section that was cut from the body, its place between the sections round it that were not.
+    """
+
+    section: SectionRef = Field(title="Section")
+    start: Share | None = Field(default=None, title="Start")
+    share: float | None = Field(default=None, ge=0, le=1)
+
+
+class EndParams(Model):
+    """How the body begins or ends. fullness: how far that reaches into it."""
+
+    shape: Literal["free", "square", "angle", "domed"] = "free"
+    angle: Angle = Field(default=0.0, title="Leaning outwards by")
+    fullness: Share = Field(default=1.0, title="Fullness")
+
+    def end(self) -> EndShape:
+        return EndShape(EndKind(self.shape), self.angle, self.fullness)
+
+
+class LoftParams(Model):
+    """A closed body through sections in their order, turned and scaled along its length."""
+
+    sections: list[LoftSection] = Field(title="Sections", max_length=400)
+    between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
+    start: EndParams = Field(default=EndParams(), title="Start")
+    end: EndParams = Field(default=EndParams(), title="End")
+    twist: TwistLaw | None = None
+    width: ScaleLaw | None = None
+    height: ScaleLaw | None = None
+    together: bool = Field(default=True, title="Width and height together")
+    result: Result = Field(default=NEW, title="Makes")
+    about: Literal["section", "riding", "spine"] = Field(default="section", title="Turned and scaled about")
+    riding: Place = Field(default=(0.0, 0.0), title="Riding point")
+
+    def laws(self) -> Laws:
+        def made(law: TwistLaw | ScaleLaw | None) -> Law | None:
+            return None if law is None else law.law()
+
+        width = made(self.width)
+        return Laws(made(self.twist), width, width if self.together else made(self.height), About(self.about), self.riding)
