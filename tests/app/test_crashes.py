@@ -6,6 +6,7 @@ import json
 import sqlite3
 import threading
 from pathlib import Path
+from typing import Any
 
 import httpx
 import pytest
@@ -60,6 +61,16 @@ def test_kill_9_in_a_burst_of_edits_loses_nothing_that_was_acknowledged(tmp_path
         again.stop()
 
 
+TURNS = {"crash": 0.25, "hang": 0.3, "memory": 0.35}
+"""What brought a worker down is barred by what goes into it, whatever it is called: each fault has numbers of its own."""
+
+
+def faulted(fault: str | None, turn: float) -> list[dict[str, Any]]:
+    """Edits after which a section does what its name says when it is computed, or is itself again. A name alone has nothing computed."""
+    name = {"do": "rename-step", "step": "section-8", "name": f"fault:{fault}" if fault else "Shoulder"}
+    return [name, {"do": "set-param", "step": "section-8", "path": ["turn"], "value": turn}]
+
+
 @pytest.fixture(scope="module")
 def faulty(tmp_path_factory: pytest.TempPathFactory):
     running = Server(tmp_path_factory.mktemp("faulty"), faults="true", step_seconds="8", worker_megabytes="512").start("demo")
@@ -75,8 +86,7 @@ def test_a_step_that_takes_its_worker_down_harms_nobody_else(faulty: Server, sam
         good = live.step("loft-13")
         live.done()
         neighbour.done()
-        rename = {"do": "rename-step", "step": "section-8", "name": f"fault:{fault}"}
-        assert faulty.edit(mine, 1, rename).status_code == 200
+        assert faulty.edit(mine, 1, *faulted(fault, TURNS[fault])).status_code == 200
         # whoever works beside it goes on, at the latest when the worker has come back
         assert faulty.edit(other, 1, set_offset("station-7", 140.0)).status_code == 200
         failed = live.step("section-8", revision=2)
@@ -93,8 +103,7 @@ def test_a_step_that_takes_its_worker_down_harms_nobody_else(faulty: Server, sam
         live.until(lambda e: e["type"] == "done" and e["revision"] == 3)
 
         # settled, everything is built again
-        settle = {"do": "rename-step", "step": "section-8", "name": "Shoulder"}
-        assert faulty.edit(mine, 3, settle).status_code == 200
+        assert faulty.edit(mine, 3, *faulted(None, 0.0)).status_code == 200
         assert live.step("loft-13", revision=4)["state"] == "ready"
 
 
@@ -102,8 +111,8 @@ def test_work_can_be_stopped_by_hand(faulty: Server, samples: Path) -> None:
     design = faulty.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()["id"]
     with faulty.live(design) as live:
         live.done()
-        # a place of its own: what hung once is not tried again
-        faulty.edit(design, 1, set_offset("station-7", 135.0), {"do": "rename-step", "step": "section-8", "name": "fault:hang"})
+        # a turn of its own: what hung once is not tried again
+        faulty.edit(design, 1, *faulted("hang", 0.5))
         live.until(lambda e: e["type"] == "working" and e["step"] == "section-8")
         assert faulty.client.post(f"/api/designs/{design}/stop").status_code == 204
         assert "stopped by hand" in live.step("section-8", revision=2)["findings"][0]["detail"]
@@ -143,8 +152,7 @@ def test_a_step_that_takes_long_is_said_to_be_at_work(tmp_path: Path, samples: P
         design = server.client.post("/api/designs/file", content=json.dumps(document)).json()["id"]
         with server.live(design) as live:
             live.done()
-            hang = {"do": "rename-step", "step": "section-8", "name": "fault:hang"}
-            server.edit(design, 1, hang)
+            server.edit(design, 1, *faulted("hang", 0.25))
             word = live.until(lambda e: e["type"] == "working")
             assert (word["step"], word["preview"]) == ("section-8", None)
             assert 0.3 < word["seconds"] < 10

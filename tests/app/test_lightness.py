@@ -12,6 +12,7 @@ from websockets.sync.client import ClientConnection, connect
 
 from tests.app.server import Server, set_offset
 from wander.app.engine import worker
+from wander.app.engine.lane import WorkerSetup
 from wander.app.engine.messages import Answer, BuildRequest, Finished, Shaped, Started
 
 
@@ -64,6 +65,9 @@ class Heard:
             raise EOFError
         return self._requests.pop(0)
 
+    def poll(self) -> bool:
+        return False
+
     def send(self, answer: Answer) -> None:
         self.answers.append(answer)
 
@@ -77,9 +81,10 @@ def test_what_changed_before_a_body_comes_with_its_shape_where_that_is_quick(
     requests = []
     for number, offset in enumerate((132.0, 131.0, 130.0)):
         next(s for s in raw["steps"] if s["id"] == "station-7")["params"]["offset"] = offset
-        requests.append(BuildRequest(number, "d", json.dumps(raw).encode(), number > 0, {}))
+        requests.append(BuildRequest(number, "d", json.dumps(raw).encode(), number > 0))
     pipe = Heard(*requests)
-    worker.Worker(pipe, tmp_path, False).run()  # type: ignore[arg-type]
+    setup = WorkerSetup(str(tmp_path), 64, 64, 4096, 380, faults=False, kernel=False)
+    worker.Worker(pipe, setup).run()  # type: ignore[arg-type]
     last = [answer for answer in pipe.answers if answer.job == 2]
     started = next(a for a in last if isinstance(a, Started) and a.step == "loft-13")
     shaped = next(a for a in last if isinstance(a, Shaped))

@@ -72,7 +72,7 @@ def test_check_asks_the_kernel(samples: Path) -> None:
     assert run.returncode == 0
     solid = json.loads(run.stdout)["solids"][0]
     assert solid["valid"] is True
-    assert solid["faces"] == ["loft-9/end", "loft-9/side.1", "loft-9/start"]
+    assert solid["faces"] == ["loft-9/end:section-2", "loft-9/end:section-8", "loft-9/side"]
 
 
 @pytest.mark.parametrize("command", ["build", "measure", "check"])

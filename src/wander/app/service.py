@@ -14,7 +14,7 @@ from pydantic import TypeAdapter
 
 from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepShaped, StepStatus, StepUpdate
-from wander.app.engine.mesh_store import MeshStore
+from wander.app.engine.shelves import mesh_shelf
 from wander.app.hub import Hub
 from wander.app.settings import Settings
 from wander.app.store.pictures import keep_picture, picture_or_none
@@ -22,6 +22,7 @@ from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import FileFormat
 from wander.core.design.bringing import DrawingFormat
+from wander.core.design.migration import needs_renaming
 from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
@@ -44,8 +45,8 @@ class Service:
     def __init__(self, settings: Settings) -> None:
         self.hub = Hub()
         self.store = Store(settings.database)
-        self.meshes = MeshStore(settings.cache)
-        self.meshes.prune(settings.cache_megabytes * 2**20)
+        self.meshes = mesh_shelf(settings.cache, settings.cache_megabytes)
+        self.meshes.clear_up()
         self.engine = Engine(settings, self._tell)
         self._later = ThreadPoolExecutor(1, thread_name_prefix="rack")
 
@@ -69,8 +70,8 @@ class Service:
         """A design from a file, with the pictures that come in it. Raises UnreadableDocument, FileRefused."""
         document, pictures = read_file(data)
         shown = pictures_of(document)
-        keys = {key: keep_picture(self.engine.picture(document.name, found).result()) for key, found in pictures.items() if key in shown}
-        return self._begun(self.store.create(with_keys(document, keys)))
+        keys = {key: keep_picture(self.engine.ask("picture", document.name, data=found).result()) for key, found in pictures.items() if key in shown}
+        return self._begun(self.store.create(self._moved_over(with_keys(document, keys))))
 
     def file(self, design: str) -> tuple[str, bytes]:
         """The design's name and its file in the open format, its pictures in it. Raises TooLarge, UnknownDesign."""
@@ -85,9 +86,16 @@ class Service:
         for data in demo_files():
             document = read_document(data)
             if document.name not in present:
-                self._begun(self.store.create(document))
+                self._begun(self.store.create(self._moved_over(document)))
                 added += 1
         return added
+
+    def _moved_over(self, document: Document) -> Document:
+        """A document whose references name faces as they are named now; most do so already."""
+        if not needs_renaming(document):
+            return document
+        edits = self.engine.ask("moved-over", document.name, document=write_document(document)).result()
+        return apply_edits(document, [_EDIT.validate_python(edit) for edit in orjson.loads(edits)])
 
     def head(self, design: str) -> Head:
         return self.store.head(design)
@@ -145,15 +153,15 @@ class Service:
 
     def bodies_at(self, design: str, revision: int) -> bytes:
         """The bodies of an old revision as JSON: step, name, mesh and summary of each. Raises UnknownRevision."""
-        return self.engine.bodies(design, write_document(self.store.document_at(design, revision))).result()
+        return self.engine.ask("bodies", design, document=write_document(self.store.document_at(design, revision))).result()
 
     def cut(self, design: str, base: int, step: str, at: float) -> Head:
         """Add the section of a body at a place along its Run, as one change. Raises CutRefused, StaleBase, UnknownDesign."""
-        return self._worked_out(design, base, lambda head: self.engine.cut(design, head.data, step, at))
+        return self._worked_out(design, base, lambda head: self.engine.ask("cut", design, document=head.data, step=step, at=at))
 
     def release(self, design: str, base: int, step: str, things: Sequence[str]) -> Head:
         """Let things of a drawing go from what they follow, as one change. Raises ReleaseRefused, StaleBase, UnknownDesign."""
-        return self._worked_out(design, base, lambda head: self.engine.release(design, head.data, step, tuple(things)))
+        return self._worked_out(design, base, lambda head: self.engine.ask("release", design, document=head.data, step=step, things=tuple(things)))
 
     def _worked_out(self, design: str, base: int, ask: Callable[[Head], Future[bytes]]) -> Head:
         """Edits that a worker finds, kept as one change."""
@@ -167,7 +175,8 @@ class Service:
         head = self.store.head(design)
         if head.revision != base:
             raise StaleBase(head.revision)
-        found = orjson.loads(self.engine.bring(design, data, file_name, placing, tolerance).result())
+        answer = self.engine.ask("bring", design, data=data, file_name=file_name, placing=placing, tolerance=tolerance)
+        found = orjson.loads(answer.result())
         edit = Draw.model_validate({"do": "draw", "step": step, "acts": [found["act"]]})
         return self.edit(design, base, [edit]), Brought(found["curves"], found["points"], found["deviation"])
 
@@ -176,7 +185,7 @@ class Service:
         head = self.store.head(design)
         if head.revision != base:
             raise StaleBase(head.revision)
-        key = keep_picture(self.engine.picture(design, data).result())
+        key = keep_picture(self.engine.ask("picture", design, data=data).result())
         params = {"station": {"step": station}, "picture": key}
         return self.edit(design, base, [AddStep.model_validate({"do": "add-step", "kind": "picture", "name": name, "params": params})])
 
@@ -184,7 +193,8 @@ class Service:
         """The section's name and the file to come."""
         head = self.store.head(design)
         found = head.document.step(step)
-        return found.name if found is not None else "drawing", self.engine.drawing(design, head.data, step, file_format)
+        name = found.name if found is not None else "drawing"
+        return name, self.engine.ask("drawing", design, document=head.data, step=step, file_format=file_format.value)
 
     def set_shape(self, design: str, base: int, step: str, shape: dict[str, Any]) -> Head:
         """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
@@ -193,13 +203,16 @@ class Service:
     def export(self, design: str, file_format: FileFormat, tolerance: float) -> tuple[str, Future[bytes]]:
         """The design's name and the file to come."""
         head = self.store.head(design)
-        return head.document.name, self.engine.export(head.data, file_format, tolerance)
+        return head.document.name, self.engine.ask("export", design, document=head.data, file_format=file_format.value, tolerance=tolerance)
 
     def snapshot(self, design: str) -> Snapshot:
         """What is known of the design now; what is not gets built. Raises UnknownDesign."""
         head = self.store.head(design)
         known = self.engine.designs.get(design)
         if known is None or known.revision != head.revision or self._meshes_missing(design):
+            if needs_renaming(head.document):
+                head = self.store.commit(design, head.revision, self._moved_over(head.document))
+                self.hub.tell(design, revised(head))
             self.engine.forget(design)
             self._build(head)
             known = self.engine.designs[design]
@@ -209,6 +222,7 @@ class Service:
             steps=list(known.steps.values()),
             findings=known.findings,
             solids=list(known.solids.values()),
+            standing=known.standing,
             complete=known.complete,
         )
 
@@ -252,11 +266,12 @@ class Service:
             self.store.remember_shown(design, shown)
 
     def _shown(self, design: str) -> str | None:
-        """The last body of a design that is built: JSON of its mesh, volume and size. None where nothing is known."""
+        """The last body that stands in a design that is built: JSON of its mesh, volume and size. None where nothing is known."""
         known = self.engine.designs.get(design)
         if known is None or not known.complete:
             return None
-        bodies = [s for s in known.steps.values() if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
+        there = [known.steps[step] for step in known.standing if step in known.steps]
+        bodies = [s for s in there if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
         if not bodies:
             return None
         summary = bodies[-1].summary

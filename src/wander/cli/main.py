@@ -40,9 +40,12 @@ def _load(path: Path) -> Document:
 
 
 def _built(document: Document) -> tuple[list[StepBuilt], list[Finding]]:
-    from wander.core.design.rebuild import Cache, design_findings, rebuild
+    from wander.core.design.exact import exact_ways
+    from wander.core.design.memory import Memory
+    from wander.core.design.rebuild import design_findings, rebuild
+    from wander.core.design.shelf import shared_results
 
-    built = list(rebuild(document, Cache()))
+    built = list(rebuild(document, Memory(shared_results()), exact_ways()))
     return built, [*design_findings(document), *(finding for step in built for finding in step.findings)]
 
 
@@ -85,11 +88,12 @@ def measure(file: File, as_json: AsJson = False) -> None:
         {
             "step": item.step,
             "name": item.name,
-            "volume": item.body.mass.volume,
-            "area": item.body.mass.area,
-            "center": item.body.mass.center.tolist(),
-            "low": item.body.mass.low.tolist(),
-            "high": item.body.mass.high.tolist(),
+            "volume": item.body.measures.volume,
+            "area": item.body.measures.area,
+            "center": item.body.measures.center.tolist(),
+            "low": item.body.measures.low.tolist(),
+            "high": item.body.measures.high.tolist(),
+            "pieces": item.body.measures.pieces,
         }
         for item in bodies(document, built)
     ]
@@ -98,9 +102,9 @@ def measure(file: File, as_json: AsJson = False) -> None:
     else:
         table = Table("body", "volume cm³", "area cm²", "box mm", title=document.name)
         for item in bodies(document, built):
-            mass = item.body.mass
-            box = " × ".join(f"{side:.2f}" for side in mass.high - mass.low)
-            table.add_row(item.name, f"{mass.volume / 1e3:.3f}", f"{mass.area / 1e2:.3f}", box)
+            measures = item.body.measures
+            box = " × ".join(f"{side:.2f}" for side in measures.high - measures.low)
+            table.add_row(item.name, f"{measures.volume / 1e3:.3f}", f"{measures.area / 1e2:.3f}", box)
         console.print(table)
         _print_findings(findings)
     raise typer.Exit(STOPPED if _stops(findings) else 0)
@@ -110,7 +114,8 @@ def measure(file: File, as_json: AsJson = False) -> None:
 def check(file: File, as_json: AsJson = False) -> None:
     """Everything worth pointing at, the kernel's opinion of every body included."""
     from wander.core.design.bodies import bodies
-    from wander.core.design.exact import exact_body, kernel_refused
+    from wander.core.design.exact import exact_shape, kernel_refused
+    from wander.core.solids.measure import kernel_volume
     from wander.core.solids.errors import KernelError
 
     document = _load(file)
@@ -120,8 +125,8 @@ def check(file: File, as_json: AsJson = False) -> None:
         step = document.step(item.step)
         assert step is not None
         try:
-            exact = exact_body(item.body.shell)
-            solids.append({"step": item.step, "valid": True, "volume": exact.volume, "faces": sorted(exact.names)})
+            exact = exact_shape(item.body)
+            solids.append({"step": item.step, "valid": True, "volume": kernel_volume(exact.shape), "faces": sorted(exact.names)})
         except KernelError as error:
             findings.append(kernel_refused(step, error))
             solids.append({"step": item.step, "valid": False})

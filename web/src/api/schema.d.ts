@@ -361,6 +361,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Try once more what was given up or stopped.
+         */
+        post: operations["again_api_designs__design__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/document": {
         parameters: {
             query?: never;
@@ -700,7 +720,10 @@ export interface components {
         };
         /**
          * BodySummary
-         * @description volume mm3, area mm2, center and box in mm. axis: direction of the Run; stations stand along it.
+         * @description volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
+         *
+         *     axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. exact: no section
+         *     was refitted.
          */
         BodySummary: {
             /**
@@ -730,18 +753,34 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "surfaces" | "kernel" | "mesh";
+            /** Pieces */
+            pieces: number;
             /** Axis */
             axis: [
                 number,
                 number,
                 number
             ];
-            /** Run */
+            /**
+             * Run
+             * @default []
+             */
             run: components["schemas"]["RunStation"][];
             lanes: components["schemas"]["RunLanes"];
-            /** Exact */
+            /**
+             * Exact
+             * @default true
+             */
             exact: boolean;
-            /** Folds */
+            /**
+             * Folds
+             * @default 0
+             */
             folds: number;
         };
         /**
@@ -1328,19 +1367,33 @@ export interface components {
         /**
          * RunLanes
          * @description What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
+         *
+         *     What a body does not have is empty.
          */
         RunLanes: {
             /** At */
             at: number[];
             /** Area */
             area: (number | null)[];
-            /** Curvature */
+            /**
+             * Curvature
+             * @default []
+             */
             curvature: (number | null)[][];
-            /** Twist */
+            /**
+             * Twist
+             * @default []
+             */
             twist: number[];
-            /** Width */
+            /**
+             * Width
+             * @default []
+             */
             width: number[];
-            /** Height */
+            /**
+             * Height
+             * @default []
+             */
             height: number[];
         };
         /**
@@ -1651,7 +1704,10 @@ export interface components {
             /** Value */
             value: number | null;
         };
-        /** BuildDone */
+        /**
+         * BuildDone
+         * @description standing: the steps whose bodies are there now. exact: nothing rough is left, or it is a preview; otherwise the exact bodies follow.
+         */
         BuildDone: {
             /**
              * Type
@@ -1667,6 +1723,10 @@ export interface components {
             ms: number;
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Standing */
+            standing: string[];
+            /** Exact */
+            exact: boolean;
         };
         /**
          * DrawingSummary
@@ -1790,6 +1850,16 @@ export interface components {
             label: string;
             /** Edits */
             edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
         };
         /**
          * PictureSummary
@@ -2032,6 +2102,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Solids */
             solids: components["schemas"]["SolidState"][];
+            /** Standing */
+            standing: string[];
             /** Complete */
             complete: boolean;
         };
@@ -2112,7 +2184,9 @@ export interface components {
          * StepStatus
          * @description How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed.
          *
-         *     values: what the expressions among its parameters come to, by path, in mm, degrees or as counts.
+         *     values: what the expressions among its parameters come to, by path, in mm, degrees or as counts. rough: a body that is only a mesh as yet, its
+         *     numbers with it; the exact one follows. uses: the steps that it names; changes: those of the bodies that it uses up, the one that its result
+         *     replaces first.
          */
         StepStatus: {
             /** Id */
@@ -2159,6 +2233,21 @@ export interface components {
             values: {
                 [key: string]: number;
             };
+            /**
+             * Rough
+             * @default false
+             */
+            rough: boolean;
+            /**
+             * Uses
+             * @default []
+             */
+            uses: string[];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: string[];
         };
         /**
          * StepUpdate
@@ -2911,6 +3000,35 @@ export interface operations {
         };
     };
     stop_api_designs__design__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    again_api_designs__design__again_post: {
         parameters: {
             query?: never;
             header?: never;

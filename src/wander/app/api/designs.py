@@ -182,6 +182,12 @@ def stop(design: str, service: Using) -> None:
     service.engine.stop(design)
 
 
+@router.post("/{design}/again", status_code=204)
+def again(design: str, service: Using) -> None:
+    """Try once more what was given up or stopped."""
+    service.engine.try_again(design)
+
+
 @router.get("/{design}/document", response_class=Response)
 def document(design: str, service: Using) -> Response:
     """The design as a file in the open format, its reference pictures in it."""

@@ -18,7 +18,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from wander.app.engine.engine import CutRefused, ExportFailed, FileRefused, ReleaseRefused
+from wander.app.engine.questions import CutRefused, ExportFailed, FileRefused, ReleaseRefused
 from wander.app.library import NoProfile
 from wander.app.store.pictures import UnknownPicture
 from wander.app.store.profiles import UnknownProfile

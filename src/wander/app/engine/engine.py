@@ -1,82 +1,32 @@
-"""The engine: which worker builds what, what is known of every open design, and who is told.
+"""The engine: which lane builds what, what is known of every open design, and who is told.
 
-A design always goes to the same shape worker, whose cache is warm. A worker of its own asks the kernel, so that a drag never waits for it.
+Shapes are built in one lane, at once; what only the kernel can give follows in a lane of its own, so that a drag never waits for it; files that somebody
+brought along are read in a third. All of them share results through a shelf on disk.
 """
 
 from __future__ import annotations
 
 import itertools
 import threading
-import zlib
 from collections import defaultdict
 from collections.abc import Callable
 from concurrent.futures import Future
 from dataclasses import dataclass, field
+from typing import Any
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
 from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepShaped, StepStatus, StepUpdate, WorkingOn
-from wander.app.engine.messages import (
-    Answer,
-    BodiesRequest,
-    BringRequest,
-    BuildRequest,
-    CutRequest,
-    DrawingRequest,
-    ExportRequest,
-    Finished,
-    PictureRequest,
-    Question,
-    ReleaseRequest,
-    Request,
-    Shaped,
-    SolidDone,
-    SolidRequest,
-    Started,
-    StepDone,
-)
+from wander.app.engine.messages import Answer, BuildRequest, Finished, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.questions import BODIES, QUESTIONS, ExportFailed
 from wander.app.settings import Settings
-from wander.core.checks.engine import gave_up
-from wander.core.design.bodies import FileFormat
-from wander.core.design.bringing import DrawingFormat
+from wander.core.design.dependence import depends_on_the_same
 from wander.core.document.document import Document
 from wander.core.document.findings import Finding
-from wander.core.exchange.curves import Placing
 
 Tell = Callable[[str, LiveEvent], None]
-
-
-READING_SECONDS = 10.0
-"""How long the reading of a file that somebody brought may take."""
-
-
-class ExportFailed(RuntimeError):
-    """The file could not be made; the message says why in the designer's words."""
-
-
-class CutRefused(RuntimeError):
-    """No section can be cut there; the message says why and what would help."""
-
-
-class ReleaseRefused(RuntimeError):
-    """Nothing can be let go there; the message says why."""
-
-
-class FileRefused(RuntimeError):
-    """A file that was brought along can't be used, or a drawing not be written; the message says why."""
-
-
-def _failure(request: Question, why: str) -> Exception:
-    match request:
-        case CutRequest():
-            return CutRefused(why)
-        case ReleaseRequest():
-            return ReleaseRefused(why)
-        case BringRequest() | PictureRequest() | DrawingRequest():
-            return FileRefused(why)
-        case _:
-            return ExportFailed(why)
-
-
+MOST_TRIES = 3
+"""A build whose worker is ended from outside is tried again so often."""
+MOST_KNOWN = 10_000
 _Told = tuple[str, str, list[Finding], object]
 
 
@@ -87,24 +37,29 @@ def _told(status: StepStatus) -> _Told:
 
 @dataclass
 class OpenDesign:
-    """What the engine knows of a design: its document at a revision and how each step stands there."""
+    """What the engine knows of a design: its document at a revision and how each step stands there. standing: the steps whose bodies are there."""
 
     document: Document
     revision: int
+    body: bytes
     steps: dict[str, StepStatus] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
     solids: dict[str, SolidState] = field(default_factory=dict)
+    standing: list[str] = field(default_factory=list)
     complete: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass
 class _Job:
-    """What a build is for. preview: its number, None for a kept revision."""
+    """What a build is for. preview: its number, None for a kept revision. exact: with the kernel, after what came without it."""
 
     design: str
     document: Document
     revision: int
     preview: int | None
+    body: bytes
+    exact: bool = False
+    tries: int = 0
 
 
 class Engine:
@@ -115,33 +70,41 @@ class Engine:
         self._tell = tell
         self._numbers = itertools.count(1)
         self._jobs: dict[int, _Job] = {}
-        self._answers: dict[int, Future[bytes]] = {}
-        self._avoid: dict[str, str] = {}
+        self._answers: dict[int, tuple[Future[bytes], str]] = {}
+        self._barred: dict[str, tuple[str, str]] = {}
         self._known_solids: dict[str, SolidState] = {}
-        self._bodies: dict[str, bytes] = {}
         self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
-        self._lock = threading.Lock()
+        self._lock = threading.RLock()
         self.designs: dict[str, OpenDesign] = {}
-        cache = str(settings.cache)
-        self._shape_lanes = [
-            Lane(f"shape-{i}", WorkerSetup(cache, settings.worker_megabytes, settings.faults, kernel=False), self._heard)
-            for i in range(settings.shape_workers)
-        ]
-        self._kernel_lane = Lane("kernel", WorkerSetup(cache, settings.worker_megabytes, settings.faults, kernel=True), self._heard)
+        self._lanes = {
+            "shape": Lane("shape", self._setup(kernel=False), self._heard, most=settings.shape_workers + 4, early=settings.shape_workers),
+            "exact": Lane("exact", self._setup(kernel=True), self._heard, most=4),
+            "files": Lane("files", self._setup(kernel=False), self._heard, most=3),
+        }
+
+    def _setup(self, *, kernel: bool) -> WorkerSetup:
+        s = self._settings
+        keeps = s.exact_worker_keeps_megabytes if kernel else s.shape_worker_keeps_megabytes
+        return WorkerSetup(str(s.cache), s.cache_megabytes, s.results_megabytes, s.worker_megabytes, keeps, s.faults, kernel)
+
+    # what is asked of it --------------------------------------------------------------------------------------------------------------
 
     def build(self, design: str, document: Document, revision: int, body: bytes) -> None:
-        """Build a kept revision. body: the document as bytes. An older revision that has not begun yet is not built any more."""
+        """Build a kept revision. body: the document as bytes. An older revision that has not begun yet is not built any more, one that has ends soon."""
         with self._lock:
             known = self.designs.get(design)
             if known is not None and known.revision == revision and known.document == document and known.complete:
                 return
-            fresh = OpenDesign(document, revision)
+            fresh = OpenDesign(document, revision, body)
             if known is not None:
                 present = {step.id for step in document.steps}
                 fresh.steps = {k: v for k, v in known.steps.items() if k in present}
                 fresh.solids = {k: v for k, v in known.solids.items() if k in present}
+                fresh.standing = [step for step in known.standing if step in present]
+                # what listeners were told of a step that is gone is forgotten: should it come back, it is told anew
+                self._shown[design] = {k: v for k, v in self._shown[design].items() if k in present}
             self.designs[design] = fresh
-            self._submit(_Job(design, document, revision, None), body)
+            self._submit(_Job(design, document, revision, None, body))
 
     def preview(self, design: str, document: Document, revision: int, number: int, body: bytes) -> None:
         """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped.
@@ -151,104 +114,110 @@ class Engine:
         with self._lock:
             known = self.designs.get(design)
             if known is None or known.revision == revision:
-                self._submit(_Job(design, document, revision, number), body)
+                self._submit(_Job(design, document, revision, number, body))
 
-    def export(self, body: bytes, file_format: FileFormat, tolerance: float) -> Future[bytes]:
-        """The file, or ExportFailed. body: the document as bytes, here and below."""
-        seconds = self._settings.export_seconds
-        return self._ask(self._kernel_lane, lambda number: ExportRequest(number, body, file_format, tolerance), seconds)
-
-    def bodies(self, design: str, body: bytes) -> Future[bytes]:
-        """The bodies of a document that is not the current one, as JSON, or ExportFailed."""
-        return self._ask(self._lane_of(design), lambda number: BodiesRequest(number, design, body), self._settings.step_seconds)
-
-    def cut(self, design: str, body: bytes, step: str, at: float) -> Future[bytes]:
-        """Edits as JSON that add the section of a body at a place along its Run, or CutRefused."""
-        return self._ask(self._lane_of(design), lambda number: CutRequest(number, design, body, step, at), self._settings.step_seconds)
-
-    def bring(self, design: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> Future[bytes]:
-        """What the curves of a file make, as JSON, or FileRefused."""
-        return self._ask(self._lane_of(design), lambda number: BringRequest(number, design, data, file_name, placing, tolerance), READING_SECONDS)
-
-    def release(self, design: str, body: bytes, step: str, things: tuple[str, ...]) -> Future[bytes]:
-        """The edits that let things go, as JSON, or ReleaseRefused."""
-        return self._ask(self._lane_of(design), lambda number: ReleaseRequest(number, design, body, step, things), self._settings.step_seconds)
-
-    def picture(self, design: str, data: bytes) -> Future[bytes]:
-        """A picture made small and harmless, or FileRefused."""
-        return self._ask(self._lane_of(design), lambda number: PictureRequest(number, design, data), READING_SECONDS)
-
-    def drawing(self, design: str, body: bytes, step: str, file_format: DrawingFormat) -> Future[bytes]:
-        """The drawing of a section as a file, or FileRefused."""
-        return self._ask(self._lane_of(design), lambda number: DrawingRequest(number, design, body, step, file_format), self._settings.step_seconds)
-
-    def _ask(self, lane: Lane, question: Callable[[int], Question], seconds: float) -> Future[bytes]:
-        number = next(self._numbers)
-        future: Future[bytes] = Future()
-        self._answers[number] = future
-        lane.submit(f"question-{number}", question(number), seconds)
+    def ask(self, name: str, design: str, **arguments: Any) -> Future[bytes]:
+        """The answer to a question of the table, or what it is refused with."""
+        kind = QUESTIONS.get(name, BODIES)
+        with self._lock:
+            number = next(self._numbers)
+            future: Future[bytes] = Future()
+            self._answers[number] = (future, name)
+        self._lanes[kind.lane].submit(f"question-{number}", Question(number, design, name, arguments), getattr(self._settings, kind.limit))
         return future
-
-    def _lane_of(self, design: str) -> Lane:
-        return self._shape_lanes[zlib.crc32(design.encode()) % len(self._shape_lanes)]
 
     def stop(self, design: str) -> bool:
         """End the work on a design's current step. False when none is going on."""
 
         def matches(request: Request) -> bool:
-            return getattr(request, "design", None) == design
+            return request.design == design and not isinstance(request, Question)
 
-        stopped = [lane.stop_current(matches) for lane in (*self._shape_lanes, self._kernel_lane)]
-        return any(stopped)
+        return any([lane.stop_current(matches, "it was stopped by hand") for lane in self._lanes.values()])
+
+    def try_again(self, design: str) -> None:
+        """Nothing of a design is barred any more, and it is built anew."""
+        with self._lock:
+            known = self.designs.get(design)
+            self._barred = {key: (owner, why) for key, (owner, why) in self._barred.items() if owner != design}
+            if known is not None:
+                known.complete = False
+                self._submit(_Job(design, known.document, known.revision, None, known.body))
 
     def forget(self, design: str) -> None:
-        self.designs.pop(design, None)
-        self._shown.pop(design, None)
+        with self._lock:
+            self.designs.pop(design, None)
+            self._shown.pop(design, None)
 
     def show_all_again(self, design: str) -> None:
         """A new listener knows only what is kept: what a preview changed is told anew with the next build."""
-        known, shown = self.designs.get(design), self._shown[design]
-        for step in list(shown):
-            kept = known.steps.get(step) if known is not None else None
-            if kept is None or shown[step] != _told(kept):
-                del shown[step]
+        with self._lock:
+            known, shown = self.designs.get(design), self._shown[design]
+            for step in list(shown):
+                kept = known.steps.get(step) if known is not None else None
+                if kept is None or shown[step] != _told(kept):
+                    del shown[step]
 
     @property
     def worker_pids(self) -> list[int]:
-        return [lane.pid for lane in [*self._shape_lanes, self._kernel_lane] if lane.pid is not None]
+        return [pid for lane in self._lanes.values() for pid in lane.pids]
 
     def close(self) -> None:
-        for lane in [*self._shape_lanes, self._kernel_lane]:
+        for lane in self._lanes.values():
             lane.close()
 
-    def _submit(self, job: _Job, body: bytes) -> None:
+    # what lanes say -------------------------------------------------------------------------------------------------------------------
+
+    def _submit(self, job: _Job) -> None:
         number = next(self._numbers)
         self._jobs[number] = job
-        request = BuildRequest(number, job.design, body, job.preview is not None, dict(self._avoid))
+        barred = {key: why for key, (_, why) in self._barred.items()}
+        request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, barred)
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
-        self._lane_of(job.design).submit(slot, request, self._settings.step_seconds)
+        lane = self._lanes["exact" if job.exact else "shape"]
+        lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds)
+        if job.preview is None:
+            for each in self._lanes.values():
+                each.overtake(job.design, but=number)
+        if len(self._jobs) > 512:
+            # builds that were replaced before they began leave their jobs behind
+            for old in sorted(self._jobs)[:-256]:
+                del self._jobs[old]
 
     def _heard(self, request: Request, answer: Answer | Slow | Lost) -> None:
-        match answer:
-            case Started() if isinstance(request, BuildRequest):
-                self._steps_done(request, answer.done)
-            case Shaped() if isinstance(request, BuildRequest):
-                job = self._jobs[request.job]
-                self._tell(job.design, StepShaped(revision=job.revision, preview=job.preview, step=answer.step, mesh=answer.mesh))
-                self._steps_done(request, answer.done)
-            case Slow() if isinstance(request, BuildRequest):
-                job = self._jobs[request.job]
-                self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))
-            case SolidDone():
-                self._solid_done(answer)
-            case Finished():
-                self._finished(request, answer)
-            case Lost():
-                self._lost(answer)
+        with self._lock:
+            match answer:
+                case Started() if isinstance(request, BuildRequest):
+                    self._steps_done(request, answer.done)
+                case Shaped() if isinstance(request, BuildRequest):
+                    self._shaped(request, answer)
+                case Slow() if isinstance(request, BuildRequest) and self._wanted(request):
+                    job = self._jobs[request.job]
+                    self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))
+                case SolidDone():
+                    self._solid_done(answer)
+                case Finished() if isinstance(request, Question):
+                    self._answered(request, answer.data, answer.error or "the file could not be written")
+                case Finished() if isinstance(request, BuildRequest):
+                    self._built(request, answer)
+                case Lost():
+                    self._lost(answer)
+
+    def _wanted(self, request: BuildRequest) -> bool:
+        """Whether a build is still for the newest revision: what an older one says is of no use any more."""
+        job = self._jobs.get(request.job)
+        known = self.designs.get(request.design)
+        return job is not None and (known is None or known.revision == job.revision)
+
+    def _shaped(self, request: BuildRequest, shaped: Shaped) -> None:
+        if self._wanted(request) and not request.exact:
+            job = self._jobs[request.job]
+            self._tell(job.design, StepShaped(revision=job.revision, preview=job.preview, step=shaped.step, mesh=shaped.mesh))
+        self._steps_done(request, shaped.done)
 
     def _steps_done(self, request: BuildRequest, done: list[StepDone]) -> None:
-        for step in done:
-            self._step_done(self._jobs[request.job], step)
+        if self._wanted(request):
+            for step in done:
+                self._step_done(self._jobs[request.job], step)
 
     def _step_done(self, job: _Job, done: StepDone) -> None:
         status = StepStatus(
@@ -260,6 +229,9 @@ class Engine:
             summary=done.summary,
             findings=done.findings,
             values=done.values,
+            rough=done.rough,
+            uses=list(done.uses),
+            changes=list(done.changes),
         )
         known = self.designs.get(job.design)
         if job.preview is None and known is not None and known.revision == job.revision:
@@ -271,29 +243,60 @@ class Engine:
         if self._shown[job.design].get(done.step) != _told(status):
             self._shown[job.design][done.step] = _told(status)
             self._tell(job.design, StepUpdate(revision=job.revision, preview=job.preview, step=status))
-        if done.mesh is not None and job.preview is None:
+        if done.mesh is not None and job.preview is None and not done.rough:
             self._ask_kernel(job.design, done)
 
-    def _ask_kernel(self, design: str, done: StepDone) -> None:
-        if done.key in self._known_solids:
-            self._solid_known(design, done.step, self._known_solids[done.key])
+    def _built(self, request: BuildRequest, done: Finished) -> None:
+        job = self._jobs.get(request.job)
+        if done.overtaken or job is None:
+            self._jobs.pop(request.job, None)
             return
-        if done.body is not None:
-            self._bodies[done.key] = done.body
-            if len(self._bodies) > 256:
-                del self._bodies[next(iter(self._bodies))]
-        body = self._bodies.get(done.key)
-        if body is not None:
-            number = next(self._numbers)
-            request = SolidRequest(number, design, done.step, done.key, body)
-            self._kernel_lane.submit(f"{design}/{done.step}", request, self._settings.step_seconds)
+        self._steps_done(request, done.done)
+        del self._jobs[request.job]
+        known = self.designs.get(job.design)
+        exact = True
+        if job.preview is None and known is not None and known.revision == job.revision:
+            known.findings, known.standing = done.findings, done.standing
+            exact = job.exact or not any(status.rough or status.state == "working" for status in known.steps.values())
+            known.complete = exact
+            if not exact:
+                self._submit_exact(job)
+        elif job.preview is None:
+            return
+        self._tell(
+            job.design,
+            BuildDone(
+                revision=job.revision, preview=job.preview, ms=round(done.ms, 2), findings=done.findings, standing=done.standing, exact=exact
+            ),
+        )
+
+    def _submit_exact(self, job: _Job) -> None:
+        """What only the kernel can give follows. Work on an older revision is ended where its step is not wanted any more as it was."""
+        under_way = self._lanes["exact"].under_way(job.design)
+        if under_way is not None:
+            request, started = under_way
+            old = self._jobs.get(request.job)
+            if old is not None and started is not None and not depends_on_the_same(old.document, job.document, started.step):
+                self._lanes["exact"].stop_current(lambda r: r is request, "something newer is wanted", quietly=True)
+        self._submit(_Job(job.design, job.document, job.revision, None, job.body, exact=True))
+
+    def _ask_kernel(self, design: str, done: StepDone) -> None:
+        state = self._known_solids.get(done.key)
+        if state is None and done.checked and done.summary is not None:
+            state = SolidState(step=done.step, key=done.key, valid=True, volume=getattr(done.summary, "volume", None), problem=None)
+        if state is not None:
+            self._solid_known(design, done.step, state.model_copy(update={"step": done.step}))
+            return
+        request = SolidRequest(next(self._numbers), design, done.step, done.key)
+        self._lanes["exact"].submit(f"{design}/{done.step}", request, self._settings.step_seconds)
 
     def _solid_done(self, done: SolidDone) -> None:
+        if done.volume is None and done.problem is None:
+            return  # no opinion: the result was gone before it was looked at
         state = SolidState(step=done.step, key=done.key, valid=done.problem is None, volume=done.volume, problem=done.problem)
-        if len(self._known_solids) > 10_000:
+        if len(self._known_solids) > MOST_KNOWN:
             self._known_solids.clear()
         self._known_solids[done.key] = state
-        self._bodies.pop(done.key, None)
         self._solid_known(done.design, done.step, state)
 
     def _solid_known(self, design: str, step: str, state: SolidState) -> None:
@@ -302,41 +305,29 @@ class Engine:
             known.solids[step] = state
         self._tell(design, state)
 
-    def _finished(self, request: Request, done: Finished) -> None:
-        if isinstance(request, Question):
-            future = self._answers.pop(request.job)
-            if done.data is not None:
-                future.set_result(done.data)
-            else:
-                future.set_exception(_failure(request, done.error or "the file could not be written"))
-        if isinstance(request, BuildRequest):
-            self._steps_done(request, done.done)
-            job = self._jobs.pop(request.job)
-            known = self.designs.get(job.design)
-            if job.preview is None and known is not None and known.revision == job.revision:
-                known.findings = done.findings
-                known.complete = True
-            self._tell(job.design, BuildDone(revision=job.revision, preview=job.preview, ms=round(done.ms, 2), findings=done.findings))
-        if len(self._jobs) > 256:
-            # builds that were replaced before they began leave their jobs behind
-            for number in sorted(self._jobs)[:-64]:
-                del self._jobs[number]
+    def _answered(self, request: Question, data: bytes | None, error: str) -> None:
+        future, name = self._answers.pop(request.job)
+        if data is not None:
+            future.set_result(data)
+        else:
+            future.set_exception((QUESTIONS[name].refused if name in QUESTIONS else ExportFailed)(error))
 
     def _lost(self, lost: Lost) -> None:
         request = lost.request
         if isinstance(request, Question):
-            self._answers.pop(request.job).set_exception(_failure(request, f"the work on it was given up: {lost.why}"))
-        elif isinstance(request, SolidRequest):
-            self._solid_done(SolidDone(request.job, request.design, request.step, request.key, None, f"the kernel gave up: {lost.why}"))
-        else:
-            job = self._jobs.pop(request.job)
-            if lost.started is None:
-                document = job.document
-                blamed = document.steps[0] if document.steps else None
-                if blamed is not None:
-                    update = StepStatus(id=blamed.id, state="failed", findings=[gave_up(blamed, lost.why)])
-                    self._tell(job.design, StepUpdate(revision=job.revision, preview=job.preview, step=update))
-                return
-            # everything else in the design is built again, without the step that brought the worker down
-            self._avoid[lost.started.key] = lost.why
-            self._submit(job, request.document)
+            self._answered(request, None, f"the work on it was given up: {lost.why}")
+            return
+        if isinstance(request, SolidRequest):
+            # a wait, a stop or a crash is no opinion of the body: it is asked again with the next build
+            return
+        job = self._jobs.pop(request.job, None)
+        known = self.designs.get(request.design)
+        if job is None or lost.quietly or (known is not None and known.revision != job.revision):
+            return  # the newest revision is built whatever became of older ones
+        if lost.own and lost.started is not None:
+            self._barred[lost.started.key] = (job.design, lost.why)
+        elif job.tries >= MOST_TRIES:
+            return
+        job.tries += 1
+        # everything else in the design is built again, without the step that brought the worker down
+        self._submit(job)

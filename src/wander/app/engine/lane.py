@@ -1,11 +1,15 @@
-"""A lane: one worker process, what waits for it, and the watch over it.
+"""A lane: what waits for one kind of work, and the workers that do it.
 
-Each incarnation of the worker has a pipe of its own, so that one that dies in the middle of a message spoils nothing after it.
+A lane has one worker as long as everything is quick. Work that takes longer while others wait is put aside: it goes on at a lower priority in its own
+worker, which ends with it, and a fresh worker serves the others. Designs are served in turn: a newer request of a design takes the place of its
+older one in the queue and never goes before another design.
 """
 
 from __future__ import annotations
 
+import contextlib
 import logging
+import os
 import threading
 import time
 from collections import OrderedDict
@@ -15,30 +19,46 @@ from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerProcess
 from typing import Any
 
-from wander.app.engine.messages import Answer, Finished, Request, Started
+from wander.app.engine.messages import Answer, BuildRequest, Finished, Overtaken, Request, Started
 from wander.app.engine.processes import CONTEXT
 from wander.app.engine.worker_start import main
 
 log = logging.getLogger(__name__)
 WORTH_A_WORD = 0.4
 """Seconds after which a step that is still being computed is said to be."""
+LONG = 0.12
+"""Seconds after which a request is put aside when others wait."""
+STANDS_BACK = 10
+"""How far work that was put aside stands back for everything else."""
+IDLE = 30.0
+"""Seconds after which a worker that nobody needs ends, unless it is the lane's only one."""
+BREATH = 0.2
+"""Seconds until it is tried again to begin a worker, where the machine had no room for one."""
 
 
 @dataclass(frozen=True)
 class WorkerSetup:
     cache_folder: str
+    mesh_megabytes: int
+    result_megabytes: int
     megabytes: int
+    keeps_megabytes: int
     faults: bool
     kernel: bool
 
 
 @dataclass(frozen=True)
 class Lost:
-    """A worker went down at work on a request. started: the step it was at, if it had said so. why: a half sentence."""
+    """A worker went down at work on a request. started: the step it was at, if it had said so. why: a half sentence.
+
+    own: the work itself is to blame; otherwise it was somebody else's doing and may be tried again. quietly: nobody wants to know.
+    """
 
     request: Request
     started: Started | None
     why: str
+    own: bool
+    quietly: bool = False
 
 
 @dataclass(frozen=True)
@@ -49,136 +69,260 @@ class Slow:
     seconds: float
 
 
+@dataclass
+class _Waiting:
+    request: Request
+    seconds: float
+    whole: float
+
+
+Listen = Callable[[Request, "Answer | Slow | Lost"], None]
+
+
 class Lane:
     """Requests wait under a slot; a newer one in the same slot replaces the older, which is then never begun.
 
-    listen is called from the lane's own thread with every answer, with Slow when a step takes long, and with Lost when a worker went down.
+    listen is called from the lane's own threads with every answer, with Slow when a step takes long, and with Lost when a worker went down.
     """
 
-    def __init__(self, name: str, setup: WorkerSetup, listen: Callable[[Request, Answer | Slow | Lost], None]) -> None:
-        self._name = name
-        self._setup = setup
-        self._listen = listen
-        self._waiting: OrderedDict[str, tuple[Request, float]] = OrderedDict()
-        self._news = threading.Condition()
-        self._closing = False
-        self._stop_why: str | None = None
+    def __init__(self, name: str, setup: WorkerSetup, listen: Listen, *, most: int, early: int = 0) -> None:
+        self.name, self.setup, self._listen = name, setup, listen
+        self._most = most
+        self._waiting: OrderedDict[str, _Waiting] = OrderedDict()
+        self.news = threading.Condition()
+        self._hands: list[_Hand] = []
+        self.closing = False
+        for _ in range(early):
+            self._hire()
+
+    def submit(self, slot: str, request: Request, seconds: float, whole: float | None = None) -> None:
+        """seconds: limit for each step, or for the whole of a request that has none; whole: for all its steps together."""
+        with self.news:
+            self._waiting[slot] = _Waiting(request, seconds, whole if whole is not None else seconds)
+            if not any(hand.current is None for hand in self._hands) and not [h for h in self._hands if not h.aside]:
+                self._hire()
+            self.news.notify_all()
+
+    def stop_current(self, matches: Callable[[Request], bool], why: str, *, quietly: bool = False) -> bool:
+        """End the work on requests that are under way; each comes back as Lost. False when there were none."""
+        with self.news:
+            hands = [hand for hand in self._hands if hand.current is not None and matches(hand.current)]
+            for hand in hands:
+                hand.stop_why, hand.stop_quietly = why, quietly
+            return bool(hands)
+
+    def overtake(self, design: str, *, but: int) -> None:
+        """Let builds of a design that are under way end at their next step, except for one job."""
+        with self.news:
+            for hand in self._hands:
+                if isinstance(hand.current, BuildRequest) and hand.current.design == design and hand.current.job != but:
+                    hand.overtaken = True
+
+    def under_way(self, design: str) -> tuple[BuildRequest, Started | None] | None:
+        """The build of a design that is being done now, and the step that it is at."""
+        with self.news:
+            for hand in self._hands:
+                if isinstance(hand.current, BuildRequest) and hand.current.design == design:
+                    return hand.current, hand.started
+        return None
+
+    @property
+    def pids(self) -> list[int]:
+        with self.news:
+            return [hand.pid for hand in self._hands if hand.pid is not None]
+
+    def close(self) -> None:
+        with self.news:
+            self.closing = True
+            self.news.notify_all()
+            hands = list(self._hands)
+        for hand in hands:
+            hand.join(timeout=5)
+            hand.end_worker()
+
+    # what hands ask for ------------------------------------------------------------------------------------------------------------------
+
+    def take(self, hand: _Hand) -> _Waiting | None:
+        """The next request, waiting for one; None when the hand is not needed any more."""
+        with self.news:
+            since = time.monotonic()
+            while not self.closing:
+                slot = next((s for s, w in self._waiting.items() if not self._busy_with(w.request)), None)
+                if slot is not None:
+                    found = self._waiting.pop(slot)
+                    hand.take_up(found.request)
+                    return found
+                if len([h for h in self._hands if not h.aside]) > 1 and time.monotonic() - since > IDLE:
+                    break
+                self.news.wait(timeout=IDLE)
+            self._hands.remove(hand)
+            return None
+
+    def done(self, hand: _Hand) -> bool:
+        """The hand has finished a request. False when it should end: it was put aside, and others serve the lane."""
+        with self.news:
+            hand.current = hand.started = None
+            self.news.notify_all()
+            if hand.aside:
+                self._hands.remove(hand)
+                return False
+            return True
+
+    def takes_long(self, hand: _Hand) -> None:
+        """Put the work of a hand aside if others wait for it."""
+        with self.news:
+            if hand.aside or not any(not self._busy_with(w.request) for w in self._waiting.values()):
+                return
+            if any(h.current is None and not h.aside for h in self._hands) or len(self._hands) >= self._most:
+                return
+            hand.aside = True
+            self._hire()
+        if hand.pid is not None:
+            with contextlib.suppress(OSError, AttributeError):
+                os.setpriority(os.PRIO_PROCESS, hand.pid, STANDS_BACK)
+
+    def tell(self, request: Request, answer: Answer | Slow | Lost) -> None:
+        try:
+            self._listen(request, answer)
+        except Exception:
+            # a listener's fault must not take the lane down with it
+            log.exception("lane %s: a listener failed", self.name)
+
+    def _busy_with(self, request: Request) -> bool:
+        """Builds of one design go one after the other."""
+        return isinstance(request, BuildRequest) and any(
+            isinstance(hand.current, BuildRequest) and hand.current.design == request.design for hand in self._hands
+        )
+
+    def _hire(self) -> None:
+        hand = _Hand(self, len(self._hands))
+        self._hands.append(hand)
+        hand.start()
+
+
+class _Hand(threading.Thread):
+    """A thread with a worker process and its pipe. Each incarnation of the worker has a pipe of its own: one that dies in mid-message spoils nothing."""
+
+    def __init__(self, lane: Lane, number: int) -> None:
+        super().__init__(name=f"lane-{lane.name}-{number}", daemon=True)
+        self._lane = lane
         self._process: ForkServerProcess | None = None
         self._pipe: Connection | None = None
-        self._current: Request | None = None
-        self._thread = threading.Thread(target=self._serve, name=f"lane-{name}", daemon=True)
-        self._thread.start()
-
-    def submit(self, slot: str, request: Request, seconds: float) -> None:
-        """seconds: limit for each step, or for the whole of a request that has none."""
-        with self._news:
-            self._waiting.pop(slot, None)
-            self._waiting[slot] = (request, seconds)
-            self._news.notify()
-
-    def stop_current(self, matches: Callable[[Request], bool]) -> bool:
-        """End the work on the current request, if it is one of these; it comes back as Lost."""
-        with self._news:
-            if self._current is None or not matches(self._current):
-                return False
-            self._stop_why = "it was stopped by hand"
-            return True
+        self.current: Request | None = None
+        self.started: Started | None = None
+        self.aside = False
+        self.overtaken = False
+        self.stop_why: str | None = None
+        self.stop_quietly = False
 
     @property
     def pid(self) -> int | None:
         return self._process.pid if self._process is not None else None
 
-    def close(self) -> None:
-        with self._news:
-            self._closing = True
-            self._news.notify()
-        self._thread.join(timeout=5)
-        self._end_worker()
+    def take_up(self, request: Request) -> None:
+        self.current, self.started = request, None
+        self.overtaken, self.stop_why, self.stop_quietly = False, None, False
 
-    def _serve(self) -> None:
-        if not self._setup.kernel:
-            # the kernel takes long to load: its worker begins with the first body, which is on screen by then
-            self._start_worker()
-        while True:
-            with self._news:
-                while not self._waiting and not self._closing:
-                    self._news.wait()
-                if self._closing:
-                    return
-                _, (request, seconds) = self._waiting.popitem(last=False)
-                self._current, self._stop_why = request, None
-            try:
-                self._work(request, seconds)
-            finally:
-                self._current = None
-
-    def _work(self, request: Request, seconds: float) -> None:
-        started: Started | None = None
-        if self._process is None or not self._process.is_alive():
-            self._start_worker()
-        pipe = self._pipe
-        assert pipe is not None
+    def run(self) -> None:
         try:
-            pipe.send(request)
-            heard = time.monotonic()
-            told_slow = False
+            self._begin_worker()  # before the first request, so that it finds it loaded
+        except OSError:
+            log.warning("lane %s: no room for a worker yet", self._lane.name)
+        while (work := self._lane.take(self)) is not None:
+            try:
+                self._work(work)
+            finally:
+                goes_on = self._lane.done(self)
+            if not goes_on:
+                break
+        self.end_worker()
+
+    def _work(self, work: _Waiting) -> None:
+        while not self._lane.closing:
+            try:
+                if self._process is None or not self._process.is_alive():
+                    self._begin_worker()
+                assert self._pipe is not None
+                self._pipe.send(work.request)
+            except OSError:
+                # no file descriptors, no memory, or a worker that went just now: nobody's fault, and soon over
+                self.end_worker()
+                time.sleep(BREATH)
+                continue
+            self._follow(work)
+            return
+
+    def _follow(self, work: _Waiting) -> None:
+        request, pipe = work.request, self._pipe
+        assert pipe is not None
+        begun = heard = time.monotonic()
+        told_slow = told_overtaken = False
+        try:
             while True:
-                if pipe.poll(min(0.1, max(heard + seconds - time.monotonic(), 0.0))):
+                now = time.monotonic()
+                if self.overtaken and not told_overtaken:
+                    told_overtaken = True
+                    pipe.send(Overtaken())
+                if now - begun > LONG:
+                    self._lane.takes_long(self)
+                if pipe.poll(0.03 if now - begun < 1 else 0.1):
                     answer: Answer = pipe.recv()
                     heard, told_slow = time.monotonic(), False
                     if isinstance(answer, Started):
-                        started = answer
-                    self._tell(request, answer)
+                        self.started = answer
+                    self._lane.tell(request, answer)
                     if isinstance(answer, Finished):
                         return
-                elif self._stop_why is not None or self._closing:
-                    self._lose(request, started, self._stop_why or "the server is closing")
+                elif self.stop_why is not None or self._lane.closing:
+                    self._lose(request, self.stop_why or "the server is closing", own=self.stop_why is not None and not self.stop_quietly)
                     return
-                elif time.monotonic() >= heard + seconds:
-                    self._lose(request, started, f"it took longer than {seconds:g} s")
+                elif now >= heard + work.seconds:
+                    self._lose(request, f"it took longer than {work.seconds:g} s", own=True)
                     return
-                elif started is not None and not told_slow and time.monotonic() >= heard + WORTH_A_WORD:
+                elif now >= begun + max(work.whole, work.seconds):
+                    self._lose(request, f"the whole design took longer than {work.whole:g} s", own=True)
+                    return
+                elif self.started is not None and not told_slow and now >= heard + WORTH_A_WORD:
                     told_slow = True
-                    self._tell(request, Slow(started.step, time.monotonic() - heard))
+                    self._lane.tell(request, Slow(self.started.step, now - heard))
         except (EOFError, OSError):
-            self._lose(request, started, self._cause_of_death())
+            why, own = self._cause_of_death()
+            self._lose(request, why, own=own)
 
-    def _cause_of_death(self) -> str:
+    def _cause_of_death(self) -> tuple[str, bool]:
+        """A half sentence, and whether the work itself is to blame."""
         assert self._process is not None
         self._process.join(timeout=2)
         code = self._process.exitcode
-        return "it needed more memory than it may have" if code == 3 else f"the process that worked on it went down ({_spoken(code)})"
+        if code == 3:
+            return "it needed more memory than it may have", True
+        if code is not None and code < 0 and -code not in (9, 15):
+            return f"the process that worked on it went down (signal {-code})", True
+        return "the process that worked on it was ended", False
 
-    def _lose(self, request: Request, started: Started | None, why: str) -> None:
-        log.warning("lane %s lost its worker: %s", self._name, why)
-        self._end_worker()
-        if not self._closing:
-            self._start_worker()
-        self._tell(request, Lost(request, started, why))
+    def _lose(self, request: Request, why: str, *, own: bool) -> None:
+        log.warning("lane %s lost its worker: %s", self._lane.name, why)
+        self.end_worker()
+        self._lane.tell(request, Lost(request, self.started, why, own, self.stop_quietly))
 
-    def _tell(self, request: Request, answer: Answer | Slow | Lost) -> None:
-        try:
-            self._listen(request, answer)
-        except Exception:
-            # a listener's fault must not take the lane down with it
-            log.exception("lane %s: a listener failed", self._name)
-
-    def _start_worker(self) -> None:
+    def _begin_worker(self) -> None:
         ours, theirs = CONTEXT.Pipe()
-        setup = self._setup
-        arguments: tuple[Any, ...] = (theirs, setup.cache_folder, setup.megabytes, setup.faults, setup.kernel)
-        process = CONTEXT.Process(target=main, args=arguments, name=f"wander-{self._name}", daemon=True)
-        process.start()
-        theirs.close()
+        arguments: tuple[Any, ...] = (theirs, self._lane.setup)
+        try:
+            process = CONTEXT.Process(target=main, args=arguments, name=f"wander-{self._lane.name}", daemon=True)
+            process.start()
+        except BaseException:
+            ours.close()
+            raise
+        finally:
+            theirs.close()
         self._pipe, self._process = ours, process
 
-    def _end_worker(self) -> None:
-        if self._process is not None:
-            self._process.kill()
-            self._process.join(timeout=5)
-        if self._pipe is not None:
-            self._pipe.close()
-
-
-def _spoken(code: int | None) -> str:
-    return f"signal {-code}" if code is not None and code < 0 else f"code {code}"
+    def end_worker(self) -> None:
+        process, pipe, self._process, self._pipe = self._process, self._pipe, None, None
+        if pipe is not None:
+            pipe.close()
+        if process is not None:
+            with contextlib.suppress(OSError, ValueError):
+                process.kill()
+                process.join(timeout=5)

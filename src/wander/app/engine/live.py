@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from wander.core.document.findings import Finding
-from wander.core.steps.loft import BodySummary
-from wander.core.steps.picture import PictureSummary
-from wander.core.steps.rail import RailSummary
-from wander.core.steps.section import SectionSummary
-from wander.core.steps.station import StationSummary
-
-Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary, Field(discriminator="result")]
+from wander.core.results.summaries import Summary
 
 
 class StepStatus(BaseModel):
     """How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed.
 
-    values: what the expressions among its parameters come to, by path, in mm, degrees or as counts.
+    values: what the expressions among its parameters come to, by path, in mm, degrees or as counts. rough: a body that is only a mesh as yet, its
+    numbers with it; the exact one follows. uses: the steps that it names; changes: those of the bodies that it uses up, the one that its result
+    replaces first.
     """
 
     id: str
@@ -31,6 +27,9 @@ class StepStatus(BaseModel):
     summary: Summary | None = None
     findings: list[Finding] = []
     values: dict[str, float] = {}
+    rough: bool = False
+    uses: list[str] = []
+    changes: list[str] = []
 
 
 class StepUpdate(BaseModel):
@@ -63,11 +62,15 @@ class WorkingOn(BaseModel):
 
 
 class BuildDone(BaseModel):
+    """standing: the steps whose bodies are there now. exact: nothing rough is left, or it is a preview; otherwise the exact bodies follow."""
+
     type: Literal["done"] = "done"
     revision: int
     preview: int | None
     ms: float
     findings: list[Finding]
+    standing: list[str]
+    exact: bool
 
 
 class SolidState(BaseModel):
@@ -100,6 +103,7 @@ class Snapshot(BaseModel):
     steps: list[StepStatus]
     findings: list[Finding]
     solids: list[SolidState]
+    standing: list[str]
     complete: bool
 
 

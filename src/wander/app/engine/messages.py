@@ -3,116 +3,59 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 from pydantic import BaseModel
 
-from wander.core.design.bodies import FileFormat
-from wander.core.design.bringing import DrawingFormat
 from wander.core.document.findings import Finding
-from wander.core.exchange.curves import Placing
 
 
 @dataclass(frozen=True)
 class BuildRequest:
-    """Build a design. avoid: keys of results that brought a worker down, with what happened."""
+    """Build a design. exact: with the kernel. barred: keys of results that brought a worker down, with what happened."""
 
     job: int
     design: str
     document: bytes
     preview: bool
-    avoid: dict[str, str] = field(default_factory=dict)
+    exact: bool = False
+    barred: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class SolidRequest:
-    """Make the kernel's solid of a body. body: its skin, pickled."""
+    """Make the kernel's solid of a body whose result has this key."""
 
     job: int
     design: str
     step: str
     key: str
-    body: bytes
 
 
 @dataclass(frozen=True)
-class ExportRequest:
-    job: int
-    document: bytes
-    file_format: FileFormat
-    tolerance: float
-
-
-@dataclass(frozen=True)
-class CutRequest:
-    """Find the edits that add the section of a body at a place along its Run, mm."""
+class Question:
+    """What is answered once, with bytes or the reason why there are none. name: in the table of questions, which says who answers."""
 
     job: int
     design: str
-    document: bytes
-    step: str
-    at: float
+    name: str
+    arguments: dict[str, Any]
 
 
-@dataclass(frozen=True)
-class BodiesRequest:
-    """Build a design that is not the current one, and say what its bodies are."""
-
-    job: int
-    design: str
-    document: bytes
-
-
-@dataclass(frozen=True)
-class BringRequest:
-    """Read the curves of a file that somebody brought along."""
-
-    job: int
-    design: str
-    data: bytes
-    file_name: str
-    placing: Placing
-    tolerance: float
-
-
-@dataclass(frozen=True)
-class ReleaseRequest:
-    """The edits that let things of a drawing go from what they follow. document: as bytes."""
-
-    job: int
-    design: str
-    document: bytes
-    step: str
-    things: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class PictureRequest:
-    """Make a picture that somebody brought along small and harmless."""
-
-    job: int
-    design: str
-    data: bytes
-
-
-@dataclass(frozen=True)
-class DrawingRequest:
-    """Write the drawing of a section to a file."""
-
-    job: int
-    design: str
-    document: bytes
-    step: str
-    file_format: DrawingFormat
-
-
-Question = ExportRequest | CutRequest | BodiesRequest | BringRequest | ReleaseRequest | PictureRequest | DrawingRequest
-"""What is answered once, with bytes or the reason why there are none."""
 Request = BuildRequest | SolidRequest | Question
 
 
 @dataclass(frozen=True)
+class Overtaken:
+    """The build under way is not wanted any more: it ends at its next step."""
+
+
+@dataclass(frozen=True)
 class StepDone:
-    """How one step came out. mesh: key of its display mesh, if it has one. body: pickled, for the kernel, when it is new."""
+    """How one step came out. mesh: key of its display mesh, if it has one. rough: a body that is only a mesh as yet.
+
+    uses: the steps that it names; changes: those of the bodies it uses up. checked: the kernel made the body, so it is a solid.
+    """
 
     step: str
     state: str
@@ -121,8 +64,11 @@ class StepDone:
     summary: BaseModel | None
     findings: list[Finding]
     mesh: str | None = None
-    body: bytes | None = None
     values: dict[str, float] = field(default_factory=dict)
+    rough: bool = False
+    uses: tuple[str, ...] = ()
+    changes: tuple[str, ...] = ()
+    checked: bool = False
 
 
 @dataclass(frozen=True)
@@ -147,9 +93,9 @@ class Shaped:
 
 @dataclass(frozen=True)
 class Finished:
-    """The job is done. done: the last steps of a build. data: the file of an export, or edits as JSON. error: why there is none.
+    """The job is done. done: the last steps of a build. data: the answer to a question. error: why there is none.
 
-    findings: of the design as a whole.
+    findings: of the design as a whole. standing: the steps whose bodies are there. overtaken: it ended early, something newer being wanted.
     """
 
     job: int
@@ -158,11 +104,13 @@ class Finished:
     findings: list[Finding] = field(default_factory=list)
     data: bytes | None = None
     error: str | None = None
+    standing: list[str] = field(default_factory=list)
+    overtaken: bool = False
 
 
 @dataclass(frozen=True)
 class SolidDone:
-    """The kernel's opinion of a body. problem: None when it is one valid solid."""
+    """The kernel's opinion of a body. problem: None when it is one valid solid, or when there is no opinion (volume None as well)."""
 
     job: int
     design: str

@@ -2,216 +2,239 @@
 
 from __future__ import annotations
 
+import logging
 import os
-import pickle
+import resource
 import signal
 import time
-from dataclasses import asdict
 from multiprocessing.connection import Connection
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import orjson
 
-from wander.app.engine.mesh_store import MeshStore
-from wander.app.engine.messages import (
-    Answer,
-    BodiesRequest,
-    BringRequest,
-    BuildRequest,
-    CutRequest,
-    DrawingRequest,
-    ExportRequest,
-    Finished,
-    PictureRequest,
-    ReleaseRequest,
-    Request,
-    Shaped,
-    SolidDone,
-    SolidRequest,
-    Started,
-    StepDone,
-)
-from wander.core.checks.engine import gave_up
-from wander.core.design.bodies import export
-from wander.core.design.bringing import bring, drawing_file
-from wander.core.design.cutting import CannotCut, cut_edits
+from wander.app.engine.messages import Answer, BuildRequest, Finished, Overtaken, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.questions import QUESTIONS, Refused
+from wander.app.engine.shelves import mesh_shelf, result_shelf
+from wander.core.bodies.body import Body, mesh_of
+from wander.core.design.memory import Memory
 from wander.core.design.reading import read_kept
-from wander.core.design.rebuild import Cache, StepBuilt, design_findings, rebuild
-from wander.core.design.releasing import NothingToRelease, release_edits
+from wander.core.design.rebuild import StepBuilt, Ways, design_findings, rebuild
+from wander.core.design.standing import standing, used_up
 from wander.core.document.document import Document, Step
-from wander.core.document.findings import Finding
-from wander.core.exchange.curves import UnreadableCurves
 from wander.core.exchange.glb import write_glb
-from wander.core.exchange.pictures import UnreadablePicture, read_picture
-from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.tolerances import DEFAULT
-from wander.core.shaping.display import display_mesh
+from wander.core.shaping.display import DisplayMesh, display_mesh, merged
 from wander.core.shaping.shell import Shell
-from wander.core.steps.body import Body
-from wander.core.steps.registry import StepRefused
 
+if TYPE_CHECKING:
+    from wander.app.engine.lane import WorkerSetup
+
+log = logging.getLogger(__name__)
 QUICK = 0.12
 """A body that took less seconds last time is quick: what changed before it is told with it."""
 
 
+class EndedEarly(Exception):
+    """A newer edit is wanted instead."""
+
+
 class Worker:
-    def __init__(self, pipe: Connection, cache_folder: Path, faults: bool) -> None:
+    def __init__(self, pipe: Connection, setup: WorkerSetup) -> None:
         self._pipe = pipe
-        self._meshes = MeshStore(cache_folder)
-        self._faults = faults
-        self._results = Cache()
-        self._told_bodies: set[str] = set()
+        cache = Path(setup.cache_folder)
+        self._meshes = mesh_shelf(cache, setup.mesh_megabytes)
+        self._setup = setup
+        self._memory = Memory(result_shelf(cache, setup.result_megabytes), setup.keeps_megabytes * 2**20 // 3)
         self._shaped_in: dict[tuple[str, str], float] = {}
 
     def run(self) -> None:
         while True:
             try:
-                request: Request = self._pipe.recv()
-            except EOFError:
+                request: Request | Overtaken = self._pipe.recv()
+            except (EOFError, OSError):
                 return
+            if isinstance(request, Overtaken):
+                continue  # it came when the build was done
             begun = time.perf_counter()
             match request:
                 case BuildRequest():
-                    done, findings = self._build(request)
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, done, findings))
+                    self._build(request, begun)
                 case SolidRequest():
                     self._send(Started(request.job, request.step, request.key))
                     self._send(self._solid(request))
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3))
-                case ExportRequest():
-                    self._send(Started(request.job, "", f"export-{request.job}"))
-                    data, error = self._export(request)
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
-
-                case CutRequest():
-                    self._send(Started(request.job, request.step, f"cut-{request.job}"))
-                    data, error = self._cut(request)
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
-
-                case BringRequest() | ReleaseRequest() | PictureRequest() | DrawingRequest():
-                    self._send(Started(request.job, "", f"file-{request.job}"))
-                    data, error = self._file(request)
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=data, error=error))
-
-                case BodiesRequest():
-                    self._send(Started(request.job, "", f"bodies-{request.job}"))
-                    self._send(Finished(request.job, (time.perf_counter() - begun) * 1e3, data=self._bodies(request)))
-
-    def _bodies(self, request: BodiesRequest) -> bytes:
-        document = read_kept(request.document)
-        names = {step.id: step.name for step in document.steps}
-        found = []
-        for built in rebuild(document, self._results):
-            if isinstance(built.result, Body) and built.summary is not None:
-                mesh = self._mesh(built.key, built.result.shell, names[built.step])
-                found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
-        return orjson.dumps(found)
-
-    def _mesh(self, key: str, shell: Shell, name: str, *, moving: bool = False) -> str:
-        """The key of a body's mesh, which is made where it is not in the cache. moving: of a body that is being pulled about."""
-        if moving and not self._meshes.has(key):
-            key = _moving_key(key)
-        if not self._meshes.has(key):
-            tolerance = max(DEFAULT.display, DEFAULT.moving * shell.size) if moving else DEFAULT.display
-            self._meshes.put(key, write_glb(display_mesh(shell, tolerance), name))
-        return key
-
-    def _cut(self, request: CutRequest) -> tuple[bytes | None, str | None]:
-        document = read_kept(request.document)
-        try:
-            edits = cut_edits(document, list(rebuild(document, self._results)), request.step, request.at)
-        except CannotCut as error:
-            return None, str(error)
-        return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
-
-    def _file(self, request: BringRequest | ReleaseRequest | PictureRequest | DrawingRequest) -> tuple[bytes | None, str | None]:
-        try:
-            if isinstance(request, DrawingRequest):
-                return drawing_file(read_kept(request.document), request.step, request.file_format), None
-            if isinstance(request, ReleaseRequest):
-                document = read_kept(request.document)
-                edits = release_edits(document, list(rebuild(document, self._results)), request.step, request.things)
-                return orjson.dumps([edit.model_dump(mode="json") for edit in edits]), None
-            if isinstance(request, PictureRequest):
-                return read_picture(request.data), None
-            return orjson.dumps(asdict(bring(request.data, request.file_name, request.placing, request.tolerance))), None
-        except (UnreadableCurves, UnreadablePicture, NothingToRelease, GeometryError) as error:
-            return None, str(error)
+                    self._send(Finished(request.job, _ms(begun)))
+                case Question():
+                    self._send(Started(request.job, "", f"question-{request.job}"))
+                    self._answer(request, begun)
+            self._stay_small()
 
     def _send(self, answer: Answer) -> None:
         self._pipe.send(answer)
 
-    def _build(self, request: BuildRequest) -> tuple[list[StepDone], list[Finding]]:
-        """Steps dealt with since the last word to the server, and findings of the design as a whole."""
+    def _stay_small(self) -> None:
+        """Memory that is measured, not counted: what a count misses is let go as well."""
+        if resident_megabytes() > self._setup.keeps_megabytes:
+            self._memory.shrink()
+            if len(self._shaped_in) > 1000:
+                self._shaped_in.clear()
+
+    def _answer(self, request: Question, begun: float) -> None:
+        try:
+            if request.name == "bodies":
+                data = self._bodies(read_kept(request.arguments["document"]))
+            else:
+                data = QUESTIONS[request.name].answer(self._memory, **request.arguments)
+        except Refused as refused:
+            self._send(Finished(request.job, _ms(begun), error=str(refused)))
+        except MemoryError:
+            os._exit(3)
+        except Exception as error:
+            log.exception("question %s failed", request.name)
+            self._send(Finished(request.job, _ms(begun), error=f"something went wrong that Wander has no words for ({type(error).__name__})"))
+        else:
+            self._send(Finished(request.job, _ms(begun), data=data))
+
+    def _bodies(self, document: Document) -> bytes:
+        names = {step.id: step.name for step in document.steps}
+        found = []
+        for built in standing(document, list(rebuild(document, self._memory, Ways(combine=self._combine())))):
+            if built.summary is not None:
+                mesh = self._mesh(built.key, mesh_of(built.result, DEFAULT.display), names[built.step])
+                found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
+        return orjson.dumps(found)
+
+    def _combine(self):  # type: ignore[no-untyped-def]
+        """How bodies are put together here: exactly in a worker that has the kernel."""
+        if not self._setup.kernel:
+            return None
+        from wander.core.design.exact import combined
+
+        return combined
+
+    def _mesh(self, key: str, mesh: DisplayMesh, name: str) -> str:
+        if not self._meshes.has(key):
+            self._meshes.put(key, write_glb(mesh, name))
+        return key
+
+    def _skin_mesh(self, key: str, skins: tuple[Shell, ...], name: str, *, moving: bool) -> str:
+        """The key of a mesh of skins, which is made where it is not there. moving: of a body that is being pulled about."""
+        if moving and not self._meshes.has(key):
+            key = _moving_key(key)
+        if not self._meshes.has(key):
+            size = max(skin.size for skin in skins)
+            tolerance = max(DEFAULT.display, DEFAULT.moving * size) if moving else DEFAULT.display
+            self._mesh(key, merged([display_mesh(skin, tolerance) for skin in skins]), name)
+        return key
+
+    def _body_mesh(self, key: str, body: Body, name: str, *, moving: bool) -> str:
+        if body.rough is None and not body.exact:
+            return self._skin_mesh(key, body.skins, name, moving=moving)
+        return self._mesh(key, mesh_of(body, DEFAULT.display), name)
+
+    def _build(self, request: BuildRequest, begun: float) -> None:
         document = read_kept(request.document)
+        names = {step.id: step.name for step in document.steps}
         untold: list[StepDone] = []
-        begun = 0.0
+        step_begun = 0.0
+        hidden = used_up(document, self._memory) if request.preview else set()
 
         def starting(step: Step, key: str) -> None:
-            nonlocal begun
-            if key in request.avoid:
-                raise StepRefused([gave_up(step, request.avoid[key])])
-            begun = time.perf_counter()
+            nonlocal step_begun
+            self._heed()
+            step_begun = time.perf_counter()
             # what changed before a quick body comes with its shape: a page that draws the one has no time to take the other
             together = request.preview and self._shaped_in.get((request.design, step.id), QUICK) < QUICK
             self._send(Started(request.job, step.id, key, [] if together else list(untold)))
             if not together:
                 untold.clear()
-            if self._faults:
+            if self._setup.faults:
                 _fault(step.name)
 
-        def shaped(step: Step, key: str, shell: Shell) -> None:
-            mesh = self._mesh(key, shell, step.name, moving=request.preview)
-            self._shaped_in[request.design, step.id] = time.perf_counter() - begun
+        def shaped(step: Step, key: str, skins: tuple[Shell, ...]) -> None:
+            if step.id in hidden or not skins:
+                return
+            mesh = self._skin_mesh(key, skins, step.name, moving=request.preview)
+            self._shaped_in[request.design, step.id] = time.perf_counter() - step_begun
             self._send(Shaped(request.job, step.id, mesh, list(untold)))
             untold.clear()
 
-        names = {step.id: step.name for step in document.steps}
-        steps = rebuild(document, self._results, starting, shaped)
-        while True:
-            try:
-                built = next(steps, None)
-            except MemoryError:
-                # the step that was tried last is the one: dying here reports it as such, with a fresh worker after it
-                os._exit(3)
-            if built is None:
-                break
-            untold.append(self._told(request, built, names))
-        return untold, design_findings(document)
+        ways = Ways(starting, shaped, self._combine() if request.exact else None, not request.preview, request.barred)
+        dealt_with: list[StepBuilt] = []
+        steps = rebuild(document, self._memory, ways)
+        try:
+            while (built := self._next(steps)) is not None:
+                dealt_with.append(built)
+                untold.append(self._told(request, built, names, hidden))
+        except EndedEarly:
+            self._send(Finished(request.job, _ms(begun), overtaken=True))
+            return
+        there = standing(document, dealt_with)
+        # what was thought to be used up, and stands after all
+        untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
+        self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
 
-    def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str]) -> StepDone:
-        mesh = body = None
-        if isinstance(built.result, Body):
-            mesh = self._mesh(built.key, built.result.shell, names[built.step], moving=request.preview)
-            if not request.preview and built.key not in self._told_bodies:
-                body = pickle.dumps(built.result.shell)
-                self._told_bodies.add(built.key)
-        return StepDone(built.step, built.state.value, built.key, built.ms, built.summary, built.findings, mesh, body, built.values)
+    def _next(self, steps) -> StepBuilt | None:  # type: ignore[no-untyped-def]
+        try:
+            return next(steps, None)
+        except MemoryError:
+            # the step that was tried last is the one: dying here reports it as such, with a fresh worker after it
+            os._exit(3)
+
+    def _heed(self) -> None:
+        """Between steps there is time to hear that something newer is wanted."""
+        while self._pipe.poll():
+            if isinstance(self._pipe.recv(), Overtaken):
+                raise EndedEarly
+
+    def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str], hidden: set[str]) -> StepDone:
+        mesh, checked = None, False
+        body = built.result
+        if isinstance(body, Body) and built.summary is not None:
+            checked = body.rough is None and not body.skins
+            if built.step not in hidden:
+                mesh = self._body_mesh(built.key, body, names[built.step], moving=request.preview)
+        return StepDone(
+            built.step,
+            built.state.value,
+            built.key if built.summary is not None else "",
+            built.ms,
+            built.summary,
+            built.findings,
+            mesh,
+            built.values,
+            built.rough,
+            built.uses,
+            built.changes,
+            checked,
+        )
 
     def _solid(self, request: SolidRequest) -> SolidDone:
-        from wander.core.design.exact import exact_body
+        from wander.core.design.exact import exact_volume
         from wander.core.solids.errors import KernelError
 
+        known = self._memory.get(request.key)
+        if known is None or not isinstance(known.result, Body):
+            return SolidDone(request.job, request.design, request.step, request.key, None, None)
         try:
-            solid = exact_body(pickle.loads(request.body))  # our own bytes, from our own worker
-            return SolidDone(request.job, request.design, request.step, request.key, solid.volume, None)
+            volume = exact_volume(known.result)
         except KernelError as error:
             return SolidDone(request.job, request.design, request.step, request.key, None, str(error))
+        return SolidDone(request.job, request.design, request.step, request.key, volume, None)
 
-    def _export(self, request: ExportRequest) -> tuple[bytes | None, str | None]:
-        from wander.core.design.bodies import NothingToExport
-        from wander.core.solids.errors import KernelError
 
-        document: Document = read_kept(request.document)
-        try:
-            return export(document, list(rebuild(document, self._results)), request.file_format, request.tolerance), None
-        except (NothingToExport, KernelError) as error:
-            return None, str(error)
+def _ms(begun: float) -> float:
+    return (time.perf_counter() - begun) * 1e3
+
+
+def resident_megabytes() -> float:
+    """What this process has in memory now."""
+    return int(Path("/proc/self/statm").read_text().split()[1]) * resource.getpagesize() / 2**20
 
 
 def _moving_key(key: str) -> str:
-    """A key as good as the other: the first digit turned round."""
-    return f"{15 - int(key[0], 16):x}{key[1:]}"
+    """A key as good as the other, for the coarser mesh of a body that is being pulled about: its second digit turned round."""
+    return f"{key[0]}{15 - int(key[1], 16):x}{key[2:]}"
 
 
 def _fault(name: str) -> None:

@@ -13,9 +13,9 @@ def gave_up(step: Step, what_happened: str) -> Finding:
         code="gave-up",
         severity=Severity.ERROR,
         step=step.id,
-        title=f"The kernel gave up on {step.name}",
-        detail=f"Working it out was stopped: {what_happened}. It is not tried again until something that goes into it changes.",
-        fixes=[Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
+        title=f"{step.name} was given up",
+        detail=f"Working it out was stopped: {what_happened}. It is tried again as soon as something that goes into it changes, or when you ask for it.",
+        fixes=[Fix(label="Try it again", edits=[], again=True), Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
     )
 
 

@@ -10,6 +10,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from wander.core.design.errors import EditRefused, UnreadableDocument
+from wander.core.design.linking import relinked, renamed_parts
 from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
 from wander.core.document.acts import Act, Add
@@ -21,7 +22,7 @@ from wander.core.steps import REGISTRY
 from wander.core.steps.picture.params import PictureParams
 from wander.core.steps.quantities import Place, with_expressions_changed
 from wander.core.steps.section.params import SectionParams
-from wander.core.steps.section.starters import drawing_of, is_drawn_on
+from wander.core.steps.section.starters import drawing_of, is_drawn_on, labels_as_drawn
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
@@ -72,7 +73,8 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
         case e.RemoveStep():
             step = _find(document, edit.step, aliases)
             until = None if document.until == step.id else document.until
-            return _with(document, steps=tuple(s for s in document.steps if s.id != step.id), until=until)
+            left = tuple(relinked(s, step.id, _changed_by(document, step)) for s in document.steps if s.id != step.id)
+            return _with(document, steps=left, until=until)
 
 
 def _with(document: Document, **changes: Any) -> Document:
@@ -174,10 +176,21 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
         raise LookupError(f"{step.name} is no section and no drawn rail, so nothing is drawn on it")
     scope = document.scope()
     shape = drawing_of(step.params["shape"], scope)
+    document = renamed_parts(document, step.id, labels_as_drawn(step.params["shape"]))
     kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}
     drawn = perform(shape, [_with_units(act, kinds, document.unit) for act in edit.acts], scope)
     params = _measured(document, step.kind, {**step.params, "shape": drawn})
     return _replace(document, step, params=params)
+
+
+def _changed_by(document: Document, step: Step) -> str | None:
+    """The body that a step replaces, which is there again once the step is gone."""
+    kind = REGISTRY.get(step.kind)
+    try:
+        ref = kind.changes(kind.params.model_validate(step.params, context=document.scope())) if kind is not None else None
+    except ValidationError:
+        return None
+    return ref.step if ref is not None else None
 
 
 def _release_copy(document: Document, edit: e.ReleaseCopy, aliases: dict[str, str]) -> Document:

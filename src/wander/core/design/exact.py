@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import CombineFailed, How
+from wander.core.design.rebuild import Ways
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
 from wander.core.solids.combine import combine
@@ -20,6 +22,11 @@ def combined(how: How, body: Body, tools: Sequence[Body]) -> Body:
         return combine(how, body, tools)
     except KernelError as error:
         raise CombineFailed(str(error)) from error
+
+
+def exact_ways(**more: Any) -> Ways:
+    """The way to build everything exactly."""
+    return Ways(combine=combined, **more)
 
 
 def exact_shape(body: Body) -> NamedShape:

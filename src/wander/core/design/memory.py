@@ -34,6 +34,7 @@ class Memory:
         self._most = most_bytes
         self._bytes = 0
         self._kept: OrderedDict[str, tuple[Built, int]] = OrderedDict()
+        self._lasting: set[str] = set()
         self._refused: OrderedDict[str, StepRefused] = OrderedDict()
 
     @property
@@ -41,10 +42,13 @@ class Memory:
         """What is kept here takes about so many bytes."""
         return self._bytes
 
-    def get(self, key: str) -> Built | None:
+    def get(self, key: str, *, lasting: bool = False) -> Built | None:
+        """lasting: it is worth a place on the shelf by now, where it has none yet."""
         found = self._kept.get(key)
         if found is not None:
             self._kept.move_to_end(key)
+            if lasting and key not in self._lasting:
+                self.put(key, found[0], lasting=True)
             return found[0]
         data = self._shelf.read(key) if self._shelf is not None else None
         if data is None:
@@ -53,6 +57,7 @@ class Memory:
             built: Built = pickle.loads(zlib.decompress(data))  # our own bytes, from our own folder
         except (pickle.UnpicklingError, zlib.error, EOFError, AttributeError, ImportError, ValueError, TypeError):
             return None  # written by another version, or half of it: it is made anew
+        self._lasting.add(key)
         self._keep(key, built, 4 * len(data))
         return built
 
@@ -61,6 +66,7 @@ class Memory:
         if lasting and self._shelf is not None:
             data = zlib.compress(pickle.dumps(built, pickle.HIGHEST_PROTOCOL), 1)
             self._shelf.put(key, data)
+            self._lasting.add(key)
             self._keep(key, built, 4 * len(data))
         else:
             self._keep(key, built, _size(built.result))
@@ -80,7 +86,18 @@ class Memory:
         self._kept[key] = (built, size + LITTLE)
         self._bytes += size + LITTLE
         while self._bytes > self._most and len(self._kept) > 1:
-            self._bytes -= self._kept.popitem(last=False)[1][1]
+            self._drop_oldest()
+
+    def shrink(self) -> None:
+        """Forget the older half."""
+        half = self._bytes / 2
+        while self._bytes > half and self._kept:
+            self._drop_oldest()
+
+    def _drop_oldest(self) -> None:
+        key, (_, size) = self._kept.popitem(last=False)
+        self._lasting.discard(key)
+        self._bytes -= size
 
 
 def _size(result: object, depth: int = 0) -> int:

@@ -184,7 +184,7 @@ def _changed(kind: StepKind, reading: StepReading) -> tuple[str, ...]:
 def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
     key = _key(reading, [work.done[ref.step].key for _, ref in reading.refs])
     rough_key = _rough(key)
-    known = work.memory.get(key)
+    known = work.memory.get(key, lasting=work.ways.lasting and not any(work.done[u].rough for u in uses))
     if known is None and work.ways.combine is None:
         known = work.memory.get(rough_key)
     spent = 0.0

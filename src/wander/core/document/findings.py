@@ -26,6 +26,8 @@ class Fix(Model):
     edits: list[Edit]
     names: list[str] = []
     """Faces or edges that it is about, to be lit while it is pointed at."""
+    again: bool = False
+    """Nothing is changed; what was given up is tried once more."""
 
 
 class Where(Model):

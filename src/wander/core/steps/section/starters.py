@@ -13,6 +13,7 @@ from wander.core.document.document import Step
 from wander.core.document.expressions import Kind, Scope, evaluate
 from wander.core.drawing.crossings import polygon as polygon_of
 from wander.core.drawing.loop import Loop
+from wander.core.drawing.shapes import SIDES
 from wander.core.drawing.sheet import Sheet
 from wander.core.drawing.solver import solve
 from wander.core.drawing.splines import add_like
@@ -39,6 +40,16 @@ def as_drawing(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
     elif kind != "point" and kind is not None:
         _from_loop(sheet, _SHAPE.validate_python(shape, context=scope).loop())
     return {"type": "drawing", **sheet.raw()}
+
+
+def labels_as_drawn(shape: dict[str, Any]) -> dict[str, str]:
+    """What the sides of a shape are called in names of faces, and the curves of the drawing that `as_drawing` makes of them."""
+    if shape.get("type") == "rectangle":
+        return {side: f"c{number}" for number, side in enumerate(SIDES, start=2)}
+    if shape.get("type") == "polygon" and isinstance(shape.get("sides"), int):
+        count = shape["sides"]
+        return {f"{number}of{count}": f"c{number}" for number in range(1, count + 1)}
+    return {}
 
 
 def is_drawn_on(step: Step) -> bool:

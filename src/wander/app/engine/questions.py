@@ -1,0 +1,139 @@
+"""The questions that a worker answers: one table, so that another one is one line here and one function in the core.
+
+Each answer is a function of the worker's memory and the arguments of the question, to bytes. What it raises as a refusal is passed on in its own words.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import orjson
+
+from wander.core.design.memory import Memory
+
+
+class Refused(RuntimeError):
+    """Root of what a question can be refused with; the message says why and what would help."""
+
+
+class ExportFailed(Refused):
+    """The file could not be made."""
+
+
+class CutRefused(Refused):
+    """No section can be cut there."""
+
+
+class ReleaseRefused(Refused):
+    """Nothing can be let go there."""
+
+
+class FileRefused(Refused):
+    """A file that was brought along can't be used, or a drawing not be written."""
+
+
+@dataclass(frozen=True)
+class QuestionKind:
+    """lane: who answers ('shape', 'exact' or 'files'). limit: which of the settings bounds it, seconds. answer: loaded in the worker alone."""
+
+    lane: str
+    limit: str
+    refused: type[Refused]
+    answer: Callable[..., bytes]
+
+
+def _edits(edits: list[Any]) -> bytes:
+    return orjson.dumps([edit.model_dump(mode="json") for edit in edits])
+
+
+def _export(memory: Memory, document: bytes, file_format: str, tolerance: float) -> bytes:
+    from wander.core.design.bodies import FileFormat, NothingToExport, export
+    from wander.core.design.exact import exact_ways
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+    from wander.core.solids.errors import KernelError
+
+    design = read_kept(document)
+    try:
+        return export(design, list(rebuild(design, memory, exact_ways())), FileFormat(file_format), tolerance)
+    except (NothingToExport, KernelError) as error:
+        raise Refused(str(error)) from error
+
+
+def _cut(memory: Memory, document: bytes, step: str, at: float) -> bytes:
+    from wander.core.design.cutting import CannotCut, cut_edits
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+
+    design = read_kept(document)
+    try:
+        return _edits(cut_edits(design, list(rebuild(design, memory)), step, at))
+    except CannotCut as error:
+        raise Refused(str(error)) from error
+
+
+def _release(memory: Memory, document: bytes, step: str, things: tuple[str, ...]) -> bytes:
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+    from wander.core.design.releasing import NothingToRelease, release_edits
+    from wander.core.geometry.errors import GeometryError
+
+    design = read_kept(document)
+    try:
+        return _edits(release_edits(design, list(rebuild(design, memory)), step, things))
+    except (NothingToRelease, GeometryError) as error:
+        raise Refused(str(error)) from error
+
+
+def _moved_over(memory: Memory, document: bytes) -> bytes:
+    from wander.core.design.migration import renaming_edits
+    from wander.core.design.reading import read_kept
+
+    return _edits(renaming_edits(read_kept(document), memory))
+
+
+def _bring(memory: Memory, data: bytes, file_name: str, placing: Any, tolerance: float) -> bytes:
+    from wander.core.design.bringing import bring
+    from wander.core.exchange.curves import UnreadableCurves
+    from wander.core.geometry.errors import GeometryError
+
+    try:
+        return orjson.dumps(asdict(bring(data, file_name, placing, tolerance)))
+    except (UnreadableCurves, GeometryError) as error:
+        raise Refused(str(error)) from error
+
+
+def _picture(memory: Memory, data: bytes) -> bytes:
+    from wander.core.exchange.pictures import UnreadablePicture, read_picture
+
+    try:
+        return read_picture(data)
+    except UnreadablePicture as error:
+        raise Refused(str(error)) from error
+
+
+def _drawing(memory: Memory, document: bytes, step: str, file_format: str) -> bytes:
+    from wander.core.design.bringing import DrawingFormat, drawing_file
+    from wander.core.design.reading import read_kept
+    from wander.core.exchange.curves import UnreadableCurves
+    from wander.core.geometry.errors import GeometryError
+
+    try:
+        return drawing_file(read_kept(document), step, DrawingFormat(file_format))
+    except (UnreadableCurves, GeometryError) as error:
+        raise Refused(str(error)) from error
+
+
+QUESTIONS: dict[str, QuestionKind] = {
+    "export": QuestionKind("exact", "export_seconds", ExportFailed, _export),
+    "cut": QuestionKind("shape", "step_seconds", CutRefused, _cut),
+    "release": QuestionKind("shape", "step_seconds", ReleaseRefused, _release),
+    "moved-over": QuestionKind("exact", "export_seconds", FileRefused, _moved_over),
+    "bring": QuestionKind("files", "reading_seconds", FileRefused, _bring),
+    "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
+    "drawing": QuestionKind("files", "step_seconds", FileRefused, _drawing),
+}
+"""`bodies`, which needs meshes as well, is answered by the worker itself."""
+BODIES = QuestionKind("exact", "export_seconds", ExportFailed, lambda memory: b"")
