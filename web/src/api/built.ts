@@ -7,6 +7,8 @@ export interface Built {
   shapes: Readonly<Record<string, string>>;
   solids: Readonly<Record<string, SolidState>>;
   findings: Finding[];
+  /** The steps whose bodies are there now; null while nothing is known. */
+  standing: readonly string[] | null;
   /** The step that takes long, and the moment (of performance.now) at which it began. */
   working: { step: string; since: number } | null;
   complete: boolean;
@@ -20,6 +22,7 @@ export const NOTHING_BUILT: Built = {
   shapes: {},
   solids: {},
   findings: [],
+  standing: null,
   working: null,
   complete: false,
   shown: "",

@@ -78,6 +78,7 @@ export const api = {
   worth: (design: string, text: string, kind: "length" | "angle" | "count"): Promise<{ value: number | null }> =>
     orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
+  again: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/again", here(design))),
   profiles: (): Promise<Profile[]> => orRefused(http.GET("/api/profiles")),
   keepProfile: (design: string, step: string, name: string): Promise<void> =>
     orRefused(http.POST("/api/profiles", { body: { design, step, name } })),

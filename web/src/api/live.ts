@@ -102,6 +102,7 @@ export class LiveChannel {
           steps: Object.fromEntries(event.steps.map((step) => [step.id, step])),
           solids: Object.fromEntries(event.solids.map((solid) => [solid.step, solid])),
           findings: event.findings,
+          standing: event.complete || event.standing.length ? event.standing : null,
           complete: event.complete,
           shown: event.complete ? String(event.revision) : "",
           connected: true,
@@ -134,8 +135,9 @@ export class LiveChannel {
         this.change((built) => ({
           ...built,
           working: null,
-          complete: true,
-          shown: `${event.revision}${event.preview === null ? "" : "~"}`,
+          complete: event.exact,
+          standing: event.standing,
+          shown: `${event.revision}${event.preview === null ? (event.exact ? "" : "≈") : "~"}`,
           findings: event.preview === null ? event.findings : built.findings,
         }));
         this.pump();
@@ -167,6 +169,7 @@ export class LiveChannel {
     this.change((built) => ({
       ...built,
       steps: Object.fromEntries(Object.entries(built.steps).filter(([id]) => present.has(id))),
+      shapes: Object.fromEntries(Object.entries(built.shapes).filter(([id]) => present.has(id))),
     }));
   }
 

@@ -13,7 +13,7 @@ import { numbers } from "../theme/theme";
 import { Files, OffsetTool, Tools } from "./BoardTools";
 import { HeldBy } from "./HeldBy";
 import { Hint } from "./Hint";
-import { PicturePanel } from "./PicturePanel";
+import { PicturePanel } from "../steps/picture/PicturePanel";
 import { Paper } from "./Paper";
 import { useBoard, type BoardState } from "./useBoard";
 import { useUnderlay } from "./useUnderlay";

@@ -6,7 +6,7 @@ import type { Step } from "../api/types";
 import { saveFile } from "../app/saveFile";
 import { useProblem } from "../app/useProblem";
 import { useDocument, useFloor } from "../floor/context";
-import { addPicture } from "../model/addPicture";
+import { addPicture } from "../steps/picture/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
 import { BringIn } from "./BringIn";

@@ -8,7 +8,7 @@ import { numbers } from "../theme/theme";
 import type { Curve, XY } from "./drawing";
 import { dimensionsOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
-import { PicturesUnder } from "./PictureUnder";
+import { PicturesUnder } from "../steps/picture/PictureUnder";
 import { extentOf, fit, Grid, gridStep, Segment, type Look } from "./sheetLook";
 import { snap, type Spot } from "./snap";
 import { UnderlayLayer } from "./UnderlayLayer";

@@ -3,7 +3,7 @@ import type { Step } from "../api/types";
 import { useBuilt, useDocument } from "../floor/context";
 import { cross, dot, sectionSummary, sheetOf, type SheetSummary } from "../model/outline";
 import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry";
-import { railSummary } from "../model/rails";
+import { railSummary } from "../steps/rail/rails";
 import { planeCut, seenRound } from "../scene/planeCut";
 import type { XY } from "./drawing";
 import { placedOn } from "./placed";

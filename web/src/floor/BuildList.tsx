@@ -1,11 +1,12 @@
 import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
 import Typography from "@mui/material/Typography";
-import { memo } from "react";
+import { Fragment, memo } from "react";
 import type { Step } from "../api/types";
-import { shapeWords, type Stand } from "../model/outline";
-import { railWords } from "../model/rails";
+import type { Stand } from "../model/outline";
+import { kindOf } from "../steps/registry";
 import { colours } from "../theme/colours";
+import { usePicking } from "../picking/usePicking";
 import { useDocument, useFloor, useOutline, usePlace, useStatus, useStep } from "./context";
 import { Dimensions } from "./Dimensions";
 import { NumberMark } from "./NumberMark";
@@ -31,14 +32,18 @@ export const BuildList = memo(function BuildList() {
           possible.
         </Typography>
       )}
-      {outline.groups.map(({ body, stands }) => (
+      {outline.groups.map(({ body, makers }) => (
         <Box key={body.id} component="section" aria-label={body.name}>
-          <Row step={body}>
-            <b>{body.name}</b>
-            <span>{sentence(body, stands.length)}</span>
-          </Row>
-          {stands.map((stand) => (
-            <SectionRow key={stand.section} stand={stand} />
+          {makers.map(({ step, stands }, i) => (
+            <Fragment key={step.id}>
+              <Row step={step} then={i > 0}>
+                <b>{step.name}</b>
+                <Words step={step} />
+              </Row>
+              {stands.map((stand) => (
+                <SectionRow key={stand.section} stand={stand} />
+              ))}
+            </Fragment>
           ))}
         </Box>
       ))}
@@ -59,7 +64,7 @@ export const BuildList = memo(function BuildList() {
         <Row key={step.id} step={step} inset>
           <RailMark />
           <span>
-            {step.name}, <i>{railWords(step)}</i>
+            {step.name}, <Words step={step} quiet />
           </span>
         </Row>
       ))}
@@ -90,32 +95,36 @@ function RailMark() {
   );
 }
 
-function sentence(body: Step, sections: number): string {
-  const straight = body.params["between"] === "straight";
-  return `${straight ? "straight loft" : "loft"} through ${sections} section${sections === 1 ? "" : "s"}`;
+/** How a step reads after its name. */
+function Words({ step, quiet = false }: { step: Step; quiet?: boolean }) {
+  const document = useDocument();
+  const status = useStatus(step.id);
+  const names = (id: string) => document.steps.find((s) => s.id === id)?.name ?? "what is gone";
+  const words = kindOf(step).words(step, status, names, document);
+  return quiet ? <i>{words}</i> : <span title={words}>{words}</span>;
 }
 
 const SectionRow = memo(function SectionRow({ stand }: { stand: Stand }) {
-  const { unit } = useDocument();
   const step = useStep(stand.section);
-  const status = useStatus(stand.section);
   if (!step) return null;
   return (
     <Row step={step} inset>
       <NumberMark number={stand.number} step={stand.section} />
       <span>
-        {stand.name}, <i>{shapeWords(step, status, unit)}</i>
+        {stand.name}, <Words step={step} quiet />
       </span>
     </Row>
   );
 });
 
-function Row({ step, inset = false, children }: { step: Step; inset?: boolean; children: React.ReactNode }) {
+function Row(props: { step: Step; inset?: boolean; then?: boolean; children: React.ReactNode }) {
+  const { step, inset = false, then = false, children } = props;
   const { place } = useFloor();
+  const pickable = usePicking(step);
   const chosen = usePlace((p) => p.selected === step.id);
   return (
     <ButtonBase
-      onClick={() => place.setState({ selected: step.id })}
+      onClick={() => (pickable ? pickable() : place.setState({ selected: step.id }))}
       onPointerEnter={() => place.setState({ hovered: step.id })}
       onPointerLeave={() => place.setState({ hovered: null })}
       aria-current={chosen || undefined}
@@ -137,7 +146,10 @@ function Row({ step, inset = false, children }: { step: Step; inset?: boolean; c
         borderLeft: `3px solid ${chosen ? colours.buoy : "transparent"}`,
         bgcolor: chosen ? colours.buoyWash : "transparent",
         opacity: step.skip ? 0.7 : 1,
+        ...(then ? { borderTop: `1px dotted ${colours.hairline}` } : {}),
+        ...(pickable ? { outline: `1.5px dashed ${colours.buoy}`, outlineOffset: "-2px" } : {}),
         "&:hover": { bgcolor: chosen ? colours.buoyWash : colours.paper },
+        "& b": { flex: "none", maxWidth: "55%", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
         "& i": { fontStyle: "normal", color: colours.inkSoft },
         "& span": { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
       }}

@@ -130,8 +130,9 @@ const line = `1px solid ${colours.hairline}`;
 /** The outline, its parts the same objects as before wherever they say the same: what did not change is not drawn again. */
 function useSharedOutline({ live }: FloorContext, document: DesignDocument): DesignOutline {
   const steps = useStore(live.built, (built) => built.steps);
-  const [shared, setShared] = useState(() => outlineOf(document, steps));
-  const fresh = useMemo(() => outlineOf(document, steps), [document, steps]);
+  const standing = useStore(live.built, (built) => built.standing);
+  const [shared, setShared] = useState(() => outlineOf(document, steps, standing));
+  const fresh = useMemo(() => outlineOf(document, steps, standing), [document, steps, standing]);
   const now = replaceEqualDeep(shared, fresh);
   if (now !== shared) setShared(now);
   return now;
@@ -159,7 +160,11 @@ function useKeys({ undo, redo, place }: FloorContext): void {
       } else if (held && event.key.toLowerCase() === "y") {
         event.preventDefault();
         redo();
-      } else if (event.key === "Escape") place.setState({ selected: null });
+      } else if (event.key === "Escape") {
+        // one thing at a time: first what waits to be picked, then what is selected
+        if (place.getState().picking) place.setState({ picking: null });
+        else place.setState({ selected: null });
+      }
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);

@@ -2,20 +2,21 @@ import Box from "@mui/material/Box";
 import { box, volume } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { useBuilt, useDocument } from "./context";
+import { isStale } from "../model/stale";
+import { useBuilt, useDocument, useOutline } from "./context";
 
 /** Volume and box of the body, always in sight. */
 export function Readout() {
   const { unit, steps } = useDocument();
+  const { standing } = useOutline();
   const statuses = useBuilt((built) => built.steps);
   const shown = useBuilt((built) => built.shown);
-  const bodies = steps.flatMap((step) => {
+  const bodies = standing.flatMap((step) => {
     const status = statuses[step.id];
-    return status?.summary?.result === "body" ? [{ step, summary: status.summary }] : [];
+    return status?.summary?.result === "body" ? [{ step, summary: status.summary, rough: status.rough }] : [];
   });
-  const stale = steps.some(
-    (step) => step.kind === "loft" && statuses[step.id]?.mesh === null && statuses[step.id]?.last_good,
-  );
+  // a body that failed is shown as it was only where nothing healthy stands in its place
+  const stale = steps.some((step) => isStale(step, statuses[step.id]));
   if (!bodies.length && !stale) return null;
   return (
     <Box
@@ -49,7 +50,7 @@ export function Readout() {
           ◷ This is the last good shape
         </Box>
       )}
-      {bodies.map(({ step, summary }) => {
+      {bodies.map(({ step, summary, rough }) => {
         const held = volume(summary.volume, unit);
         const sides = summary.high.map((high, i) => high - (summary.low[i] ?? 0));
         return (
@@ -65,9 +66,10 @@ export function Readout() {
             }}
           >
             {bodies.length > 1 && <span>{step.name}</span>}
+            {rough && <span title="The exact body follows by itself">≈ by the preview</span>}
             <span>
               Volume{" "}
-              <b data-testid="volume" data-mm3={summary.volume}>
+              <b data-testid="volume" data-mm3={summary.volume} data-from={rough ? "mesh" : summary.source}>
                 {held.value} {held.unit}
               </b>
             </span>

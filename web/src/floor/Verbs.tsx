@@ -4,24 +4,10 @@ import Divider from "@mui/material/Divider";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { memo, useState } from "react";
-import type { Built } from "../api/built";
-import type { DesignDocument, Edit } from "../api/types";
-import { addPicture } from "../model/addPicture";
-import { sectionIds, sectionSummary, type DesignOutline, type Stand } from "../model/outline";
-import { drawSection, extent, SHAPES, starter, type ShapeType } from "../model/starters";
-import { addRail, railShape, railThrough } from "../model/rails";
-import { lengthNumber, millimetres } from "../model/units";
+import { VERBS, type Into, type Makes, type Verb } from "../steps/kind";
 import { colours } from "../theme/colours";
-import { useBuilt, useDocument, useFloor, useOutline, type FloorContext } from "./context";
-
-export type Verb = "Place" | "Draw" | "Shape";
-const VERBS: Verb[] = ["Place", "Draw", "Shape"];
-
-export interface Choice {
-  title: string;
-  act: () => Promise<unknown>;
-  disabled?: string;
-}
+import { choicesOf, intoOf, makesOf } from "./choices";
+import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "./context";
 
 /** The row of verbs: each opens what fits the selection. */
 export const Verbs = memo(function Verbs() {
@@ -63,182 +49,110 @@ export const Verbs = memo(function Verbs() {
 });
 
 function Choices({ verb, close }: { verb: Verb; close: () => void }) {
-  const choices = choicesOf(
-    useFloor(),
-    useDocument(),
-    useOutline(),
-    useBuilt((built) => built.steps),
+  const floor = useFloor();
+  const document = useDocument();
+  const outline = useOutline();
+  const statuses = useBuilt((built) => built.steps);
+  // where new things go is part of what is offered
+  usePlace((p) => p.into);
+  usePlace((p) => p.makes);
+  const choices = choicesOf(floor, document, outline, statuses).filter((choice) => choice.verb === verb);
+  const items = choices.flatMap((choice, i) => [
+    ...(choice.apart && i ? [<Divider key={`before ${choice.title}`} />] : []),
+    <MenuItem
+      key={choice.title}
+      disabled={choice.disabled !== undefined}
+      onClick={() => {
+        close();
+        void choice.act();
+      }}
+    >
+      {choice.title}
+      {choice.disabled && (
+        <Box component="span" sx={{ ml: 2, color: colours.inkSoft, fontSize: 13 }}>
+          {choice.disabled}
+        </Box>
+      )}
+    </MenuItem>,
+  ]);
+  return [verb === "Draw" && <GoesInto key="into" />, verb === "Shape" && <BodyMakes key="makes" />, ...items];
+}
+
+/** Which body a new section goes into, or a body of its own. */
+function GoesInto() {
+  const { place } = useFloor();
+  const outline = useOutline();
+  const { steps } = useDocument();
+  const selected = usePlace((p) => p.selected);
+  const chosen = usePlace((p) => p.into);
+  const rows = outline.groups.filter((group) => group.row);
+  if (!rows.length) return null;
+  const now = intoOf(
+    outline,
+    steps.find((step) => step.id === selected),
+    chosen,
   );
-  return choices[verb].map((choice, i) =>
-    choice === null ? (
-      <Divider key={i} />
-    ) : (
-      <MenuItem
-        key={choice.title}
-        disabled={choice.disabled !== undefined}
-        onClick={() => {
-          close();
-          void choice.act();
-        }}
-      >
-        {choice.title}
-        {choice.disabled && (
-          <Box component="span" sx={{ ml: 2, color: colours.inkSoft, fontSize: 13 }}>
-            {choice.disabled}
-          </Box>
-        )}
-      </MenuItem>
-    ),
+  const same = (into: Into) => (into === "apart" ? now === "apart" : now !== "apart" && now.body === into.body);
+  return (
+    <Row
+      label="Goes into"
+      options={[
+        ...rows.map(({ body }) => ({ title: body.name, value: { body: body.id } as Into })),
+        { title: "a new body", value: "apart" as Into },
+      ].map(({ title, value }) => ({ title, on: same(value), pick: () => place.setState({ into: value }) }))}
+    />
   );
 }
 
-/** What each verb can do as things stand. */
-export function choicesOf(
-  { change, cut, place }: FloorContext,
-  { steps, unit }: DesignDocument,
-  outline: DesignOutline,
-  statuses: Built["steps"],
-): Record<Verb, (Choice | null)[]> {
-  const { selected } = place.getState();
-  const group =
-    outline.groups.find((g) => g.body.id === selected || g.stands.some((s) => s.section === selected)) ??
-    outline.groups.at(-1);
-  const stands = group?.stands ?? outline.loose;
-  const last = stands.at(-1);
-  const standHere = stands.find((stand) => stand.section === selected || stand.station === selected);
-  const plane = planeOf(last);
-  const spacing = unit === "in" ? millimetres("in") : 30;
-  const beyond = last
-    ? offsetOf(last) + spacing * (stands.length > 1 && offsetOf(last) < offsetOf(stands[0]) ? -1 : 1)
-    : 0;
-  const bareStation = steps.find((step) => step.id === selected && step.kind === "station");
-
-  function planeOf(stand: Stand | undefined): string {
-    const station = steps.find((step) => step.id === stand?.station);
-    return (station?.params["plane"] as string | undefined) ?? "top";
-  }
-  function offsetOf(stand: Stand | undefined): number {
-    const summary = statuses[stand?.station ?? ""]?.summary;
-    return summary?.result === "station" ? summary.offset : 0;
-  }
-  async function keep(edits: Edit[], kind: string): Promise<void> {
-    const kept = await change(edits);
-    const made = kept?.document.steps
-      .filter((step) => step.kind === kind)
-      .toSorted((a, b) => serial(a.id) - serial(b.id))
-      .at(-1);
-    if (made) place.setState({ selected: made.id });
-  }
-  const draw = (type: ShapeType, title: string) => {
-    const size = extent(last ? sectionSummary(statuses[last.section]) : null);
-    const name = `${title} ${stands.length + 1}`;
-    if (bareStation) {
-      const params = { station: { step: bareStation.id }, shape: starter(type, size.width, size.depth) };
-      return keep([{ do: "add-step", kind: "section", name, params }], "section");
-    }
-    const loft = group ? { id: group.body.id, count: sectionIds(group.body).length } : null;
-    return keep(drawSection(type, plane, beyond, name, size, loft), "section");
-  };
-  const station = (where: string, offset: number) =>
-    keep([{ do: "add-step", kind: "station", name: "Station", params: { plane: where, offset } }], "station");
-  const loft = (between: "smooth" | "straight") => {
-    const sections = outline.loose.map((stand) => ({ section: { step: stand.section } }));
-    const name = `Body ${outline.groups.length + 1}`;
-    return keep([{ do: "add-step", kind: "loft", name, params: { sections, between } }], "loft");
-  };
-  function rails(): Choice[] {
-    const name = `Rail ${outline.rails.length + 1}`;
-    const rail = (params: Record<string, unknown>) => keep([addRail(name, params)], "rail");
-    const through = railThrough(stands, statuses);
-    const station = bareStation?.id ?? last?.station;
-    const drawn = outline.rails.filter((step) => railShape(step).type === "drawing").map((step) => step.id);
-    const body = group?.body.id;
-    const size = extent(last ? sectionSummary(statuses[last.section]) : null);
-    const drawnOn = async (where: "front" | "side") => {
-      await keep(
-        [
-          { do: "add-step", kind: "station", name: `${name} station`, params: { plane: where }, alias: "$station" },
-          addRail(name, { station: { step: "$station" }, shape: { type: "drawing" } }),
-        ],
-        "rail",
-      );
-      place.setState({ board: place.getState().selected });
-    };
-    const missing = (there: boolean, what: string) => (there ? {} : { disabled: what });
-    return [
-      {
-        title: "Rail through the sections",
-        act: () => rail({ shape: { type: "spline", points: through } }),
-        ...missing(through.length > 1, "needs two sections"),
-      },
-      { title: "Rail drawn from the front", act: () => drawnOn("front") },
-      { title: "Rail drawn from the side", act: () => drawnOn("side") },
-      {
-        title: "Rail from two drawn rails",
-        act: () =>
-          rail({
-            shape: { type: "views", first: { step: drawn.at(-2) ?? "" }, second: { step: drawn.at(-1) ?? "" } },
-          }),
-        ...missing(drawn.length > 1, "needs two drawn rails"),
-      },
-      {
-        title: "Drawn rail laid on the body",
-        act: () => rail({ shape: { type: "laid", rail: { step: drawn.at(-1) ?? "" }, body: { step: body ?? "" } } }),
-        ...missing(drawn.length > 0 && body !== undefined, "needs a drawn rail and a body"),
-      },
-      {
-        title: "Rail along edges of the body",
-        act: () =>
-          rail({
-            shape: { type: "edges", edge: { step: body ?? "", part: `${body}/side.1|${body}/start` }, loop: true },
-          }),
-        ...missing(body !== undefined, "needs a body"),
-      },
-      {
-        title: "Helix",
-        act: () =>
-          rail({
-            station: { step: station ?? "" },
-            shape: { type: "helix", radius: Math.round(size.width / 2), rise: spacing, turns: 3 },
-          }),
-        ...missing(station !== undefined, "needs a station"),
-      },
-    ];
-  }
-  const enough = outline.loose.length < 2 ? "needs two sections that are free" : undefined;
-  const free = enough ? "free sections" : `${outline.loose.length} free sections`;
-
-  return {
-    Place: [
-      {
-        title: last ? `Station ${lengthNumber(beyond, unit)} ${unit} along` : "Station seen from the top",
-        act: () => station(plane, beyond),
-      },
-      null,
-      {
-        title: "Reference picture on the station",
-        act: () => addPicture(cut, steps, bareStation?.id ?? (standHere ?? last)?.station ?? ""),
-        ...(bareStation || last ? {} : { disabled: "needs a station" }),
-      },
-      null,
-      { title: "Station on the top plane", act: () => station("top", 0) },
-      { title: "Station on the front plane", act: () => station("front", 0) },
-      { title: "Station on the side plane", act: () => station("side", 0) },
-    ],
-    Draw: [...SHAPES.map(({ type, title }) => ({ title, act: () => draw(type, title) })), null, ...rails()],
-    Shape: [
-      {
-        title: `Smooth loft through ${free}`,
-        act: () => loft("smooth"),
-        disabled: enough,
-      },
-      {
-        title: `Straight loft through ${free}`,
-        act: () => loft("straight"),
-        disabled: enough,
-      },
-    ],
-  };
+/** What becomes of the body that is about to be made. */
+function BodyMakes() {
+  const { place } = useFloor();
+  const outline = useOutline();
+  const now = makesOf(
+    outline,
+    usePlace((p) => p.makes),
+  );
+  const body = outline.standing.at(-1);
+  if (!body) return null;
+  const options: { title: string; value: Makes }[] = [
+    { title: "a new body", value: { type: "new" } },
+    { title: `joined to ${body.name}`, value: { type: "join", body: body.id } },
+    { title: `cut from ${body.name}`, value: { type: "cut", body: body.id } },
+    { title: `kept within ${body.name}`, value: { type: "overlap", body: body.id } },
+  ];
+  return (
+    <Row
+      label="Makes"
+      options={options.map(({ title, value }) => ({
+        title,
+        on: now.type === value.type,
+        pick: () => place.setState({ makes: value }),
+      }))}
+    />
+  );
 }
 
-const serial = (id: string): number => Number(id.slice(id.lastIndexOf("-") + 1));
+function Row({ label, options }: { label: string; options: { title: string; on: boolean; pick: () => void }[] }) {
+  return (
+    <Box
+      component="li"
+      role="presentation"
+      sx={{ px: 2, pt: 0.5, pb: 1, borderBottom: `1px solid ${colours.hairline}` }}
+    >
+      <Box sx={{ fontSize: 12, color: colours.inkSoft }}>{label}</Box>
+      <Box role="group" aria-label={label} sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, mt: 0.5, maxWidth: 340 }}>
+        {options.map(({ title, on, pick }) => (
+          <Button
+            key={title}
+            variant={on ? "contained" : "outlined"}
+            aria-pressed={on}
+            onClick={pick}
+            sx={{ fontSize: 13, px: 1, py: 0.25 }}
+          >
+            {title}
+          </Button>
+        ))}
+      </Box>
+    </Box>
+  );
+}

@@ -60,7 +60,10 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   );
   const change = useCallback(
     (edits: Edit[] | ((now: DesignDocument) => Edit[])) =>
-      run(({ revision, document }) => api.edit(id, revision, typeof edits === "function" ? edits(document) : edits)),
+      run((now) => {
+        const wanted = typeof edits === "function" ? edits(now.document) : edits;
+        return wanted.length ? api.edit(id, now.revision, wanted) : Promise.resolve(now);
+      }),
     [run, id],
   );
   const cut = useCallback(

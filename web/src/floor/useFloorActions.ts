@@ -6,19 +6,13 @@ import type { Action } from "../reach/actions";
 import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
 import { useFloor, useHead } from "./context";
-import { choicesOf, type Choice } from "./Verbs";
+import { choicesOf } from "./choices";
 
-const LETTERS: Record<string, string> = {
-  Circle: "d c",
-  Ellipse: "d e",
-  Rectangle: "d r",
-  "Rounded rectangle": "d o",
-  Slot: "d s",
-  "Regular polygon": "d p",
-  Foil: "d f",
-  "Spline through points": "d l",
-  Point: "d t",
-};
+const MEETS = [
+  { type: "join", words: "joined to", keys: "s j" },
+  { type: "cut", words: "cut from", keys: "s c" },
+  { type: "overlap", words: "kept within", keys: "s o" },
+] as const;
 
 /** Everything that can be done on the floor, by name; put together when it is asked for, since a drag changes what fits many times a second. */
 export function useFloorActions(viewport: Viewport | null): () => Action[] {
@@ -28,21 +22,20 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
   return useCallback(() => {
     const { place, undo, redo, change } = floor;
     const { steps } = floor.live.built.getState();
-    const choices = choicesOf(floor, design.document, outlineOf(design.document, steps), steps);
+    const outline = outlineOf(design.document, steps, floor.live.built.getState().standing);
+    const choices = choicesOf(floor, design.document, outline, steps);
     const lane = (name: LaneName) => () =>
       place.setState(({ lanes }) => ({
         lanes: lanes.includes(name) ? lanes.filter((n) => n !== name) : [...lanes, name],
       }));
     const mode = (wanted: SceneMode) => () => place.setState({ mode: wanted });
-    const verbs = (verb: string, list: (Choice | null)[]): Action[] =>
-      list
-        .filter((choice): choice is Choice => choice !== null)
-        .map((choice) => ({
-          name: `${verb}: ${choice.title}`,
-          run: () => void choice.act(),
-          disabled: choice.disabled !== undefined,
-          ...(verb === "Draw" && LETTERS[choice.title] ? { keys: LETTERS[choice.title] ?? "" } : {}),
-        }));
+    const byKind = choices.map(({ verb, title, act, disabled, keys, alike }) => ({
+      name: `${verb}: ${title}`,
+      run: () => void act(),
+      disabled: disabled !== undefined,
+      ...(keys ? { keys } : {}),
+      ...(alike ? { alike } : {}),
+    }));
     return [
       { name: "Undo", run: undo, disabled: !design.can_undo },
       { name: "Redo", run: redo, disabled: !design.can_redo },
@@ -59,9 +52,31 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
       { name: "Lane: scale", keys: "r s", run: lane("scale") },
       { name: "Lane: area", keys: "r a", run: lane("area") },
       { name: "Lane: curvature", keys: "r c", run: lane("curvature") },
-      ...verbs("Place", choices.Place),
-      ...verbs("Draw", choices.Draw),
-      ...verbs("Shape", choices.Shape),
+      ...byKind,
+      ...outline.groups.flatMap(({ body, row }) =>
+        row
+          ? [
+              {
+                name: `Draw: new sections go into ${body.name}`,
+                run: () => place.setState({ into: { body: body.id } }),
+              },
+            ]
+          : [],
+      ),
+      { name: "Draw: new sections go into a new body", keys: "d n", run: () => place.setState({ into: "apart" }) },
+      { name: "Shape: make a new body", keys: "s n", run: () => place.setState({ makes: { type: "new" } }) },
+      ...MEETS.flatMap(({ type, words, keys }) => {
+        const body = outline.standing.at(-1);
+        return body
+          ? [
+              {
+                name: `Shape: make it ${words} ${body.name}`,
+                keys,
+                run: () => place.setState({ makes: { type, body: body.id } }),
+              },
+            ]
+          : [];
+      }),
       { name: "Build to the end", run: () => void change([{ do: "build-up-to", step: null }]) },
       { name: "Unit: mm", run: () => void change([{ do: "set-unit", unit: "mm" }]) },
       { name: "Unit: cm", run: () => void change([{ do: "set-unit", unit: "cm" }]) },

@@ -1,4 +1,5 @@
 import type { DesignDocument, LengthUnit, SectionSummary, Step, StepStatus } from "../api/types";
+import { gives, kindOf } from "../steps/registry";
 import { lengthNumber } from "./units";
 
 /** A section as it stands on the Run and in lists. number: its place in its body, from 1. at: along the body, mm. */
@@ -15,14 +16,26 @@ export interface Stand {
   state: StepStatus["state"] | "unknown";
 }
 
-/** The part of a design that makes one body, in the order of the document. */
+/** One step that made or changed a body, with the sections it goes through. */
+export interface Maker {
+  step: Step;
+  stands: Stand[];
+}
+
+/** A body that stands, and all that made it, in the order of the document. */
 export interface BodyGroup {
   body: Step;
+  makers: Maker[];
+  /** The sections of all its makers. */
   stands: Stand[];
+  /** Where a further section goes in: the last of its makers that goes through a row of them. */
+  row: { id: string; path: string; items: unknown[] } | null;
 }
 
 export interface DesignOutline {
   groups: BodyGroup[];
+  /** The steps whose bodies are there now. */
+  standing: Step[];
   /** Sections that no body uses. */
   loose: Stand[];
   /** Stations that nothing stands on. */
@@ -36,14 +49,12 @@ type Steps = Record<string, StepStatus>;
 /** What the board needs to know of a section or a drawn rail. */
 export type SheetSummary = Pick<SectionSummary, "origin" | "x" | "y" | "drawing">;
 
-interface SectionItem {
-  section: { step: string };
-}
-
-/** The ids of the sections that a body step goes through, in order. */
-export function sectionIds(step: Step): string[] {
-  const items = (step.params["sections"] ?? []) as SectionItem[];
-  return items.map((item) => item.section.step);
+/** The steps that raw parameters name, in their order. */
+export function namedIn(value: unknown): string[] {
+  if (Array.isArray(value)) return value.flatMap(namedIn);
+  if (typeof value !== "object" || value === null) return [];
+  const { step } = value as { step?: unknown };
+  return [...(typeof step === "string" ? [step] : []), ...Object.values(value).flatMap(namedIn)];
 }
 
 /** The station step that a section step stands on. */
@@ -52,10 +63,7 @@ export function stationOf(step: Step): string {
 }
 
 /** Whether the board is the place to change a step. */
-export function isDrawnOn(step: Step): boolean {
-  const shape = step.params["shape"] as { type?: string } | undefined;
-  return (step.kind === "section" && shape?.type !== "copied") || (step.kind === "rail" && shape?.type === "drawing");
-}
+export const isDrawnOn = (step: Step): boolean => kindOf(step).drawn?.(step) ?? false;
 
 /** The section that a linked copy follows, in the end. */
 export function originalOf(steps: readonly Step[], id: string | null): Step | undefined {
@@ -77,28 +85,70 @@ export function sectionSummary(status: StepStatus | undefined): SectionSummary |
   return status?.summary?.result === "section" ? status.summary : null;
 }
 
-export function outlineOf(document: DesignDocument, steps: Steps): DesignOutline {
+/** standing: the steps whose bodies are there, as the server tells; null while it has told nothing. */
+export function outlineOf(document: DesignDocument, steps: Steps, standing: readonly string[] | null): DesignOutline {
   const byId = new Map(document.steps.map((step) => [step.id, step]));
-  const bodies = document.steps.filter((step) => step.kind === "loft");
-  const used = new Set(bodies.flatMap(sectionIds));
-  const groups = bodies.map((body) => ({
-    body,
-    stands: sectionIds(body).flatMap((id, index) => {
-      const step = byId.get(id);
-      return step ? [standOf(step, index + 1, steps, body)] : [];
-    }),
-  }));
+  const bodies = document.steps.filter((step) => gives(step, "body"));
+  const there = standing ? bodies.filter((step) => standing.includes(step.id)) : bodies;
+  const changes = (id: string) => steps[id]?.changes ?? [];
+  const history = (id: string, seen: Set<string>): void => {
+    for (const before of changes(id)) if (!seen.has(before)) history(before, seen);
+    seen.add(id);
+  };
+  const grouped = new Set<string>();
+  const groupOf = (body: Step): BodyGroup => {
+    const seen = new Set<string>();
+    history(body.id, seen);
+    // what a skipped step hands through belongs to whoever takes it on
+    const makers = bodies
+      .filter((step) => seen.has(step.id) && !grouped.has(step.id))
+      .map((step): Maker => ({ step, stands: standsOf(step, byId, steps) }));
+    for (const { step } of makers) grouped.add(step.id);
+    const rows = makers.flatMap(({ step }) => {
+      const row = kindOf(step).row?.(step);
+      return row ? [{ id: step.id, ...row }] : [];
+    });
+    return { body, makers, stands: makers.flatMap((maker) => maker.stands), row: rows.at(-1) ?? null };
+  };
+  const groups = there.map(groupOf);
+  // a body that could not be built, or was skipped, is listed by itself
+  groups.push(...bodies.filter((step) => !grouped.has(step.id)).map(groupOf));
+  groups.sort((a, b) => place(document, a) - place(document, b));
+  const used = new Set(bodies.flatMap((step) => namedIn(step.params)));
   const loose = document.steps
-    .filter((step) => step.kind === "section" && !used.has(step.id))
+    .filter((step) => gives(step, "section") && !used.has(step.id))
     .map((step, index) => standOf(step, index + 1, steps, null))
     .sort((a, b) => a.at - b.at);
-  const stoodOn = new Set(
-    document.steps.filter((step) => ["section", "rail", "picture"].includes(step.kind)).map(stationOf),
-  );
-  const bare = document.steps.filter((step) => step.kind === "station" && !stoodOn.has(step.id));
-  const rails = document.steps.filter((step) => step.kind === "rail");
-  const pictures = document.steps.filter((step) => step.kind === "picture");
-  return { groups, loose, bare, rails, pictures };
+  const stoodOn = new Set(document.steps.filter((step) => !gives(step, "body")).map(stationOf));
+  const named = new Set(document.steps.flatMap((step) => namedIn(step.params)));
+  const bare = document.steps.filter((step) => gives(step, "station") && !stoodOn.has(step.id) && !named.has(step.id));
+  const rails = document.steps.filter((step) => gives(step, "rail"));
+  const pictures = document.steps.filter((step) => gives(step, "picture"));
+  return { groups, standing: there, loose, bare, rails, pictures };
+}
+
+const place = ({ steps }: DesignDocument, group: BodyGroup) =>
+  steps.findIndex((step) => step.id === group.makers[0]?.step.id);
+
+/** The sections that a body step goes through, in order. */
+function standsOf(body: Step, byId: Map<string, Step>, steps: Steps): Stand[] {
+  const sections = namedIn(body.params).flatMap((id) => {
+    const step = byId.get(id);
+    return step && gives(step, "section") ? [step] : [];
+  });
+  return sections.map((step, index) => standOf(step, index + 1, steps, body));
+}
+
+/** The step that a section belongs to, and the group that this belongs to. */
+export function makerOf(
+  outline: DesignOutline,
+  selected: string | null,
+): { group: BodyGroup; maker: Maker } | undefined {
+  for (const group of outline.groups)
+    for (const maker of group.makers)
+      if (maker.step.id === selected || maker.stands.some((s) => s.section === selected || s.station === selected))
+        return { group, maker };
+  return undefined;
 }
 
 /** A station by itself, as it can be dragged along its own normal. */
@@ -162,8 +212,8 @@ function rateOf(status: StepStatus | undefined, axis: Triple | null): number {
 function axisOf(body: Step | null, steps: Steps): Triple | null {
   if (!body) return null;
   const summary = steps[body.id]?.summary;
-  if (summary?.result === "body") return summary.axis;
-  const frames = sectionIds(body).flatMap((id) => {
+  if (summary?.result === "body" && summary.run?.length) return summary.axis;
+  const frames = namedIn(body.params).flatMap((id) => {
     const section = sectionSummary(steps[id]);
     return section ? [section] : [];
   });

@@ -1,4 +1,5 @@
 import { createStore } from "zustand/vanilla";
+import type { Into, Makes } from "../steps/kind";
 
 export type LaneName = "twist" | "scale" | "area" | "curvature";
 export type SceneMode = "shade" | "edges" | "wire";
@@ -22,8 +23,27 @@ export interface Place {
   open: "hand over" | "keys" | null;
   /** An older revision laid over the present one. */
   compared: { revision: number; name: string } | null;
+  /** The parameter that waits for something to be picked in the scene. */
+  picking: Picking | null;
+  /** Faces and edges that are pointed at, by their names. */
+  litNames: readonly string[];
+  /** A step that was made just now: its first number waits for the hand. */
+  fresh: string | null;
+  /** Where new sections go, where the designer chose it. */
+  into: Into | null;
+  /** What becomes of a new body. */
+  makes: Makes;
   /** Camera position and target, mm. */
   view: { position: number[]; target: number[] } | null;
+}
+
+/** What is to be picked, and the parameter where the answer goes. */
+export interface Picking {
+  step: string;
+  path: (string | number)[];
+  what: "body" | "face" | "edge" | "section" | "station" | "rail";
+  /** Several, each taken in or out by a click. */
+  many: boolean;
 }
 
 const EMPTY: Place = {
@@ -37,6 +57,11 @@ const EMPTY: Place = {
   pointed: null,
   compared: null,
   open: null,
+  picking: null,
+  litNames: [],
+  fresh: null,
+  into: null,
+  makes: { type: "new" },
   view: null,
 };
 

@@ -5,9 +5,8 @@ export interface Reading {
   at: number;
   area: number | null;
   curvature: number | null;
-  twist: number;
-  width: number;
-  height: number;
+  twist: number | null;
+  width: number | null;
 }
 
 /** Between the places that were read, straight; null where there is nothing to read. */
@@ -31,9 +30,8 @@ export function readAt(summary: BodySummary, at: number, flow: number): Reading 
   return {
     at,
     area: mix(lanes.area),
-    curvature: mix(lanes.curvature[flow]),
-    twist: mix(lanes.twist) ?? 0,
-    width: mix(lanes.width) ?? 1,
-    height: mix(lanes.height) ?? 1,
+    curvature: mix(lanes.curvature?.[flow]),
+    twist: mix(lanes.twist),
+    width: mix(lanes.width),
   };
 }

@@ -15,6 +15,7 @@ import { scaleOf, toPixel, type Scale } from "./layout";
 import { ReadLane } from "./ReadLane";
 import "./run.css";
 import { Strip } from "./Strip";
+import { kindOf } from "../steps/registry";
 import { useActiveBody } from "./useActiveBody";
 
 const LANES: { name: LaneName; title: string }[] = [
@@ -29,14 +30,20 @@ export const Run = memo(function Run() {
   const { unit } = useDocument();
   const outline = useOutline();
   const active = useActiveBody();
-  const stands = active?.stands.length ? active.stands : outline.loose;
+  const row = active ? (kindOf(active.body).row?.(active.body) ?? null) : null;
+  // what is not made of a row of sections is read along its box
+  const stands = active ? (row ? active.stands : []) : outline.loose;
   const holder = useRef<HTMLDivElement>(null);
   const width = useWidth(holder);
   const summary = useStatus(active?.body.id)?.summary;
-  const built = summary?.result === "body" ? summary : null;
+  // a preview of what is not made of sections is not read along its length
+  const built = summary?.result === "body" && summary.lanes.at.length ? summary : null;
   const read = useLastGood(active?.body.id, built);
-  const long = stands.length > 1 ? Math.max(...stands.map((s) => s.at)) - Math.min(...stands.map((s) => s.at)) : 0;
-  const fitting = scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN);
+  const ends = stands.length || !read ? stands.map((s) => s.at) : [read.lanes.at[0] ?? 0, read.lanes.at.at(-1) ?? 0];
+  const long = ends.length > 1 ? Math.max(...ends) - Math.min(...ends) : 0;
+  const fitting = stands.length
+    ? scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN)
+    : { low: ends[0] ?? 0, high: ends[1] ?? 1, left: LABEL + MARGIN, width: width - LABEL - 2 * MARGIN };
   const [frozen, setFrozen] = useState<Scale | null>(null);
   // while a station is dragged the ruler holds still under it
   const scale = frozen ?? fitting;
@@ -52,7 +59,7 @@ export const Run = memo(function Run() {
           {active?.body.name}
         </Typography>
       </Box>
-      {stands.length === 0 ? (
+      {stands.length === 0 && !read ? (
         <Typography color="text.secondary" sx={{ height: STRIP, pt: 9, pl: `${LABEL}px`, pr: 3, textAlign: "center" }}>
           Here the body lies from end to end. Draw a section and it stands on this line, to be dragged along it.
         </Typography>
@@ -63,17 +70,19 @@ export const Run = memo(function Run() {
               stands={stands}
               width={width}
               scale={scale}
-              body={built ? (active?.body ?? null) : null}
+              body={built && row ? (active?.body ?? null) : null}
               onHold={() => setFrozen(fitting)}
               onRelease={() => setFrozen(null)}
             />
-            {active && stands.length > 1 && (
+            {active && row && stands.length > 1 && (
               <>
                 <EndChip body={active.body} side="start" point={stands[0]?.outline.length === 1} />
                 <EndChip body={active.body} side="end" point={stands.at(-1)?.outline.length === 1} />
               </>
             )}
-            {active && read && <Lanes body={active.body} summary={read} scale={scale} width={width} />}
+            {active && read && (
+              <Lanes body={active.body} laws={row !== null} summary={read} scale={scale} width={width} />
+            )}
           </Pointing>
         )
       )}
@@ -89,16 +98,18 @@ function useLastGood(body: string | undefined, now: BodySummary | null): BodySum
 }
 
 /** The lanes that are open, and the tabs that open and close them. */
-function Lanes(props: { body: Step; summary: BodySummary; scale: Scale; width: number }) {
-  const { summary, body } = props;
+function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: Scale; width: number }) {
+  const { summary, body, laws } = props;
   const { place } = useFloor();
   const { unit } = useDocument();
-  const open = usePlace((p) => p.lanes);
+  const wanted = usePlace((p) => p.lanes);
+  // what was not made of sections has an area along it, and nothing more
+  const open = laws ? wanted : wanted.filter((name) => name === "area");
   const flow = usePlace((p) => p.flow);
   const together = (body.params["together"] ?? true) as boolean;
   const toggle = (name: LaneName) =>
     place.setState({ lanes: open.includes(name) ? open.filter((n) => n !== name) : [...open, name] });
-  const flows = summary.lanes.curvature;
+  const flows = summary.lanes.curvature ?? [];
   return (
     <>
       {open.includes("twist") && <LawLane {...props} name="twist" title="Twist" />}
@@ -140,7 +151,7 @@ function Lanes(props: { body: Step; summary: BodySummary; scale: Scale; width: n
         aria-label="Lanes"
         sx={{ height: TABS, display: "flex", gap: 0.5, pl: `${LABEL}px`, borderTop: `1px solid ${colours.hairline}` }}
       >
-        {LANES.map(({ name, title }) => (
+        {LANES.filter(({ name }) => laws || name === "area").map(({ name, title }) => (
           <Box
             key={name}
             component="button"
@@ -254,7 +265,8 @@ function Pointing(props: { body: Step | null; summary: BodySummary | null; scale
           >
             at {length(there.at, unit)}
             {there.area !== null && ` · ${area(there.area, unit).value} ${area(there.area, unit).unit}`}
-            {` · ${trimmed(there.twist, 1)}° · × ${trimmed(there.width, 3)}`}
+            {there.twist !== null && ` · ${trimmed(there.twist, 1)}°`}
+            {there.width !== null && ` · × ${trimmed(there.width, 3)}`}
             {there.curvature !== null &&
               Math.abs(there.curvature) > 1e-5 &&
               ` · radius ${trimmed(Math.abs(1 / there.curvature), 0)} mm`}

@@ -1,13 +1,20 @@
 import { useOutline, usePlace } from "../floor/context";
-import type { BodyGroup } from "../model/outline";
+import { makerOf, type BodyGroup, type Stand } from "../model/outline";
+import type { Step } from "../api/types";
 
-/** The body that is being worked on: the one that is selected or holds what is selected, or else the first. */
-export function useActiveBody(): BodyGroup | undefined {
-  const { groups } = useOutline();
+/** What lies on the Run: a step that made a body, its sections, and the body that it went into. */
+export interface ActiveBody {
+  body: Step;
+  stands: Stand[];
+  group: BodyGroup;
+}
+
+/** The step that is being worked on: the one that is selected or goes through what is selected, or else the first that has sections. */
+export function useActiveBody(): ActiveBody | undefined {
+  const outline = useOutline();
   const selected = usePlace((p) => p.selected);
-  return (
-    groups.find(
-      (g) => g.body.id === selected || g.stands.some((s) => s.section === selected || s.station === selected),
-    ) ?? groups[0]
-  );
+  const found = makerOf(outline, selected);
+  const group = found?.group ?? outline.groups[0];
+  const maker = found?.maker ?? group?.makers.find((m) => m.stands.length > 1) ?? group?.makers.at(-1);
+  return group && maker ? { body: maker.step, stands: maker.stands, group } : undefined;
 }

@@ -6,11 +6,15 @@ import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/
 import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
-import { railShape, railSummary } from "../model/rails";
+import { isStale } from "../model/stale";
+import { useAnswer } from "../picking/usePicking";
+import { useActiveBody } from "../run/useActiveBody";
+import { gives } from "../steps/registry";
+import { railSummary } from "../steps/rail/rails";
 import type { Pull } from "./grips";
 import "./scene.css";
-import { usePictures } from "./usePictures";
-import { useRailPull } from "./useRailPull";
+import { usePictures } from "../steps/picture/usePictures";
+import { useRailPull } from "../steps/rail/useRailPull";
 import type { StagedBody, StagedSection } from "./stage";
 import { Viewport, type StagedPicture, type StageListeners } from "./viewport";
 
@@ -22,7 +26,7 @@ interface SceneBody {
 
 /** The scene: keeps a viewport and tells it what to show. Bodies go to it straight from the live channel. */
 export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewport: Viewport | null) => void }) {
-  const { id, place, live, change } = useFloor();
+  const { id, place, live } = useFloor();
   const compared = usePlace((p) => p.compared);
   const document = useDocument();
   const outline = useOutline();
@@ -33,6 +37,11 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const { start, move, release } = useStationDrag();
   const { grips, pull } = useRailPull(viewport);
   const pulling = useRef<Pull>(() => undefined);
+  const answer = useAnswer();
+  const answering = useRef(answer);
+  const active = useActiveBody();
+  /** The step whose Run is shown, by the body that it went into. */
+  const runs = useRef(new Map<string, string>());
 
   useEffect(() => {
     sliding.current = (section, phase, amount, fine) => {
@@ -45,6 +54,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "end") release();
     };
     pulling.current = pull;
+    answering.current = answer;
+    runs.current = new Map(active ? [[active.group.body.id, active.body.id]] : []);
   });
 
   useEffect(() => {
@@ -57,14 +68,13 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         viewed: (view) => place.setState({ view }),
         slide: (section, phase, amount, fine) => sliding.current(section, phase, amount, fine),
         pull: (...pulled) => pulling.current(...pulled),
-        edge: (body, part) => {
-          const { selected } = place.getState();
-          if (selected)
-            void change([{ do: "set-param", step: selected, path: ["shape", "edge"], value: { step: body, part } }]);
-        },
+        answer: (pointed) => void answering.current(pointed),
+        candidate: (names) => place.setState({ litNames: names }),
         point: (id, at) => {
           const summary = id === null ? null : live.built.getState().steps[id]?.summary;
-          const pointed = id && summary?.result === "body" ? { body: id, at: dot(at, summary.axis) } : null;
+          const active = id ? (runs.current.get(id) ?? id) : null;
+          const along = active ? live.built.getState().steps[active]?.summary : summary;
+          const pointed = active && along?.result === "body" ? { body: active, at: dot(at, along.axis) } : null;
           if (pointed || place.getState().pointed) place.setState({ pointed });
         },
       },
@@ -75,18 +85,25 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       const { selected, hovered, lit } = place.getState();
       made.setSelected(selected, hovered);
       made.setLit(lit);
+      made.setLight(place.getState().litNames);
     };
     const point = () => {
       const { pointed } = place.getState();
       const summary = pointed ? live.built.getState().steps[pointed.body]?.summary : null;
-      made.setGuide(pointed && summary?.result === "body" ? { ...pointed, axis: summary.axis } : null);
+      // a step that made part of a body is seen on that body
+      const staged = pointed && ([...runs.current].find(([, maker]) => maker === pointed.body)?.[0] ?? pointed.body);
+      made.setGuide(
+        pointed && staged && summary?.result === "body" ? { ...pointed, body: staged, axis: summary.axis } : null,
+      );
     };
     made.setMode(place.getState().mode);
     apply();
     const stop = place.subscribe((now, before) => {
       if (now.mode !== before.mode) made.setMode(now.mode);
       if (now.pointed !== before.pointed) point();
-      if (now.lit !== before.lit || now.selected !== before.selected || now.hovered !== before.hovered) apply();
+      if (now.picking !== before.picking) made.pickOnly(now.picking?.what ?? null);
+      if (["lit", "litNames", "selected", "hovered"].some((name) => now[name as "lit"] !== before[name as "lit"]))
+        apply();
     });
     onReady(made);
     return () => {
@@ -95,12 +112,9 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       viewport.current = null;
       made.dispose();
     };
-  }, [place, live, change, onReady]);
+  }, [place, live, onReady]);
 
   const selected = usePlace((p) => p.selected);
-  const chosen = document.steps.find((step) => step.id === selected);
-  const edges = chosen?.kind === "rail" && railShape(chosen).type === "edges";
-  useEffect(() => viewport.current?.pickEdges(edges), [edges]);
   useEffect(() => {
     viewport.current?.setRails(
       outline.rails.flatMap((step) => {
@@ -169,13 +183,15 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   return <div ref={holder} className="scene" data-testid="scene" />;
 });
 
+/** The bodies that stand, as the server tells; what failed is shown as it was where nothing else stands in its place. */
 function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
-  return document.steps.flatMap((step) => {
+  return document.steps.flatMap((step): SceneBody[] => {
     const status = built.steps[step.id];
-    const shape = built.shapes[step.id];
-    if (shape) return [{ id: step.id, mesh: shape, stale: false }];
-    const mesh = status?.mesh ?? (status?.state === "skipped" ? null : status?.last_good);
-    return mesh ? [{ id: step.id, mesh, stale: status?.mesh === null }] : [];
+    if (!gives(step, "body")) return [];
+    if (built.standing && !built.standing.includes(step.id))
+      return isStale(step, status) && status?.last_good ? [{ id: step.id, mesh: status.last_good, stale: true }] : [];
+    const mesh = built.shapes[step.id] ?? status?.mesh;
+    return mesh ? [{ id: step.id, mesh, stale: false }] : [];
   });
 }
 

@@ -11,6 +11,8 @@ export interface NamedLine {
 export interface BodyGeometry {
   surface: BufferGeometry;
   lines: NamedLine[];
+  /** Names of the faces, by the number that each vertex carries. */
+  faces: string[];
 }
 
 /** Before the name of an edge on which a section lies: it can be picked, the ring is drawn for both. */
@@ -51,7 +53,8 @@ async function read(buffer: ArrayBuffer): Promise<BodyGeometry> {
     if ((object as LineSegments).isLineSegments) lines = split((object as LineSegments).geometry);
   });
   if (surface === null) throw new Error("a mesh without triangles");
-  return { surface, lines };
+  const faces = ((surface as BufferGeometry).userData["faces"] ?? []) as string[];
+  return { surface, lines, faces };
 }
 
 function split(geometry: BufferGeometry): NamedLine[] {

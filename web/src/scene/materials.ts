@@ -37,6 +37,19 @@ export const ghostMaterial = (): MeshBasicMaterial =>
     side: DoubleSide,
   });
 
+/** A face that is pointed at, over the skin. */
+export const litMaterial = (): MeshBasicMaterial =>
+  new MeshBasicMaterial({
+    color: colours.buoy,
+    transparent: true,
+    opacity: 0.38,
+    depthWrite: false,
+    side: DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: -1,
+    polygonOffsetUnits: -2,
+  });
+
 export const lineMaterial = (color: string, width: number): LineMaterial =>
   new LineMaterial({ color, linewidth: width, worldUnits: false });
 

@@ -5,7 +5,8 @@ import type { SceneMode } from "../model/place";
 import { colours } from "../theme/colours";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { chords } from "./lines";
-import { ghostMaterial, lineMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
+import { facesOf } from "./facesOf";
+import { ghostMaterial, lineMaterial, litMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
 import { planeCut } from "./planeCut";
 import type { Tag } from "./tags";
 
@@ -50,9 +51,12 @@ export class Stage {
   hovered: string | null = null;
   mode: SceneMode = "edges";
   guide: Guide | null = null;
+  /** Faces and edges that are lit, by name, and a body as a whole. */
+  lit: readonly string[] = [];
   readonly box = new THREE.Box3();
   private readonly group = new THREE.Group();
   private readonly overlay = new THREE.Group();
+  private readonly light = new THREE.Group();
   private readonly ghosts = new THREE.Group();
   private readonly ghostSkin = ghostMaterial();
   private readonly skin = skinMaterial();
@@ -66,10 +70,11 @@ export class Stage {
     hiddenChosen: throughMaterial(colours.buoy, 2.4),
     guide: lineMaterial(colours.buoy, 2),
   };
+  private readonly litSkin = litMaterial();
 
   constructor(scene: THREE.Scene) {
     this.shadow.visible = false;
-    scene.add(this.group, this.shadow, this.overlay, this.ghosts);
+    scene.add(this.group, this.shadow, this.overlay, this.ghosts, this.light);
   }
 
   /** Everything drawn anew. */
@@ -88,7 +93,8 @@ export class Stage {
     this.skin.wireframe = this.mode === "wire";
     this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
     for (const section of this.sections) {
-      if (section.loose || !this.bodies.length) this.addOutline(section);
+      // what a body was made of is seen even where the body shows no ring of it
+      if (section.loose || !this.hasRing(section.id)) this.addOutline(section);
     }
     for (const { id, line } of this.rails) {
       const chosen = id === this.selected || id === this.hovered;
@@ -98,6 +104,28 @@ export class Stage {
     }
     this.placeShadow();
     this.drawGuide();
+    this.drawLight();
+  }
+
+  /** Light faces and edges by name; the name of a step lights all edges of its body. */
+  drawLight(): void {
+    for (const child of [...this.light.children]) {
+      this.light.remove(child);
+      if (child instanceof THREE.Mesh || child instanceof LineSegments2) child.geometry.dispose();
+    }
+    if (!this.lit.length) return;
+    const wanted = new Set(this.lit);
+    for (const { id, geometry } of this.bodies) {
+      for (const line of geometry.lines) {
+        const name = line.name.replace(UNDER, "");
+        if (line.segments.length >= 6 && (wanted.has(name) || (wanted.has(id) && !name.startsWith(RING))))
+          this.light.add(
+            new LineSegments2(new LineSegmentsGeometry().setPositions(line.segments), this.lineStyles.chosen as never),
+          );
+      }
+      const numbers = new Set(geometry.faces.flatMap((name, i) => (wanted.has(name) ? [i] : [])));
+      if (numbers.size) this.light.add(new THREE.Mesh(facesOf(geometry, numbers), this.litSkin));
+    }
   }
 
   /** The numbers beside the sections, where these lie on the bodies: laws may have taken them elsewhere than they were drawn. */
@@ -109,6 +137,11 @@ export class Stage {
       label,
       ring: rings.get(RING + id) ?? outline,
     }));
+  }
+
+  /** Whether a section lies on a body, which draws it. */
+  hasRing(section: string): boolean {
+    return this.bodies.some(({ geometry }) => geometry.lines.some((line) => line.name === RING + section));
   }
 
   /** Lay bodies of another time over the present ones. */
@@ -129,17 +162,24 @@ export class Stage {
       );
   }
 
-  /** The body that a ray meets first, and where. */
-  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3 } | null {
+  /** The body that a ray meets first, where, and on which of its faces. */
+  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3; face: string | null } | null {
     const bodies = this.group.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]);
     const first = ray.intersectObjects(bodies)[0];
-    return first ? { body: first.object.userData["step"] as string, at: first.point } : null;
+    if (!first) return null;
+    const body = first.object.userData["step"] as string;
+    const geometry = this.bodies.find((b) => b.id === body)?.geometry;
+    const number = first.face ? geometry?.surface.getAttribute("_face")?.getX(first.face.a) : undefined;
+    return { body, at: first.point, face: number === undefined ? null : (geometry?.faces[number] ?? null) };
   }
 
   dispose(): void {
     this.clear();
     this.guide = null;
     this.drawGuide();
+    this.lit = [];
+    this.drawLight();
+    this.litSkin.dispose();
     this.ghosts.clear();
     this.ghostSkin.dispose();
     this.skin.dispose();

@@ -5,7 +5,10 @@ import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
 import { airAbout, distanceToSee, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
+import type { Picking } from "../model/place";
+import type { Pointed } from "../picking/answer";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
+import { smoothRun } from "./runs";
 import { PicturePlanes } from "./picturePlanes";
 import { Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags } from "./tags";
@@ -30,8 +33,10 @@ export interface StageListeners {
   slide: (id: string, phase: "start" | "move" | "end", amount: number, fine: boolean) => void;
   /** A grip is pulled about. */
   pull: Pull;
-  /** An edge of a body is picked, where edges are what is picked. */
-  edge: (body: string, name: string) => void;
+  /** Something was picked that a parameter waits for; null: nothing that would do is there. */
+  answer: (pointed: Pointed) => void;
+  /** What would be picked here, to be lit. */
+  candidate: (names: string[]) => void;
   /** A place on a body is pointed at, mm; null: none. */
   point: (body: string | null, at: readonly [number, number, number]) => void;
 }
@@ -60,7 +65,7 @@ export class Viewport {
   private readonly tripod: Tripod;
   private readonly grips: Grips;
   private readonly pictures: PicturePlanes;
-  private edgesOnly = false;
+  private picking: Picking["what"] | null = null;
   private readonly clock = new THREE.Timer();
   private readonly observer: ResizeObserver;
   private frame = 0;
@@ -68,6 +73,8 @@ export class Viewport {
   private moving = false;
   private size = { width: 1, height: 1 };
   private pointing = 0;
+  /** The section whose ring the pointer is over. */
+  private overSection: string | null = null;
   /** Pixels on screen for each mm that the section being dragged goes along. */
   private readonly way = new THREE.Vector2();
   private pressed: { x: number; y: number } | null = null;
@@ -139,9 +146,19 @@ export class Viewport {
     this.invalidate();
   }
 
-  /** Whether a click picks an edge rather than a body. */
-  pickEdges(on: boolean): void {
-    this.edgesOnly = on;
+  /** What a click picks; null: whatever is there. */
+  pickOnly(what: Picking["what"] | null): void {
+    this.picking = what;
+    this.container.classList.toggle("picking", what !== null);
+    if (!what) this.setLight([]);
+  }
+
+  /** Light faces and edges by name, or the edges of a body by that of its step. */
+  setLight(names: readonly string[]): void {
+    if (names.length === this.stage.lit.length && names.every((name, i) => name === this.stage.lit[i])) return;
+    this.stage.lit = names;
+    this.stage.drawLight();
+    this.invalidate();
   }
 
   /** The place on a line through points (mm) that is seen nearest to a pixel of the scene; null for no line. */
@@ -276,26 +293,87 @@ export class Viewport {
     const from = this.pressed;
     this.pressed = null;
     if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
-    const bounds = this.renderer.domElement.getBoundingClientRect();
-    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
-    if (this.edgesOnly) {
-      const edge = this.lineAt(x, y);
-      if (edge) this.listeners.edge(...edge);
+    const [x, y] = this.pixel(event);
+    if (this.picking) {
+      const found = this.pointedAt(event);
+      if (found) this.listeners.answer(found);
       return;
     }
-    const rail = this.stage.rails.find(({ line }) => (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED);
-    this.listeners.pick(rail?.id ?? this.under(event)?.body ?? null);
+    const rail = this.railAt(x, y);
+    const section = rail ? null : this.sectionAt(x, y);
+    this.listeners.pick(rail ?? section ?? this.under(event)?.body ?? null);
   };
 
-  /** The edge of a body that is seen nearest to a pixel: its body and its name. */
-  private lineAt(x: number, y: number): [string, string] | null {
-    let found: { edge: [string, string]; pixels: number } | null = null;
+  private pixel(event: PointerEvent): [number, number] {
+    const bounds = this.renderer.domElement.getBoundingClientRect();
+    return [event.clientX - bounds.left, event.clientY - bounds.top];
+  }
+
+  /** What is to be picked, where it is under the pointer. */
+  private pointedAt(event: PointerEvent): Pointed | null {
+    const [x, y] = this.pixel(event);
+    const hit = this.under(event);
+    switch (this.picking) {
+      case "edge":
+        return this.edgeAt(x, y, hit?.at.distanceTo(this.camera.position) ?? Infinity);
+      case "face":
+        return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
+      case "body":
+        return hit ? { step: hit.body } : null;
+      case "rail": {
+        const rail = this.railAt(x, y);
+        return rail ? { step: rail } : null;
+      }
+      default: {
+        const section = this.sectionAt(x, y);
+        return section ? { step: section } : null;
+      }
+    }
+  }
+
+  /** The names that are lit for it: an edge brings the run that it belongs to. */
+  private namesOf(found: Pointed | null): string[] {
+    if (!found) return [];
+    if (this.picking !== "edge" || !found.part) return [found.part ?? found.step];
+    const body = this.stage.bodies.find((b) => b.id === found.step);
+    return body ? smoothRun(body.geometry.lines, found.part) : [found.part];
+  }
+
+  private railAt(x: number, y: number): string | null {
+    return (
+      this.stage.rails.find(({ line }) => (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED)?.id ?? null
+    );
+  }
+
+  /** The section whose ring on a body, or whose outline, is seen nearest to a pixel. */
+  private sectionAt(x: number, y: number): string | null {
+    let found: { id: string; pixels: number } | null = null;
+    const look = (id: string, points: [number, number, number][]) => {
+      const pixels = this.nearest(points, x, y)?.pixels ?? PICKED;
+      if (pixels < (found?.pixels ?? PICKED)) found = { id, pixels };
+    };
+    for (const { geometry } of this.stage.bodies)
+      for (const { name, segments } of geometry.lines)
+        if (name.startsWith(RING)) look(name.slice(RING.length), triples(segments));
+    for (const { id, outline, loose } of this.stage.sections)
+      if (loose || !this.stage.hasRing(id)) look(id, triples(outline));
+    return (found as { id: string; pixels: number } | null)?.id ?? null;
+  }
+
+  /** The edge of a body that is seen nearest to a pixel and not behind what is seen there. depth: of what is seen, mm from the eye. */
+  private edgeAt(x: number, y: number, depth: number): Pointed | null {
+    let found: { edge: Pointed; pixels: number } | null = null;
+    const slack = 0.02 * this.stage.box.getSize(new THREE.Vector3()).length();
     for (const body of this.stage.bodies)
       for (const { name, segments } of body.geometry.lines) {
         if (name.startsWith(RING)) continue;
         for (let i = 0; i + 5 < segments.length; i += 6) {
-          const pixels = this.nearest(triples(segments.subarray(i, i + 6)), x, y)?.pixels ?? PICKED;
-          if (pixels < (found?.pixels ?? PICKED)) found = { edge: [body.id, name.replace(UNDER, "")], pixels };
+          const ends = triples(segments.subarray(i, i + 6));
+          const place = this.nearest(ends, x, y);
+          if (!place || place.pixels >= (found?.pixels ?? PICKED) || !ends[0] || !ends[1]) continue;
+          const at = new THREE.Vector3(...ends[0]).lerp(new THREE.Vector3(...ends[1]), place.part);
+          if (at.distanceTo(this.camera.position) > depth + slack) continue;
+          found = { edge: { step: body.id, part: name.replace(UNDER, ""), at: at.toArray() }, pixels: place.pixels };
         }
       }
     return found?.edge ?? null;
@@ -324,8 +402,14 @@ export class Viewport {
     // a body has thousands of triangles: once a frame is enough
     this.pointing = requestAnimationFrame(() => {
       this.pointing = 0;
+      if (this.picking) {
+        this.listeners.candidate(this.namesOf(this.pointedAt(event)));
+        return;
+      }
       const hit = this.under(event);
       this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0]);
+      const section = this.sectionAt(...this.pixel(event));
+      if (section !== this.overSection) this.listeners.hover((this.overSection = section));
     });
   };
 

@@ -3,6 +3,8 @@ import { useBuilt, useDocument, useStatus } from "../floor/context";
 import { area, box, length, volume } from "../model/units";
 import { Facts } from "./Facts";
 
+const FROM = { surfaces: "its surfaces", kernel: "the exact body", mesh: "the preview" } as const;
+
 /** What is known of a body: measures, quality of the skin, and whether the kernel takes it for a solid. */
 export function BodyFacts({ step }: { step: Step }) {
   const { unit } = useDocument();
@@ -12,8 +14,10 @@ export function BodyFacts({ step }: { step: Step }) {
   const { summary } = status;
   const held = volume(summary.volume, unit);
   const skin = area(summary.area, unit);
-  const wring = Math.max(...summary.run.map((item) => Math.abs(item.wring)));
-  const verdict = solid?.key !== status.key ? "checking…" : solid.valid ? "one valid solid" : "no solid";
+  const run = summary.run ?? [];
+  const wring = Math.max(0, ...run.map((item) => Math.abs(item.wring)));
+  const pieces = summary.pieces === 1 ? "one valid solid" : `${summary.pieces} valid solids`;
+  const verdict = status.rough || solid?.key !== status.key ? "checking…" : solid.valid ? pieces : "no solid";
   return (
     <Facts
       facts={[
@@ -27,8 +31,13 @@ export function BodyFacts({ step }: { step: Step }) {
           ),
         ],
         ["Centre, along z", length(summary.center[2], unit)],
-        ["Wring between sections", `${wring.toFixed(1)}°`],
-        ["Folds", String(summary.folds)],
+        ...(run.length
+          ? ([
+              ["Wring between sections", `${wring.toFixed(1)}°`],
+              ["Folds", String(summary.folds ?? 0)],
+            ] as [string, string][])
+          : []),
+        ["Numbers from", FROM[status.rough ? "mesh" : summary.source]],
         ["Kernel", verdict],
       ]}
     />

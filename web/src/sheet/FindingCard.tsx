@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { api } from "../api/client";
 import type { Finding } from "../api/types";
 import { useFloor } from "../floor/context";
 import { colours } from "../theme/colours";
@@ -12,11 +13,12 @@ const LOOK = {
 
 /** A finding in the words of a colleague, the place lit up on pointing, the repair one click away. */
 export function FindingCard({ finding }: { finding: Finding }) {
-  const { change, place } = useFloor();
+  const { id, change, place } = useFloor();
   const look = LOOK[finding.severity];
   const points = finding.where?.points ?? [];
   const light = (on: boolean) => {
-    place.setState({ lit: on ? points : [], hovered: on ? (finding.where?.names?.[0] ?? null) : null });
+    const names = finding.where?.names ?? [];
+    place.setState({ lit: on ? points : [], hovered: on ? (names[0] ?? null) : null, litNames: on ? names : [] });
   };
   return (
     <Box
@@ -36,9 +38,10 @@ export function FindingCard({ finding }: { finding: Finding }) {
             <Button
               key={fix.label}
               variant={i === 0 ? "contained" : "outlined"}
+              onPointerEnter={() => fix.names?.length && place.setState({ litNames: fix.names, lit: [] })}
               onClick={() => {
                 light(false);
-                void change(fix.edits);
+                void (fix.again ? api.again(id) : change(fix.edits));
               }}
             >
               {fix.label}

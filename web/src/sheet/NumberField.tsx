@@ -19,10 +19,12 @@ interface Props {
   onKeep: (value: number | string) => Promise<unknown>;
   wrong?: boolean;
   hideLabel?: boolean;
+  /** The step whose own number it is. */
+  own?: string;
 }
 
 /** A number that can be typed with units, arithmetic and names. Enter keeps it, Esc puts it back, arrows step. */
-export function NumberField({ label, kind, value, worth, onKeep, wrong = false, hideLabel = false }: Props) {
+export function NumberField({ label, kind, value, worth, onKeep, wrong = false, hideLabel = false, own }: Props) {
   const { unit } = useDocument();
   const id = useId();
   const kept = typeof value === "number" ? shown(value, kind, unit) : value;
@@ -101,6 +103,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
           spellCheck: false,
           autoComplete: "off",
           maxLength: 200,
+          ...(own ? { "data-own-number": own } : {}),
           ...(hideLabel ? { "aria-label": label } : {}),
         }}
         endAdornment={

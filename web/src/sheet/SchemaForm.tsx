@@ -8,15 +8,18 @@ import { queries } from "../api/queries";
 import type { Step } from "../api/types";
 import { useBuilt, useDocument, useFloor } from "../floor/context";
 import { sectionSummary } from "../model/outline";
-import { extent, SHAPES, starter, type ShapeType } from "../model/starters";
+import type { Result, Way } from "../steps/kind";
+import { gives, kindOf } from "../steps/registry";
+import { extent, SHAPES, starter, type ShapeType } from "../steps/section/starters";
 import { labelled } from "../theme/theme";
 import { NumberField } from "./NumberField";
 import { PointsField } from "./PointsField";
+import { RefField, RefList } from "./RefField";
 import { resolved, valueAt, type Schema } from "./schema";
 
-type Path = (string | number)[];
+export type Path = (string | number)[];
 
-interface Field {
+export interface Field {
   step: Step;
   path: Path;
   schema: Schema;
@@ -92,8 +95,13 @@ export function SchemaFields(props: {
 function AnyField(field: Field) {
   const { schema, value } = field;
   if (schema["x-refers"]) return <RefField {...field} />;
+  if (schema.items && resolved(schema.items, field.root)["x-refers"])
+    return <RefList {...field} schema={{ ...resolved(schema.items, field.root), title: schema.title ?? "" }} />;
   if (schema["x-quantity"]) return <Quantity {...field} />;
-  if (schema.discriminator) return <ShapeField {...field} />;
+  if (schema.discriminator) {
+    const ways = kindOf(field.step).ways?.[String(field.path[0])];
+    return ways ? <WaysField {...field} ways={ways} /> : <ShapeField {...field} />;
+  }
   if (schema.enum) return <ChoiceField {...field} />;
   if (schema.type === "boolean") return <SwitchField {...field} />;
   if (schema.prefixItems) return <PairField {...field} />;
@@ -135,6 +143,7 @@ function Quantity(field: Field) {
       worth={worth}
       onKeep={keep}
       wrong={wrong}
+      own={field.step.id}
     />
   );
 }
@@ -180,30 +189,35 @@ function ChoiceField(field: Field) {
   );
 }
 
-function RefField(field: Field) {
-  const { change } = useFloor();
+/** One of several ways to fill in a parameter, and below it the numbers of the one chosen. */
+function WaysField({ ways, ...field }: Field & { ways: Way[] }) {
+  const keep = useKeep(field);
   const { steps } = useDocument();
-  const { data: kinds } = useQuery(queries.kinds());
-  const fitting = new Set(kinds?.filter((kind) => kind.result === field.schema["x-refers"]).map((kind) => kind.name));
-  const earlier = steps
-    .slice(
-      0,
-      steps.findIndex((s) => s.id === field.step.id),
-    )
-    .filter((s) => fitting.has(s.kind));
+  const value = field.value as { type: string };
+  const earlier = (result: Result) =>
+    steps
+      .slice(
+        0,
+        steps.findIndex((s) => s.id === field.step.id),
+      )
+      .filter((s) => gives(s, result));
+  const start = (wanted: string) => ways.find((way) => way.value === wanted)?.start({ step: field.step, earlier });
   return (
-    <Picker
-      label={field.schema.title ?? ""}
-      value={(field.value as { step?: string } | undefined)?.step ?? ""}
-      choices={earlier.map((s) => ({ value: s.id, title: s.name }))}
-      onPick={(value) =>
-        change([
-          field.value
-            ? { do: "set-param", step: field.step.id, path: [...field.path, "step"], value }
-            : { do: "set-param", step: field.step.id, path: field.path, value: { step: value } },
-        ])
-      }
-    />
+    <>
+      <Picker
+        label={field.schema.title ?? ""}
+        value={value.type}
+        choices={ways}
+        onPick={(wanted) => keep(start(wanted))}
+      />
+      <SchemaFields
+        step={field.step}
+        path={field.path}
+        of={field.schema.discriminator?.mapping[value.type] ?? ""}
+        root={field.root}
+        value={value}
+      />
+    </>
   );
 }
 
@@ -292,7 +306,7 @@ export function Picker(props: {
   );
 }
 
-function Labelled({
+export function Labelled({
   label,
   id,
   htmlFor,

@@ -1,30 +1,20 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { memo } from "react";
+import { createElement, memo, Suspense } from "react";
 import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
 import { useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
-import { isDrawnOn, stationOf } from "../model/outline";
-import { Copies } from "./Copies";
+import { isDrawnOn } from "../model/outline";
+import { gives, kindOf, sheetOf } from "../steps/registry";
+import { Copies } from "../steps/section/Copies";
+import { SectionFacts } from "../steps/section/SectionFacts";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
-import { LoftSections } from "./LoftSections";
-import { RailSheet } from "./RailSheet";
+import { PickingCard } from "./PickingCard";
 import { SchemaForm } from "./SchemaForm";
-import { SectionFacts } from "./SectionFacts";
-import { StationPlace } from "./StationPlace";
 import { StepActions } from "./StepActions";
-
-/** Parameters that are set elsewhere: in lists of their own, or on the Run. */
-const LEFT_OUT = ["sections", "start", "end", "twist", "width", "height", "together", "plane", "place", "picture"];
-const TITLES: Record<string, string> = {
-  loft: "Loft",
-  section: "Section",
-  station: "Station",
-  rail: "Rail",
-  picture: "Reference picture",
-};
+import { useFresh } from "./useFresh";
 
 /** The selected step: what goes into it, its numbers, and what is to be said of it. */
 export const Sheet = memo(function Sheet() {
@@ -47,12 +37,14 @@ export const Sheet = memo(function Sheet() {
 function StepSheet({ step }: { step: Step }) {
   const { change, place } = useFloor();
   const findings = useFindings(step.id);
-  const station = useStep(step.kind === "section" ? stationOf(step) : null);
+  const holder = useFresh(step.id);
+  const kind = kindOf(step);
+  const own = sheetOf(step);
   return (
-    <Box sx={{ p: 2, display: "grid", gap: 1.5 }}>
+    <Box ref={holder} sx={{ p: 2, display: "grid", gap: 1.5 }}>
       <Box>
         <Typography variant="body2" color="text.secondary">
-          {TITLES[step.kind] ?? step.kind}
+          {kind.title}
         </Typography>
         <NameField
           size={18}
@@ -64,33 +56,17 @@ function StepSheet({ step }: { step: Step }) {
       {findings.map((finding) => (
         <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />
       ))}
-      {station && (
-        <>
-          <SchemaForm step={station} leave={["plane", "place", "flip"]} />
-          <Button
-            variant="text"
-            onClick={() => place.setState({ selected: station.id })}
-            sx={{ justifySelf: "start", my: -0.5 }}
-          >
-            Open {station.name}
-          </Button>
-        </>
-      )}
-      {step.kind === "loft" && <LoftSections step={step} />}
-      {step.kind === "station" && <StationPlace step={step} />}
-      {step.kind === "rail" ? (
-        <RailSheet step={step} />
-      ) : (
-        <SchemaForm step={step} leave={step.params["about"] === "riding" ? LEFT_OUT : [...LEFT_OUT, "riding"]} />
-      )}
+      <PickingCard step={step} />
+      {own && <Suspense fallback={null}>{createElement(own, { step })}</Suspense>}
+      <SchemaForm step={step} leave={kind.leave?.(step) ?? []} />
       {isDrawnOn(step) && (
         <Button variant="contained" onClick={() => place.setState({ board: step.id })} sx={{ justifySelf: "start" }}>
           Draw on the board
         </Button>
       )}
-      {step.kind === "section" && <SectionFacts step={step} />}
-      {step.kind === "section" && <Copies step={step} />}
-      {step.kind === "loft" && <BodyFacts step={step} />}
+      {gives(step, "section") && <SectionFacts step={step} />}
+      {gives(step, "section") && <Copies step={step} />}
+      {gives(step, "body") && <BodyFacts step={step} />}
       <StepActions step={step} />
     </Box>
   );

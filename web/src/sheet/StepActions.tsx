@@ -3,8 +3,9 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { DesignDocument, Edit, Step } from "../api/types";
-import { useDocument, useFloor } from "../floor/context";
+import { useDocument, useFloor, useStatus } from "../floor/context";
 import { stationOf } from "../model/outline";
+import { gives, kindOf } from "../steps/registry";
 
 /** What can be done with any step: skip it, build up to it, move it in the order, remove it with what hangs on it. */
 export function StepActions({ step }: { step: Step }) {
@@ -13,11 +14,12 @@ export function StepActions({ step }: { step: Step }) {
   const [asking, setAsking] = useState(false);
   const { steps } = document;
   const at = steps.findIndex((s) => s.id === step.id);
-  const followers = dependents(document, step);
+  const changes = useStatus(step.id)?.changes ?? [];
+  const followers = dependents(document, step, changes);
   const move = (before: string | null) => void change([{ do: "move-step", step: step.id, before }]);
   const remove = (withFollowers: boolean) => {
     place.setState({ selected: null });
-    void change((now) => removal(now, step, withFollowers));
+    void change((now) => removal(now, step, withFollowers, changes));
   };
   return (
     <Box sx={{ display: "grid", gap: 1, pt: 0.5 }}>
@@ -73,33 +75,28 @@ const refersTo = (value: unknown, ids: ReadonlySet<string>): boolean =>
       value !== null &&
       (ids.has(String((value as { step?: unknown }).step)) || Object.values(value).some((v) => refersTo(v, ids)));
 
-/** Steps that can't do without this one, in their order. A loft can do without one of its sections. */
-function dependents({ steps }: DesignDocument, step: Step): Step[] {
+/** Steps that can't do without this one, in their order. What changed a body hands it through: what uses it goes on with that. */
+function dependents({ steps }: DesignDocument, step: Step, changes: readonly string[]): Step[] {
+  if (changes.length) return [];
   const gone = new Set([step.id]);
   const found: Step[] = [];
   for (const other of steps) {
-    if (gone.has(other.id) || other.kind === "loft" || !refersTo(other.params, gone)) continue;
+    if (gone.has(other.id) || !refersTo(other.params, gone) || kindOf(other).without?.(other, gone)) continue;
     gone.add(other.id);
     found.push(other);
   }
   return found;
 }
 
-/** The edits that remove a step: sections leave their bodies, a station that only this section stood on goes with it. */
-function removal(document: DesignDocument, step: Step, withFollowers: boolean): Edit[] {
-  const gone = [step, ...(withFollowers ? dependents(document, step) : [])];
+/** The edits that remove a step: what can do without it does, a station that only this section stood on goes with it. */
+function removal(document: DesignDocument, step: Step, withFollowers: boolean, changes: readonly string[]): Edit[] {
+  const gone = [step, ...(withFollowers ? dependents(document, step, changes) : [])];
   const ids = new Set(gone.map((s) => s.id));
-  const edits: Edit[] = [];
-  for (const body of document.steps.filter((s) => s.kind === "loft" && !ids.has(s.id))) {
-    const items = (body.params["sections"] ?? []) as { section: { step: string } }[];
-    const left = items.filter((item) => !ids.has(item.section.step));
-    if (left.length < items.length) edits.push({ do: "set-param", step: body.id, path: ["sections"], value: left });
-  }
+  const others = document.steps.filter((s) => !ids.has(s.id));
+  const edits: Edit[] = changes.length ? [] : others.flatMap((s) => kindOf(s).without?.(s, ids) ?? []);
   edits.push(...gone.toReversed().map((s): Edit => ({ do: "remove-step", step: s.id })));
-  const station = step.kind === "section" ? stationOf(step) : "";
-  const shared = document.steps.some(
-    (s) => s.id !== step.id && !ids.has(s.id) && refersTo(s.params, new Set([station])),
-  );
+  const station = gives(step, "section") ? stationOf(step) : "";
+  const shared = others.some((s) => refersTo(s.params, new Set([station])));
   if (station && !shared) edits.push({ do: "remove-step", step: station });
   return edits;
 }

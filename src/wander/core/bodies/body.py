@@ -13,6 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from wander.core.bodies.measures import Measures, of_skins, together
+from wander.core.bodies.rough import Rough, gathered_roughly, rough_of
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import transformed
@@ -83,7 +84,7 @@ class Body:
     measures: Measures
     skins: tuple[Shell, ...] = ()
     exact: tuple[Exact, ...] = ()
-    rough: DisplayMesh | None = None
+    rough: Rough | None = None
     along: Along | None = None
 
     @cached_property
@@ -135,12 +136,14 @@ def moved(body: Body, matrix: Floats, origin: Floats) -> Body:
     """The image of a body under an isometry x -> matrix @ x + origin, mirror images included. Names stay."""
     skins = tuple(skin.moved(matrix, origin) for skin in body.skins)
     exact = tuple(_exact_moved(part, matrix, origin) for part in body.exact)
-    rough = None if body.rough is None else moved_mesh(body.rough, matrix, origin)
+    rough = None if body.rough is None else body.rough.moved(matrix, origin)
     measures = body.measures.moved(matrix, origin)
-    if skins and not exact:
+    if rough is not None:
+        measures = rough.measures
+    elif skins and not exact:
         measures = of_skins(skins)
     elif not _keeps_axes(matrix):
-        meshes = [rough] if rough is not None else [part.mesh for part in exact]
+        meshes = [part.mesh for part in exact]
         low, high = (f([f(m.positions, axis=0) for m in meshes], axis=0) for f in (np.min, np.max))
         measures = replace(measures, low=low, high=high)
     along = None if body.along is None else Along(matrix @ body.along.axis)
@@ -185,7 +188,7 @@ def copied(body: Body, name: str) -> Body:
         )
         for part in body.exact
     )
-    rough = None if body.rough is None else _mesh_copied(body.rough, name)
+    rough = None if body.rough is None else body.rough.copied(name)
     return Body(body.measures, tuple(skin.renamed(name) for skin in body.skins), exact, rough, body.along)
 
 
@@ -208,19 +211,17 @@ def gathered(bodies: Sequence[Body]) -> Body:
     first = bodies[0]
     if len(bodies) == 1:
         return first
-    roughs = [body.rough for body in bodies if body.rough is not None]
-    return Body(
-        together([body.measures for body in bodies]),
-        tuple(skin for body in bodies for skin in body.skins),
-        tuple(part for body in bodies for part in body.exact),
+    measures = together([body.measures for body in bodies])
+    if any(body.rough is not None for body in bodies):
         # a piece that is only a mesh makes the whole one
-        merged([mesh_of(body, DEFAULT.display) for body in bodies]) if roughs else None,
-        first.along,
-    )
+        parts = [body.rough or rough_of(mesh_of(body, DEFAULT.display)) for body in bodies]
+        return Body(measures, rough=gathered_roughly(parts), along=first.along)
+    skins = tuple(skin for body in bodies for skin in body.skins)
+    return Body(measures, skins, tuple(part for body in bodies for part in body.exact), along=first.along)
 
 
 def mesh_of(body: Body, tolerance: float) -> DisplayMesh:
     """The mesh of a body within the tolerance, mm. What the kernel made comes as it was meshed with it, at the tolerance of the display."""
     if body.rough is not None:
-        return body.rough
+        return body.rough.mesh
     return merged([*(display_mesh(skin, tolerance) for skin in body.skins), *(part.mesh for part in body.exact)])

@@ -16,8 +16,8 @@ def areas(mesh: DisplayMesh, axis: Floats, places: Floats) -> Floats:
     """
     corners = mesh.positions[mesh.triangles]
     heights = corners @ axis
-    first = np.searchsorted(places, heights.min(axis=1), side="left")
-    count = np.searchsorted(places, heights.max(axis=1), side="left") - first
+    first = np.searchsorted(places, heights.min(axis=1), side="right")
+    count = np.searchsorted(places, heights.max(axis=1), side="right") - first
     which = np.repeat(np.arange(len(count)), count)
     plane = np.repeat(first, count) + np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count)
     p, h, at = corners[which], heights[which], places[plane]

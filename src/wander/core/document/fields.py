@@ -85,10 +85,22 @@ class StationRef(Ref):
 
 
 class BodyRef(Ref):
-    """part: name of a face, where one is meant."""
+    """A body as a whole."""
 
     model_config = ConfigDict(json_schema_extra={"x-refers": "body"})
     refers: ClassVar[str] = "body"
+
+
+class FaceRef(BodyRef):
+    """part: name of a face of the body."""
+
+    model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "face"})
+
+
+class EdgeRef(BodyRef):
+    """part: name of an edge of the body."""
+
+    model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "edge"})
 
 
 class SectionRef(Ref):

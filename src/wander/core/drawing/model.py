@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from wander.core.document.fields import Angle, BodyRef, Length, Model
+from wander.core.document.fields import Angle, EdgeRef, Length, Model
 
 Id = Annotated[str, Field(pattern=r"^[pch][0-9]{1,6}$")]
 Position = Annotated[tuple[float, float], Field(strict=False)]
@@ -130,7 +130,7 @@ class DrawnTrace(_Curve):
     """
 
     type: Literal["trace"] = "trace"
-    of: BodyRef
+    of: EdgeRef
     degree: int = Field(default=1, ge=1, le=5)
     knots: list[float] = Field(default=[], max_length=20000)
     poles: list[Position] = Field(default=[], max_length=20000)

@@ -38,6 +38,8 @@ def body_summary(
 
 
 def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
+    if body.rough is not None:
+        return RunLanes(at=[], area=[])  # read off once the exact body is there
     mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
     heights = mesh.positions @ axis
     low, high = float(heights.min()), float(heights.max())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from wander.core.geometry.basis import Floats
 
@@ -13,7 +13,7 @@ LONG = 80
 NONE_OF_ITS_OWN = "rest"
 
 
-def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]], centres: Floats) -> list[str]:
+def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]], centres: Callable[[], Floats]) -> list[str]:
     """The names, those that stand several times with the neighbours that only that part has.
 
     Parts that no neighbour tells apart are counted, `~1of2`, in the order of their centres: such a name is not trusted alone.
@@ -31,7 +31,8 @@ def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]
             for i in parts:
                 found[i] = f"{name}~{own[i]}"
             continue
-        for k, i in enumerate(sorted(parts, key=lambda i: tuple(centres[i].round(6))), start=1):
+        places = centres().round(6)
+        for k, i in enumerate(sorted(parts, key=lambda i: tuple(places[i])), start=1):
             found[i] = f"{name}~{k}of{len(parts)}"
     return found
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, BodyRef, Length, Model, Place, RailRef, SectionRef, Share, Spot, StationRef
+from wander.core.document.fields import Angle, BodyRef, EdgeRef, Length, Model, Place, RailRef, SectionRef, Share, Spot, StationRef
 from wander.core.drawing.model import DrawnShape
 
 
@@ -68,7 +68,7 @@ class RailEdges(Model):
     """Edges of a body: a smooth run of them, or the closed loop round a flat face."""
 
     type: Literal["edges"]
-    edge: BodyRef = Field(title="Edge")
+    edge: EdgeRef = Field(title="Edge")
     loop: bool = Field(default=False, title="All round the flat face")
 
 

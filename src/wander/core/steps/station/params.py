@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, BodyRef, Length, Model, Place, Share, Spot, StationRef
+from wander.core.document.fields import Angle, FaceRef, Length, Model, Place, Share, Spot, StationRef
 
 
 class FromStation(Model):
@@ -53,7 +53,7 @@ class Touching(Model):
     """Touching a face of a body at a place on it."""
 
     type: Literal["touching"]
-    face: BodyRef = Field(title="Face")
+    face: FaceRef = Field(title="Face")
     around: Share = Field(default=0.0, title="Way round")
     along: Share = Field(default=0.5, title="Way along")
 

@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState, type PointerEvent } from "react";
-import type { Step } from "../api/types";
-import { useDocument, useFloor, useHead, useStatus } from "../floor/context";
-import { stationOf } from "../model/outline";
-import { picturesOn, pictureSummary, pictureUrl, ratioOf } from "../model/pictures";
-import { placedOn } from "./placed";
+import type { Step } from "../../api/types";
+import { useDocument, useFloor, useHead, useStatus } from "../../floor/context";
+import { stationOf } from "../../model/outline";
+import { picturesOn, pictureSummary, pictureUrl, ratioOf } from "./pictures";
+import { placedOn } from "../../board/placed";
 
 /** The reference pictures on the station that is drawn on, under everything else. scale: mm for each pixel. */
 export function PicturesUnder({ section, scale, still }: { section: Step; scale: number; still: boolean }) {

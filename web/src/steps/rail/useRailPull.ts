@@ -1,19 +1,11 @@
 import { useCallback, useRef, type RefObject } from "react";
-import type { Edit } from "../api/types";
-import { useEscape } from "../app/useEscape";
-import { useFloor, useHead } from "../floor/context";
-import { sectionSummary } from "../model/outline";
-import {
-  outlineInSpace,
-  railPoints,
-  railSummary,
-  setPoints,
-  shareBetween,
-  withPoint,
-  type Triple,
-} from "../model/rails";
-import type { Grip, Pull, Pulled } from "./grips";
-import type { Viewport } from "./viewport";
+import type { Edit } from "../../api/types";
+import { useEscape } from "../../app/useEscape";
+import { useFloor, useHead } from "../../floor/context";
+import { sectionSummary } from "../../model/outline";
+import { outlineInSpace, railPoints, railSummary, setPoints, shareBetween, withPoint, type Triple } from "./rails";
+import type { Grip, Pull, Pulled } from "../../scene/grips";
+import type { Viewport } from "../../scene/viewport";
 
 /** How near, in pixels, a free point has to come to the outline of a section to lie on it. */
 const NEAR = 9;

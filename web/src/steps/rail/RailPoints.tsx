@@ -2,13 +2,13 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
-import type { Step } from "../api/types";
-import { useBuilt, useDocument, useFloor, useStatus } from "../floor/context";
-import { railPoints, railSummary, setPoints, withPoint, type RailPoint, type Triple } from "../model/rails";
-import { handleAt } from "../scene/useRailPull";
-import { colours } from "../theme/colours";
-import { numbers } from "../theme/theme";
-import { NumberField } from "./NumberField";
+import type { Step } from "../../api/types";
+import { useBuilt, useDocument, useFloor, useStatus } from "../../floor/context";
+import { railPoints, railSummary, setPoints, withPoint, type RailPoint, type Triple } from "./rails";
+import { handleAt } from "./useRailPull";
+import { colours } from "../../theme/colours";
+import { numbers } from "../../theme/theme";
+import { NumberField } from "../../sheet/NumberField";
 
 const TIGHT = { minWidth: 0, px: 0.75 } as const;
 

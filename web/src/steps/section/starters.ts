@@ -1,4 +1,4 @@
-import type { Edit, SectionSummary } from "../api/types";
+import type { Edit, SectionSummary } from "../../api/types";
 
 export const SHAPES = [
   { type: "circle", title: "Circle" },

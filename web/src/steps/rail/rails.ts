@@ -1,5 +1,6 @@
-import type { DesignDocument, Edit, RailSummary, SectionSummary, Step, StepStatus } from "../api/types";
-import { sectionSummary, type Stand } from "./outline";
+import type { DesignDocument, Edit, RailSummary, SectionSummary, Step, StepStatus } from "../../api/types";
+import { gives } from "../registry";
+import { sectionSummary, type Stand } from "../../model/outline";
 
 export type Triple = readonly [number, number, number];
 
@@ -21,7 +22,7 @@ export const railShape = (step: Step): Record<string, unknown> & { type: string 
 
 /** The points of a rail through points; none for any other. */
 export function railPoints(step: Step | null): RailPoint[] {
-  if (step?.kind !== "rail") return [];
+  if (!step || !gives(step, "rail")) return [];
   const shape = railShape(step);
   return shape.type === "spline" ? (shape["points"] as RailPoint[]) : [];
 }
@@ -71,7 +72,7 @@ export const addRail = (name: string, params: Record<string, unknown>): Edit => 
 
 /** Rails that are drawn on a station. */
 export const drawnRails = ({ steps }: DesignDocument): Step[] =>
-  steps.filter((step) => step.kind === "rail" && railShape(step).type === "drawing");
+  steps.filter((step) => gives(step, "rail") && railShape(step).type === "drawing");
 
 /** What a rail is called in a list. */
 export function railWords(step: Step): string {

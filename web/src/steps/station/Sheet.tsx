@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../api/queries";
-import type { Step } from "../api/types";
-import { useDocument, useFloor } from "../floor/context";
-import { Picker, SchemaFields } from "./SchemaForm";
-import type { Schema } from "./schema";
+import { queries } from "../../api/queries";
+import type { Step } from "../../api/types";
+import { useDocument, useFloor } from "../../floor/context";
+import { Picker, SchemaFields } from "../../sheet/SchemaForm";
+import type { Schema } from "../../sheet/schema";
+import { gives } from "../registry";
 
 const WAYS = [
   { value: "top", title: "Top plane" },
@@ -18,22 +19,21 @@ const WAYS = [
 ] as const;
 
 /** Where a station stands: on a base plane, or placed from something else. Its offset goes on from there. */
-export function StationPlace({ step }: { step: Step }) {
-  const { change, live } = useFloor();
+export function Sheet({ step }: { step: Step }) {
+  const { change, live, place: floorPlace } = useFloor();
   const { steps } = useDocument();
   const { data: kinds } = useQuery(queries.kinds());
-  const root = kinds?.find((kind) => kind.name === "station")?.params as Schema | undefined;
+  const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
   const place = (step.params["place"] ?? null) as { type: string } | null;
   const earlier = steps.slice(
     0,
     steps.findIndex((s) => s.id === step.id),
   );
-  const station = earlier.findLast((s) => s.kind === "station")?.id;
-  const body = earlier.findLast((s) => s.kind === "loft")?.id;
-  const side = body && live.built.getState().steps[body]?.mesh ? `${body}/side.1` : null;
+  const station = earlier.findLast((s) => gives(s, "station"))?.id;
+  const body = earlier.findLast((s) => gives(s, "body") && live.built.getState().steps[s.id]?.mesh)?.id;
   const possible = WAYS.filter(
     ({ value }) =>
-      (station || !["station", "turned", "through"].includes(value)) && (value !== "touching" || side !== null),
+      (station || !["station", "turned", "through"].includes(value)) && (value !== "touching" || body !== undefined),
   );
   const starters: Record<string, unknown> = {
     station: { type: "station", station: { step: station } },
@@ -56,10 +56,14 @@ export function StationPlace({ step }: { step: Step }) {
       ],
       share: 0.5,
     },
-    touching: { type: "touching", face: { step: body, part: side }, around: 0, along: 0.5 },
+    touching: { type: "touching", face: { step: body, part: null }, around: 0, along: 0.5 },
   };
-  const pick = (way: string) =>
-    way in starters
+  const pick = (way: string) => {
+    // which face, only the designer knows: the scene waits for it
+    const picking =
+      way === "touching" ? { step: step.id, path: ["place", "face"], what: "face" as const, many: false } : null;
+    floorPlace.setState({ picking });
+    return way in starters
       ? change([
           { do: "set-param", step: step.id, path: ["place"], value: starters[way] },
           { do: "set-param", step: step.id, path: ["offset"], value: 0 },
@@ -68,6 +72,7 @@ export function StationPlace({ step }: { step: Step }) {
           { do: "set-param", step: step.id, path: ["place"], value: null },
           { do: "set-param", step: step.id, path: ["plane"], value: way },
         ]);
+  };
   return (
     <>
       <Picker

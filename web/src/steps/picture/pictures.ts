@@ -1,4 +1,5 @@
-import type { DesignDocument, PictureSummary, Step, StepStatus } from "../api/types";
+import { gives } from "../registry";
+import type { DesignDocument, PictureSummary, Step, StepStatus } from "../../api/types";
 
 export function pictureSummary(status: StepStatus | undefined): PictureSummary | null {
   return status?.summary?.result === "picture" ? status.summary : null;
@@ -9,7 +10,7 @@ export const pictureUrl = (key: string): string => `/api/pictures/${key}`;
 /** Reference pictures that lie on a station. */
 export const picturesOn = ({ steps }: DesignDocument, station: string): Step[] =>
   steps.filter(
-    (step) => step.kind === "picture" && (step.params["station"] as { step?: string } | undefined)?.step === station,
+    (step) => gives(step, "picture") && (step.params["station"] as { step?: string } | undefined)?.step === station,
   );
 
 const ratios = new Map<string, Promise<number>>();

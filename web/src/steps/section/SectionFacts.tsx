@@ -1,8 +1,8 @@
-import type { Step } from "../api/types";
-import { useBuilt, useDocument } from "../floor/context";
-import { sectionSummary } from "../model/outline";
-import { area, length } from "../model/units";
-import { Facts } from "./Facts";
+import type { Step } from "../../api/types";
+import { useBuilt, useDocument } from "../../floor/context";
+import { sectionSummary } from "../../model/outline";
+import { area, length } from "../../model/units";
+import { Facts } from "../../sheet/Facts";
 
 /** Area and girth of a section, and how the body meets it. */
 export function SectionFacts({ step }: { step: Step }) {
@@ -16,7 +16,7 @@ export function SectionFacts({ step }: { step: Step }) {
   facts.push(["Girth", length(summary.girth, unit)]);
   for (const body of steps) {
     const shown = statuses[body.id]?.summary;
-    const stand = shown?.result === "body" ? shown.run.find((item) => item.section === step.id) : undefined;
+    const stand = shown?.result === "body" ? shown.run?.find((item) => item.section === step.id) : undefined;
     if (stand) facts.push(["Met within", stand.deviation < 1e-6 ? "exactly" : `${stand.deviation.toFixed(4)} mm`]);
   }
   return <Facts facts={facts} />;

@@ -2,11 +2,12 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
-import type { Step } from "../api/types";
-import { useDocument, useFloor, useOutline } from "../floor/context";
-import { NumberMark } from "../floor/NumberMark";
-import { lengthNumber } from "../model/units";
-import { numbers } from "../theme/theme";
+import type { Step } from "../../api/types";
+import { useDocument, useFloor, useOutline } from "../../floor/context";
+import { NumberMark } from "../../floor/NumberMark";
+import { makerOf } from "../../model/outline";
+import { lengthNumber } from "../../model/units";
+import { numbers } from "../../theme/theme";
 
 interface Item {
   section: { step: string };
@@ -18,7 +19,7 @@ export function LoftSections({ step }: { step: Step }) {
   const { unit } = useDocument();
   const outline = useOutline();
   const items = step.params["sections"] as Item[];
-  const stands = outline.groups.find((group) => group.body.id === step.id)?.stands ?? [];
+  const stands = makerOf(outline, step.id)?.maker.stands ?? [];
   const keep = (next: Item[]) => void change([{ do: "set-param", step: step.id, path: ["sections"], value: next }]);
   const swap = (i: number) => {
     const next = [...items];

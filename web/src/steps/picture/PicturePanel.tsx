@@ -2,13 +2,13 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
-import type { Edit, Step } from "../api/types";
-import { useDocument, useFloor, useHead, useStatus } from "../floor/context";
-import { stationOf } from "../model/outline";
-import { picturesOn, pictureSummary } from "../model/pictures";
-import { NumberField } from "../sheet/NumberField";
-import { labelled } from "../theme/theme";
-import type { BoardState } from "./useBoard";
+import type { Edit, Step } from "../../api/types";
+import { useDocument, useFloor, useHead, useStatus } from "../../floor/context";
+import { stationOf } from "../../model/outline";
+import { picturesOn, pictureSummary } from "./pictures";
+import { NumberField } from "../../sheet/NumberField";
+import { labelled } from "../../theme/theme";
+import type { BoardState } from "../../board/useBoard";
 
 /** The reference pictures under the drawing: how faint, how wide, and whether they can be moved. */
 export function PicturePanel({ section, board }: { section: Step; board: BoardState }) {

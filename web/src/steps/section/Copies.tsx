@@ -1,9 +1,10 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import type { Edit, Step } from "../api/types";
-import { useBuilt, useDocument, useFloor } from "../floor/context";
-import { originalOf, stationOf } from "../model/outline";
-import { Picker } from "./SchemaForm";
+import type { Edit, Step } from "../../api/types";
+import { useBuilt, useDocument, useFloor } from "../../floor/context";
+import { gives } from "../registry";
+import { originalOf, stationOf } from "../../model/outline";
+import { Picker } from "../../sheet/SchemaForm";
 
 const NEW = "new";
 const FURTHER = 20;
@@ -12,7 +13,7 @@ const FURTHER = 20;
 export function Copies({ step }: { step: Step }) {
   const { change, place, live } = useFloor();
   const { steps } = useDocument();
-  const stations = steps.filter((s) => s.kind === "station" && s.id !== stationOf(step));
+  const stations = steps.filter((s) => gives(s, "station") && s.id !== stationOf(step));
   const linked = (step.params["shape"] as { type?: string } | undefined)?.type === "copied";
   const original = originalOf(steps, step.id);
   const bare = useBuilt((built) => built.steps[stationOf(step)]?.summary);
@@ -26,7 +27,7 @@ export function Copies({ step }: { step: Step }) {
     );
     const own = steps.find((s) => s.id === stationOf(step));
     const offset = bare?.result === "station" ? bare.offset : 0;
-    const before = steps.find((s) => s.kind === "loft")?.id ?? null;
+    const before = steps.find((s) => gives(s, "body"))?.id ?? null;
     const edits: Edit[] = [];
     if (station === NEW)
       edits.push({
@@ -40,7 +41,7 @@ export function Copies({ step }: { step: Step }) {
     edits.push({ do: "add-step", kind: "section", name: `${step.name} copy`, params, before });
     const known = new Set(steps.map((s) => s.id));
     const kept = await change(edits);
-    const made = kept?.document.steps.find((s) => s.kind === "section" && !known.has(s.id));
+    const made = kept?.document.steps.find((s) => gives(s, "section") && !known.has(s.id));
     if (made) place.setState({ selected: made.id });
   };
   const earlierStations = stations.filter((s) => live.built.getState().steps[s.id]?.state !== "failed");

@@ -1,0 +1,95 @@
+import type { DesignDocument, Edit, Step } from "../api/types";
+import type { Built } from "../api/built";
+import { makerOf, type BodyGroup, type DesignOutline } from "../model/outline";
+import { allKinds, gives } from "../steps/registry";
+import type { Choice, Into, Makes, Scope } from "../steps/kind";
+import type { FloorContext } from "./context";
+
+/** What every kind of step can do as things stand. */
+export function choicesOf(
+  floor: FloorContext,
+  document: DesignDocument,
+  outline: DesignOutline,
+  statuses: Built["steps"],
+): Choice[] {
+  const scope = scopeOf(floor, document, outline, statuses);
+  const order = ["station", "section", "rail", "loft"];
+  const rank = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
+  return allKinds()
+    .toSorted((a, b) => rank(a.name) - rank(b.name))
+    .flatMap((kind) => kind.choices?.(scope) ?? []);
+}
+
+export function scopeOf(
+  floor: FloorContext,
+  document: DesignDocument,
+  outline: DesignOutline,
+  statuses: Built["steps"],
+): Scope {
+  const { place, change } = floor;
+  const selected = document.steps.find((step) => step.id === place.getState().selected);
+  const found = makerOf(outline, selected?.id ?? null);
+  const chosen = place.getState().into;
+  const into = intoOf(outline, selected, chosen);
+  const group = into === "apart" ? undefined : outline.groups.find((g) => g.body.id === into.body);
+  const stood = found?.group.body ?? outline.standing.at(-1);
+  const names = new Set(document.steps.map((step) => step.name));
+  return {
+    floor,
+    document,
+    outline,
+    statuses,
+    selected,
+    body: stood && gives(stood, "body") ? stood : undefined,
+    group,
+    stands: group ? rowStands(group) : outline.loose,
+    into,
+    makes: makesOf(outline, place.getState().makes),
+    name: (word) => {
+      for (let number = 1; ; number++) if (!names.has(`${word} ${number}`)) return `${word} ${number}`;
+    },
+    keep: async (edits: Edit[], board = false) => {
+      const kept = await change(edits);
+      const made = newest(kept?.document.steps ?? [], new Set(document.steps.map((step) => step.id)));
+      // a body that was put somewhere is made; the next one stays apart again
+      if (made) {
+        const done = gives(made, "body") ? { makes: { type: "new" } as Makes, into: null } : {};
+        place.setState({
+          selected: made.id,
+          fresh: made.id,
+          picking: null,
+          ...(board ? { board: made.id } : {}),
+          ...done,
+        });
+      }
+    },
+  };
+}
+
+/** The sections beside which a further one goes. */
+const rowStands = (group: BodyGroup) => group.makers.find((maker) => maker.step.id === group.row?.id)?.stands ?? [];
+
+/** The last made of the steps that were not there before. */
+function newest(steps: readonly Step[], before: ReadonlySet<string>): Step | undefined {
+  const serial = (id: string): number => Number(id.slice(id.lastIndexOf("-") + 1));
+  return steps
+    .filter((step) => !before.has(step.id))
+    .toSorted((a, b) => serial(a.id) - serial(b.id))
+    .at(-1);
+}
+
+/** Where a new section goes: as was chosen, else into the body that is worked on; beside free sections where there are some. */
+export function intoOf(outline: DesignOutline, selected: Step | undefined, chosen: Into | null): Into {
+  if (chosen === "apart") return chosen;
+  if (chosen && outline.groups.some((g) => g.body.id === chosen.body && g.row)) return chosen;
+  const here = makerOf(outline, selected?.id ?? null)?.group;
+  if (here?.row && !outline.loose.length) return { body: here.body.id };
+  const last = outline.groups.filter((g) => g.row).at(-1);
+  return outline.loose.length || !last ? "apart" : { body: last.body.id };
+}
+
+/** What becomes of a new body: as was chosen, as long as the body that it meets stands. */
+export function makesOf(outline: DesignOutline, chosen: Makes): Makes {
+  if (chosen.type !== "new" && !outline.standing.some((step) => step.id === chosen.body)) return { type: "new" };
+  return chosen;
+}

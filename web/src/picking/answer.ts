@@ -1,0 +1,81 @@
+import type { DesignDocument, Edit, Step } from "../api/types";
+import type { Built } from "../api/built";
+import { stationOf } from "../model/outline";
+import type { Picking } from "../model/place";
+import { gives } from "../steps/registry";
+
+/** Something in the scene or in the Build that was pointed at. at: a place on it, mm. */
+export interface Pointed {
+  step: string;
+  part?: string;
+  at?: readonly [number, number, number];
+}
+
+export interface Reference {
+  step: string;
+  part?: string | null;
+  hint?: number[] | null;
+}
+
+export function valueAtPath(step: Step, path: readonly (string | number)[]): unknown {
+  let here: unknown = step.params;
+  for (const part of path) here = (here as Record<string | number, unknown> | undefined)?.[part];
+  return here;
+}
+
+/** The edits that put what was pointed at where it was asked for; none where it does not fit. */
+export function answered(
+  picking: Picking,
+  pointed: Pointed,
+  { steps }: DesignDocument,
+  statuses: Built["steps"],
+): Edit[] {
+  const asking = steps.find((step) => step.id === picking.step);
+  const target = meant(picking, pointed, steps);
+  if (!asking || !target || !fits(picking, target, steps)) return [];
+  const reference = referenceTo(picking, pointed, target, statuses);
+  if (!reference) return [];
+  if (!picking.many) return [{ do: "set-param", step: asking.id, path: picking.path, value: reference }];
+  const list = (valueAtPath(asking, picking.path) ?? []) as Reference[];
+  const left = list.filter((item) => item.step !== target.id);
+  const next = left.length < list.length ? left : [...list, reference];
+  return next.length ? [{ do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
+}
+
+/** The step that is meant: the station under a section where a station is asked for. */
+function meant({ what }: Picking, { step }: Pointed, steps: readonly Step[]): Step | undefined {
+  const found = steps.find((s) => s.id === step);
+  if (what === "station" && found && gives(found, "section")) return steps.find((s) => s.id === stationOf(found));
+  return found;
+}
+
+/** A step may only use what is made before it. */
+function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {
+  const earlier = steps.findIndex((s) => s.id === target.id) < steps.findIndex((s) => s.id === step);
+  return earlier && gives(target, what === "face" || what === "edge" ? "body" : what);
+}
+
+function referenceTo(
+  { what }: Picking,
+  { part, at }: Pointed,
+  target: Step,
+  statuses: Built["steps"],
+): Reference | null {
+  if (what !== "face" && what !== "edge") return { step: target.id };
+  if (!part) return null;
+  const summary = statuses[target.id]?.summary;
+  if (!at || summary?.result !== "body") return { step: target.id, part };
+  // where in the box of the body it is: it stays there when the body moves or grows
+  const hint = at.map((value, i) => {
+    const [low, high] = [summary.low[i] ?? 0, summary.high[i] ?? 1];
+    return Math.round(((value - low) / Math.max(high - low, 1e-9)) * 1e6) / 1e6;
+  });
+  return { step: target.id, part, hint };
+}
+
+/** Whether a step could be the answer. */
+export function couldBe(picking: Picking | null, step: Step, { steps }: DesignDocument): boolean {
+  if (!picking) return false;
+  const target = meant(picking, { step: step.id }, steps);
+  return target !== undefined && !["face", "edge"].includes(picking.what) && fits(picking, target, steps);
+}

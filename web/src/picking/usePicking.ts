@@ -1,0 +1,30 @@
+import { useCallback } from "react";
+import type { Step } from "../api/types";
+import { useDocument, useFloor, usePlace } from "../floor/context";
+import { answered, couldBe, type Pointed } from "./answer";
+
+/** Gives what was pointed at to the parameter that waits for it. */
+export function useAnswer(): (pointed: Pointed) => boolean {
+  const { change, place, live } = useFloor();
+  return useCallback(
+    (pointed: Pointed) => {
+      const { picking } = place.getState();
+      if (!picking) return false;
+      void change((now) => {
+        const edits = answered(picking, pointed, now, live.built.getState().steps);
+        if (edits.length && !picking.many) place.setState({ picking: null });
+        return edits;
+      });
+      return true;
+    },
+    [change, place, live],
+  );
+}
+
+/** What a click on a row of the Build does while something is to be picked; null where the step is no answer. */
+export function usePicking(step: Step): (() => void) | null {
+  const document = useDocument();
+  const picking = usePlace((p) => p.picking);
+  const answer = useAnswer();
+  return couldBe(picking, step, document) ? () => void answer({ step: step.id }) : null;
+}

@@ -1,0 +1,32 @@
+import type { DesignDocument } from "../api/types";
+
+/** A face or an edge in words: ids of a document are never shown to a person. */
+export function partWords(part: string, document: DesignDocument): string {
+  const [pair = "", mark] = part.split("#");
+  const words = pair.split("|").map((face) => faceWords(face, document));
+  const between = [...new Set(words)].join(" and ");
+  return `${words.length > 1 ? "between " : ""}${between}${mark && /^\d+of\d+$/.test(mark) ? ` (${mark.replace("of", " of ")})` : ""}`;
+}
+
+function faceWords(face: string, { steps }: DesignDocument): string {
+  const name = (id: string) => steps.find((step) => step.id === id)?.name;
+  const copy = face.includes("@") ? ", a copy" : "";
+  const [whole = "", ...parts] = face.replace(/@[^~]*/g, "").split("~");
+  const slash = whole.indexOf("/");
+  const [maker, made] = [whole.slice(0, slash), whole.slice(slash + 1)];
+  const body = name(maker) ?? "a body";
+  const piece = parts.length ? ", a part" : "";
+  if (made === "side" || made.startsWith("side^")) return `the side of ${body}${piece}${copy}`;
+  if (made.startsWith("end:")) return `the end of ${body} at ${name(made.slice(4)) ?? "a section"}${piece}${copy}`;
+  if (made.startsWith("near")) return `the near end of ${body}${piece}${copy}`;
+  if (made.startsWith("far")) return `the far end of ${body}${piece}${copy}`;
+  const [section = "", curve = ""] = (made.split("/")[0] ?? "").split(".");
+  return `the side of ${body} on ${name(section) ?? "a section"}${curveWords(curve)}${piece}${copy}`;
+}
+
+/** `right`, `upper`: as they are; `2of5`: the second of five; ids of curves stay unsaid. */
+function curveWords(curve: string): string {
+  const counted = /^(\d+)of(\d+)/.exec(curve);
+  if (counted) return `, side ${counted[1]} of ${counted[2]}`;
+  return /^[a-z]{3,}/.test(curve) && curve !== "outline" ? `, ${curve.split("^")[0]}` : "";
+}

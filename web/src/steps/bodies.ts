@@ -1,0 +1,28 @@
+import type { Step } from "../api/types";
+import type { Choice, Scope } from "./kind";
+
+/** The body that a step names as the one it is about. */
+export const bodyIn = (step: Step): string => (step.params["body"] as { step?: string } | undefined)?.step ?? "";
+
+/** Something done to the body that is meant. */
+export function toBody(
+  { body, keep, name }: Scope,
+  kind: string,
+  words: { title: (body: string) => string; name: string; keys: string; alike: string; apart?: boolean },
+  params: (body: Step) => Record<string, unknown>,
+): Choice {
+  return {
+    verb: "Finish",
+    title: words.title(body?.name ?? "a body"),
+    disabled: body ? undefined : "needs a body",
+    keys: words.keys,
+    alike: words.alike,
+    ...(words.apart ? { apart: true } : {}),
+    act: async () => {
+      if (body)
+        await keep([
+          { do: "add-step", kind, name: name(words.name), params: { body: { step: body.id }, ...params(body) } },
+        ]);
+    },
+  };
+}

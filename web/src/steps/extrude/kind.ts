@@ -1,0 +1,31 @@
+import { lengthNumber } from "../../model/units";
+import { ofSection } from "../areas";
+import type { Kind } from "../kind";
+import { asResult, MAKES, resultWords } from "../result";
+
+export const kind: Kind = {
+  name: "extrude",
+  title: "Extrude",
+  result: "body",
+  words: (step, status, names, { unit }) => {
+    const distance = status?.values?.["distance"] ?? step.params["distance"];
+    const far = typeof distance === "number" ? ` by ${lengthNumber(distance, unit)}` : "";
+    return `extrude of ${names((step.params["section"] as { step: string }).step)}${far}${resultWords(step, names)}`;
+  },
+  choices: (scope) => {
+    const { section, title, disabled } = ofSection(scope, "Extrude");
+    const params = { section: { step: section }, distance: 20, ...asResult(scope.makes) };
+    return [
+      {
+        verb: "Shape",
+        title,
+        disabled,
+        apart: true,
+        keys: "s e",
+        alike: "pull push thicken boss hole prism",
+        act: () => scope.keep([{ do: "add-step", kind: "extrude", name: scope.name("Extrude"), params }]),
+      },
+    ];
+  },
+  ways: { result: MAKES },
+};

@@ -1,0 +1,46 @@
+import type { Choice, Kind, Scope } from "../kind";
+import { asResult, MAKES, resultWords } from "../result";
+
+interface Item {
+  section: { step: string };
+}
+
+const items = (params: Record<string, unknown>): Item[] => (params["sections"] ?? []) as Item[];
+
+export const kind: Kind = {
+  name: "loft",
+  title: "Loft",
+  result: "body",
+  words: (step, _, names) => {
+    const count = items(step.params).length;
+    const straight = step.params["between"] === "straight";
+    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${resultWords(step, names)}`;
+  },
+  choices: (scope) => [through(scope, "smooth", "Smooth"), through(scope, "straight", "Straight")],
+  // set in the list of sections, or on the Run
+  leave: (step) => [
+    ...["sections", "start", "end", "twist", "width", "height", "together"],
+    ...(step.params["about"] === "riding" ? [] : ["riding"]),
+  ],
+  ways: { result: MAKES },
+  without: (step, gone) => {
+    const left = items(step.params).filter((item) => !gone.has(item.section.step));
+    if (left.length === items(step.params).length) return null;
+    return [{ do: "set-param", step: step.id, path: ["sections"], value: left }];
+  },
+  row: (step) => ({ path: "sections", items: items(step.params) }),
+};
+
+function through({ outline, keep, name, makes }: Scope, between: string, word: string): Choice {
+  const enough = outline.loose.length < 2 ? "needs two sections that are free" : undefined;
+  const free = enough ? "free sections" : `${outline.loose.length} free sections`;
+  const sections = outline.loose.map((stand) => ({ section: { step: stand.section } }));
+  return {
+    verb: "Shape",
+    title: `${word} loft through ${free}`,
+    disabled: enough,
+    keys: between === "smooth" ? "s l" : "s g",
+    act: () =>
+      keep([{ do: "add-step", kind: "loft", name: name("Body"), params: { sections, between, ...asResult(makes) } }]),
+  };
+}

@@ -1,0 +1,39 @@
+import { useQuery } from "@tanstack/react-query";
+import { queries } from "../../api/queries";
+import type { Step } from "../../api/types";
+import { useDocument, useStatus } from "../../floor/context";
+import { railShape, railSummary } from "./rails";
+import { length } from "../../model/units";
+import { Facts } from "../../sheet/Facts";
+import { RailPoints } from "./RailPoints";
+import { ParamField, SchemaFields } from "../../sheet/SchemaForm";
+import type { Schema } from "../../sheet/schema";
+
+/** A rail: what it is made of, and how long it is. */
+export function Sheet({ step }: { step: Step }) {
+  const { unit } = useDocument();
+  const { data: kinds } = useQuery(queries.kinds());
+  const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
+  const summary = railSummary(useStatus(step.id));
+  const shape = railShape(step);
+  const { type } = shape;
+  const of = root?.properties?.["shape"]?.discriminator?.mapping[type];
+  return (
+    <>
+      {(type === "helix" || type === "drawing") && <ParamField step={step} name="station" />}
+      {type === "spline" && <RailPoints step={step} />}
+      {type !== "drawing" && root && of && (
+        <SchemaFields step={step} path={["shape"]} of={of} root={root} value={shape} leave={["points"]} />
+      )}
+      {summary && summary.length > 0 && (
+        <Facts
+          facts={[
+            ["Length", length(summary.length, unit)],
+            ["Ends", summary.closed ? "closed" : "open"],
+            ...(summary.strays > 1e-6 ? [["Strays by", length(summary.strays, unit)] as [string, string]] : []),
+          ]}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,56 @@
+import { sectionSummary, shapeWords } from "../../model/outline";
+import type { Edit } from "../../api/types";
+import type { Choice, Kind, Scope } from "../kind";
+import { beyond, offsetOf, planeOf } from "../places";
+import { gives } from "../registry";
+import { drawSection, extent, SHAPES, starter, type ShapeType } from "./starters";
+
+const LETTERS: Partial<Record<ShapeType, string>> = {
+  circle: "d c",
+  ellipse: "d e",
+  rectangle: "d r",
+  "rounded-rectangle": "d o",
+  slot: "d s",
+  polygon: "d p",
+  foil: "d f",
+  spline: "d l",
+  point: "d t",
+};
+
+export const kind: Kind = {
+  name: "section",
+  title: "Section",
+  result: "section",
+  words: (step, status, _, { unit }) => shapeWords(step, status, unit),
+  choices: (scope) => SHAPES.map(({ type, title }) => drawn(scope, type, title)),
+  leave: () => ["station"],
+  drawn: (step) => (step.params["shape"] as { type?: string } | undefined)?.type !== "copied",
+};
+
+function drawn(scope: Scope, type: ShapeType, title: string): Choice {
+  const { selected, stands, group, into, keep, name, document } = scope;
+  const last = stands.at(-1);
+  const here = scope.outline.groups.flatMap((g) => g.stands).find((stand) => stand.section === selected?.id);
+  const size = extent(sectionSummary(scope.statuses[(into === "apart" ? here : last)?.section ?? last?.section ?? ""]));
+  const act = () => {
+    const called = name(title);
+    if (selected && gives(selected, "station")) return keep(onStation(selected.id, called));
+    if (into === "apart" && here) {
+      // a body of its own begins where the selected section is
+      return keep(drawSection(type, planeOf(scope, here), offsetOf(scope, here), called, size, null));
+    }
+    const row = group ? (document.steps.find((s) => s.id === group.row?.id) ?? null) : null;
+    const target = row && group?.row ? { id: row.id, path: group.row.path, count: group.row.items.length } : null;
+    return keep(drawSection(type, planeOf(scope, last), beyond(scope), called, size, target));
+  };
+  const onStation = (station: string, called: string): Edit[] => [
+    {
+      do: "add-step",
+      kind: "section",
+      name: called,
+      params: { station: { step: station }, shape: starter(type, size.width, size.depth) },
+    },
+  ];
+  const letters = LETTERS[type];
+  return { verb: "Draw", title, act, ...(letters ? { keys: letters } : {}) };
+}
