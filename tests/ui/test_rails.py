@@ -5,14 +5,15 @@ from __future__ import annotations
 import re
 from math import hypot
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.app.server import wait_until
 from tests.closeness import assert_close
 from tests.ui.board import Board
 from tests.ui.floor import Floor
-from wander.core.design.reading import read_document
 from wander.core.design.memory import Memory
+from wander.core.design.reading import read_document
 from wander.core.design.rebuild import rebuild
 from wander.core.results.summaries import RailSummary
 
@@ -112,8 +113,8 @@ def test_a_free_point_goes_where_it_is_pulled_and_onto_a_section_it_comes_near(f
 def test_edges_of_the_body_make_a_rail_and_another_edge_is_picked_in_the_scene(floor: Floor) -> None:
     page = floor.page
     rail = new_rail(floor, "Rail along edges of the body")
-    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
-    foot = shown_length(page)
+    # which edge, only the designer knows
+    expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
     page.keyboard.press("4")
     # the mouth is the highest ring of the body: its number stands level with it
     number = page.get_by_role("button", name=re.compile("^Section 6, ")).bounding_box()
@@ -121,13 +122,29 @@ def test_edges_of_the_body_make_a_rail_and_another_edge_is_picked_in_the_scene(f
     assert number is not None
     assert scene is not None
     y = number["y"] + number["height"] / 2
+    revision = floor.revision
     for x in range(int(number["x"]) + 40, int(number["x"]) + 90, 3):
         page.mouse.click(x, y)
-        if edge_of(floor, rail).startswith("loft-13/end"):
+        page.wait_for_function("() => true")
+        if floor.revision != revision:
             break
-    assert edge_of(floor, rail) == "loft-13/end|loft-13/side.1"
+    wait_until(lambda: edge_of(floor, rail) is not None)
+    assert edge_of(floor, rail) == "loft-13/end:section-12|loft-13/side"
+    assert floor.params(rail)["shape"]["edge"]["hint"][2] == pytest.approx(1.0, abs=0.02)
     wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
-    assert shown_length(page) < foot
+    mouth = shown_length(page)
+    # and another one: the foot, by its name in the list of the chip's own words
+    page.get_by_label("Sheet").get_by_role("button", name="Pick Edge in the scene").click()
+    foot = page.get_by_role("button", name=re.compile("^Section 1, ")).bounding_box()
+    assert foot is not None
+    y = foot["y"] + foot["height"] / 2
+    for x in range(int(foot["x"]) + 40, int(foot["x"]) + 90, 3):
+        page.mouse.click(x, y)
+        if "section-2" in edge_of(floor, rail):
+            break
+    assert edge_of(floor, rail) == "loft-13/end:section-2|loft-13/side"
+    wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+    assert shown_length(page) > mouth
 
 
 def edge_of(floor: Floor, rail: str) -> str:

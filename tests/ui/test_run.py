@@ -196,7 +196,7 @@ def test_all_of_it_by_keyboard_alone(floor: Floor, design: str) -> None:
     keys.press("/")
     keys.type("draw ellipse")
     keys.press("Enter")
-    expect(floor.page.get_by_label("Name of the step")).to_have_value("Ellipse 6")
+    expect(floor.page.get_by_label("Name of the step")).to_have_value("Ellipse 1")
 
 
 def test_a_dimension_is_renamed_wherever_it_is_used(floor: Floor) -> None:

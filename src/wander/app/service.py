@@ -213,7 +213,8 @@ class Service:
             if needs_renaming(head.document):
                 head = self.store.commit(design, head.revision, self._moved_over(head.document))
                 self.hub.tell(design, revised(head))
-            self.engine.forget(design)
+            if known is not None and known.revision == head.revision:
+                self.engine.forget(design)  # what it told of is gone from the shelf
             self._build(head)
             known = self.engine.designs[design]
         self.engine.show_all_again(design)

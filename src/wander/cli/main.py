@@ -115,8 +115,8 @@ def check(file: File, as_json: AsJson = False) -> None:
     """Everything worth pointing at, the kernel's opinion of every body included."""
     from wander.core.design.bodies import bodies
     from wander.core.design.exact import exact_shape, kernel_refused
-    from wander.core.solids.measure import kernel_volume
     from wander.core.solids.errors import KernelError
+    from wander.core.solids.measure import kernel_volume
 
     document = _load(file)
     built, findings = _built(document)

@@ -71,9 +71,9 @@ def test_a_finer_tolerance_gives_more_triangles() -> None:
 def test_edges_are_named_by_their_two_faces() -> None:
     found = {edge.name: edge for edge in edges(body(at(0, shapes.rectangle(10, 20)), at(30, shapes.rectangle(20, 20))).shell)}
     assert len(found) == 12
-    assert "loft-9/end:section-2|loft-9/section-1.left" in found
-    assert "loft-9/section-1.right|loft-9/section-1.top" in found
-    assert "loft-9/section-1.bottom|loft-9/section-1.right" in found
+    assert "loft-9/1.left+2.left|loft-9/end:section-2" in found
+    assert "loft-9/1.right+2.right|loft-9/1.top+2.top" in found
+    assert "loft-9/1.bottom+2.bottom|loft-9/1.right+2.right" in found
     assert not any(edge.smooth for edge in found.values())
 
 
@@ -86,8 +86,8 @@ def test_a_box_has_twelve_edges_whatever_its_sizes(width: float) -> None:
 
 def test_two_edges_between_the_same_faces_are_told_apart_by_their_corner() -> None:
     found = [edge.name for edge in edges(body(at(0, shapes.foil(100, 0.2, 0.02, 0.4)), at(30, shapes.foil(80, 0.2, 0.02, 0.4))).shell)]
-    pair = "loft-9/section-1.lower|loft-9/section-1.upper"
-    assert {f"{pair}#tail", f"{pair}#nose"} <= set(found)
+    pair = "loft-9/1.lower+2.lower|loft-9/1.upper+2.upper"
+    assert {f"{pair}#1.tail+2.tail", f"{pair}#1.nose+2.nose"} <= set(found)
 
 
 def test_the_seam_of_a_round_body_is_no_visible_edge() -> None:

@@ -20,8 +20,10 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   if (made.startsWith("end:")) return `the end of ${body} at ${name(made.slice(4)) ?? "a section"}${piece}${copy}`;
   if (made.startsWith("near")) return `the near end of ${body}${piece}${copy}`;
   if (made.startsWith("far")) return `the far end of ${body}${piece}${copy}`;
-  const [section = "", curve = ""] = (made.split("/")[0] ?? "").split(".");
-  return `the side of ${body} on ${name(section) ?? "a section"}${curveWords(curve)}${piece}${copy}`;
+  // `2.right+4.c1`: what sections 2 and 4 were drawn as there; the first of them says it
+  const [number = "", curve = ""] = (made.split(/[+/^]/)[0] ?? "").split(".");
+  const section = steps.find((step) => step.id.endsWith(`-${number}`))?.name;
+  return `the side of ${body} on ${section ?? "a section"}${curveWords(curve)}${piece}${copy}`;
 }
 
 /** `right`, `upper`: as they are; `2of5`: the second of five; ids of curves stay unsaid. */

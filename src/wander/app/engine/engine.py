@@ -1,7 +1,7 @@
 """The engine: which lane builds what, what is known of every open design, and who is told.
 
-Shapes are built in one lane, at once; what only the kernel can give follows in a lane of its own, so that a drag never waits for it; files that somebody
-brought along are read in a third. All of them share results through a shelf on disk.
+Shapes are built in one lane, at once; what only the kernel can give follows in a lane of its own, so that a drag never waits for it; files that
+somebody brought along are read in a third. All of them share results through a shelf on disk.
 """
 
 from __future__ import annotations
@@ -90,7 +90,7 @@ class Engine:
     # what is asked of it --------------------------------------------------------------------------------------------------------------
 
     def build(self, design: str, document: Document, revision: int, body: bytes) -> None:
-        """Build a kept revision. body: the document as bytes. An older revision that has not begun yet is not built any more, one that has ends soon."""
+        """Build a kept revision. body: the document as bytes. An older revision that has not begun is not built any more, one that has ends soon."""
         with self._lock:
             known = self.designs.get(design)
             if known is not None and known.revision == revision and known.document == document and known.complete:
@@ -132,7 +132,8 @@ class Engine:
         def matches(request: Request) -> bool:
             return request.design == design and not isinstance(request, Question)
 
-        return any([lane.stop_current(matches, "it was stopped by hand") for lane in self._lanes.values()])
+        stopped = [lane.stop_current(matches, "it was stopped by hand") for lane in self._lanes.values()]
+        return any(stopped)
 
     def try_again(self, design: str) -> None:
         """Nothing of a design is barred any more, and it is built anew."""
@@ -265,9 +266,7 @@ class Engine:
             return
         self._tell(
             job.design,
-            BuildDone(
-                revision=job.revision, preview=job.preview, ms=round(done.ms, 2), findings=done.findings, standing=done.standing, exact=exact
-            ),
+            BuildDone(revision=job.revision, preview=job.preview, ms=round(done.ms, 2), findings=done.findings, standing=done.standing, exact=exact),
         )
 
     def _submit_exact(self, job: _Job) -> None:

@@ -201,7 +201,7 @@ class Lane:
 
 
 class _Hand(threading.Thread):
-    """A thread with a worker process and its pipe. Each incarnation of the worker has a pipe of its own: one that dies in mid-message spoils nothing."""
+    """A thread with a worker process and its pipe. Each incarnation of the worker has a pipe of its own: one that dies in mid-message spoils none."""
 
     def __init__(self, lane: Lane, number: int) -> None:
         super().__init__(name=f"lane-{lane.name}-{number}", daemon=True)
@@ -226,11 +226,15 @@ class _Hand(threading.Thread):
     def run(self) -> None:
         try:
             self._begin_worker()  # before the first request, so that it finds it loaded
-        except OSError:
+        except (OSError, EOFError):
             log.warning("lane %s: no room for a worker yet", self._lane.name)
         while (work := self._lane.take(self)) is not None:
             try:
                 self._work(work)
+            except Exception:
+                # the thread has to live: without it its lane would stand still
+                log.exception("lane %s: a hand stumbled", self._lane.name)
+                self._lose(work.request, "the process that worked on it was ended", own=False)
             finally:
                 goes_on = self._lane.done(self)
             if not goes_on:
@@ -244,7 +248,7 @@ class _Hand(threading.Thread):
                     self._begin_worker()
                 assert self._pipe is not None
                 self._pipe.send(work.request)
-            except OSError:
+            except (OSError, EOFError):
                 # no file descriptors, no memory, or a worker that went just now: nobody's fault, and soon over
                 self.end_worker()
                 time.sleep(BREATH)

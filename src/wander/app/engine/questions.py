@@ -1,6 +1,6 @@
 """The questions that a worker answers: one table, so that another one is one line here and one function in the core.
 
-Each answer is a function of the worker's memory and the arguments of the question, to bytes. What it raises as a refusal is passed on in its own words.
+Each answer is a function of the worker's memory and the arguments of the question, to bytes. A refusal is passed on in its own words.
 """
 
 from __future__ import annotations

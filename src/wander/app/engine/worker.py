@@ -7,13 +7,26 @@ import os
 import resource
 import signal
 import time
+from collections.abc import Iterator
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import orjson
 
-from wander.app.engine.messages import Answer, BuildRequest, Finished, Overtaken, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.messages import (
+    Answer,
+    BuildRequest,
+    Finished,
+    Overtaken,
+    Question,
+    Request,
+    Shaped,
+    SolidDone,
+    SolidRequest,
+    Started,
+    StepDone,
+)
 from wander.app.engine.questions import QUESTIONS, Refused
 from wander.app.engine.shelves import mesh_shelf, result_shelf
 from wander.core.bodies.body import Body, mesh_of
@@ -26,6 +39,7 @@ from wander.core.exchange.glb import write_glb
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import DisplayMesh, display_mesh, merged
 from wander.core.shaping.shell import Shell
+from wander.core.steps.inputs import Combine
 
 if TYPE_CHECKING:
     from wander.app.engine.lane import WorkerSetup
@@ -104,7 +118,7 @@ class Worker:
                 found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
         return orjson.dumps(found)
 
-    def _combine(self):  # type: ignore[no-untyped-def]
+    def _combine(self) -> Combine | None:
         """How bodies are put together here: exactly in a worker that has the kernel."""
         if not self._setup.kernel:
             return None
@@ -174,7 +188,7 @@ class Worker:
         untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
         self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
 
-    def _next(self, steps) -> StepBuilt | None:  # type: ignore[no-untyped-def]
+    def _next(self, steps: Iterator[StepBuilt]) -> StepBuilt | None:
         try:
             return next(steps, None)
         except MemoryError:

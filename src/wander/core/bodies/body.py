@@ -71,7 +71,7 @@ class Exact:
 
 @dataclass(frozen=True)
 class Along:
-    """The length of a body that has one. axis: unit direction in which it is counted (3,). plain: the skin before laws, from which sections are cut."""
+    """The length of a body that has one. axis: unit direction in which it is counted (3,). plain: the skin before laws, that sections are cut from."""
 
     axis: Floats
     plain: Plain | None = None

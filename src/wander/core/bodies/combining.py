@@ -22,7 +22,7 @@ class CombineFailed(ValueError):
 
 
 def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: float) -> Body:
-    """The body joined with the tools, less the tools, or as far as it lies in them, as a mesh within about the tolerance, mm. Raises CombineFailed."""
+    """The body joined with the tools, less them, or as far as it lies in them, as a mesh within about the tolerance, mm. Raises CombineFailed."""
     try:
         base, *others = [item.rough or rough_of(mesh_of(item, tolerance)) for item in (body, *tools)]
     except NotClosed:

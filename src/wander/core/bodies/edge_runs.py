@@ -6,12 +6,13 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from wander.core.bodies.body import Body, Edge
+from wander.core.bodies.body import Body
 from wander.core.geometry.approximate import approximated
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained, reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.tolerances import Tolerances
+from wander.core.shaping.edges import Edge
 
 MEETING = 1e-4
 """Ends of edges closer than this meet, mm."""

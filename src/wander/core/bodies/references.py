@@ -1,26 +1,29 @@
 """From a name in a document to the face or edge it means now, or to the word that it is lost: never to another one.
 
-A name says where a thing comes from, so it holds as long as that is there. Where only a number told equal things apart (`~2of3`, `#2of3`), the
+A name says where a thing comes from, so it holds as long as that is there. A side is called by what each of its sections was drawn as: two names mean
+one side where they agree on every section that both know. Where only a number told equal things apart (`~2of3`, `#2of3`), the
 name alone is not trusted: the hint that was kept with it, a place in the box of the body, has to agree.
 """
 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from wander.core.bodies.body import Body, Edge, Face
+from wander.core.bodies.body import Body, Face
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
+from wander.core.shaping.edges import Edge
 
 COUNTED = re.compile(r"[~#]\d+of\d+(@|$)")
 """In a name: the place in a count of things that nothing else tells apart."""
 CLEARLY = 0.5
 """A counted thing is the one that was meant where its distance from the hint is at most this share of the next one's."""
 MOST_CANDIDATES = 3
+_SIDE = re.compile(r"(?P<maker>[a-z]+(?:-[a-z]+)*-\d+)/(?P<said>\d+\.[^~@^#|]*)(?P<rest>.*)")
 _OLD = re.compile(r"(?P<step>[a-z]+-\d+)/(?:side\.(?P<strip>\d+)(?:\.(?P<bay>\d+))?|(?P<end>start|end))")
 
 
@@ -102,7 +105,9 @@ def _resolved(body: Body, name: str, hint: Hint | None, places: dict[str, Floats
         low, high = body.measures.low, body.measures.high
         meant = low + np.array(hint) * (high - low)
         away = {other: float(np.linalg.norm(place - meant)) for other, place in places.items()}
-    if name in places:
+    same = _meant(name, places)
+    if same is not None:
+        name = same
         if not COUNTED.search(name):
             return name
         like = [other for other in places if COUNTED.sub("", other) == COUNTED.sub("", name)]
@@ -112,6 +117,43 @@ def _resolved(body: Body, name: str, hint: Hint | None, places: dict[str, Floats
     # without a place to go by, the most alike name is as near as one can say
     order = sorted(places, key=lambda other: (away.get(other, 0.0), _unlike(name, other), other))
     raise Lost(name, [Candidate(other, away.get(other, 0.0), places[other]) for other in order[:MOST_CANDIDATES]])
+
+
+def _meant(name: str, there: Iterable[str]) -> str | None:
+    """The one name that means the same: equal, or different only in sections that one of the two does not know."""
+    known = list(there)
+    if name in known:
+        return name
+    found = [other for other in known if _agree(name, other)]
+    return found[0] if len(found) == 1 else None
+
+
+def _agree(a: str, b: str) -> bool:
+    pair_a, mark_a, further_a = a.partition("#")
+    pair_b, mark_b, further_b = b.partition("#")
+    faces_a, faces_b = pair_a.split("|"), pair_b.split("|")
+    if len(faces_a) != len(faces_b) or mark_a != mark_b:
+        return False
+    if mark_a and further_a != further_b and not _said_alike(further_a, further_b):
+        return False
+    ways = [faces_b, faces_b[::-1]] if len(faces_b) == 2 else [faces_b]
+    return any(all(_same_face(x, y) for x, y in zip(faces_a, way, strict=True)) for way in ways)
+
+
+def _same_face(a: str, b: str) -> bool:
+    if a == b:
+        return True
+    one, other = _SIDE.fullmatch(a), _SIDE.fullmatch(b)
+    if one is None or other is None or (one["maker"], one["rest"]) != (other["maker"], other["rest"]):
+        return False
+    return _said_alike(one["said"], other["said"])
+
+
+def _said_alike(a: str, b: str) -> bool:
+    """Whether two lists of what sections say have a section in common and agree on all that they have."""
+    one, other = (dict(item.split(".", 1) for item in said.split("+") if "." in item) for said in (a, b))
+    common = one.keys() & other.keys()
+    return bool(common) and all(one[section] == other[section] for section in common)
 
 
 def _unlike(a: str, b: str) -> int:
@@ -147,9 +189,11 @@ def _face_since(body: Body, name: str) -> str:
         at_end = old["end"] == "end"
         caps = [cap.name for cap in skin.caps]
         return (caps[-1] if at_end else caps[0]) if caps else name
-    strips: dict[str, list[str]] = {}
+    first = skin.faces[0].name.partition("^")[2]
+    bays: list[list[str]] = []
     for face in skin.faces:
-        strips.setdefault(face.name.split("^")[0], []).append(face.name)
-    bays = list(strips.values())
+        if face.name.partition("^")[2] == first:
+            bays.append([])
+        bays[-1].append(face.name)
     strip, bay = int(old["strip"]) - 1, int(old["bay"] or 1) - 1
     return bays[strip][bay] if strip < len(bays) and bay < len(bays[strip]) else name

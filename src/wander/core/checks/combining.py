@@ -20,7 +20,9 @@ def not_combined(step: Step, how: How, body: Step, names: Sequence[str], base: B
     apart = [name for name, tool in zip(names, tools, strict=True) if _gap(base, tool) > 0]
     detail = f"{sentence(error)}."
     if apart:
-        detail += f" {apart[0]} does not reach {body.name}: {_gap(base, tools[names.index(apart[0])]):.3g} mm lie between their boxes. Move one of them."
+        detail += (
+            f" {apart[0]} does not reach {body.name}: {_gap(base, tools[names.index(apart[0])]):.3g} mm lie between their boxes. Move one of them."
+        )
     else:
         detail += " Faces that only just touch are the usual cause: let one body reach a little into the other."
     return Finding(
@@ -39,7 +41,10 @@ def to_no_effect(step: Step, how: How, body: Step, before: Body, after: Body) ->
     if how is How.CUT and abs(after.measures.volume - before.measures.volume) <= 1e-9 * before.measures.volume:
         said = f"{step.name} takes nothing away from {body.name}", "The tool does not reach into it. Move one of them, or make the tool larger."
     elif how is How.JOIN and after.measures.pieces > before.measures.pieces:
-        said = f"{step.name} leaves bodies apart", "They do not touch, so they are one body in name only. Move one of them until it reaches the other."
+        said = (
+            f"{step.name} leaves bodies apart",
+            "They do not touch, so they are one body in name only. Move one of them until it reaches the other.",
+        )
     else:
         return []
     return [Finding(code="no-effect", severity=Severity.WARNING, step=step.id, title=said[0], detail=said[1])]

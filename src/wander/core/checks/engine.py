@@ -14,8 +14,11 @@ def gave_up(step: Step, what_happened: str) -> Finding:
         severity=Severity.ERROR,
         step=step.id,
         title=f"{step.name} was given up",
-        detail=f"Working it out was stopped: {what_happened}. It is tried again as soon as something that goes into it changes, or when you ask for it.",
-        fixes=[Fix(label="Try it again", edits=[], again=True), Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
+        detail=f"Working it out was stopped: {what_happened}. It is tried again when something that goes into it changes, or when you ask for it.",
+        fixes=[
+            Fix(label="Try it again", edits=[], again=True),
+            Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)]),
+        ],
     )
 
 

@@ -9,6 +9,7 @@ from wander.core.bodies.references import Candidate, Lost, hint_at
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.geometry.basis import Floats
 
 PLACES = ("nearest", "second nearest", "third nearest")
 
@@ -38,7 +39,7 @@ def lost_part(step: Step, body_step: Step, path: Sequence[str | int], part: str,
     )
 
 
-def _triple(at: Sequence[float]) -> tuple[float, float, float]:
+def _triple(at: Floats) -> tuple[float, float, float]:
     return float(at[0]), float(at[1]), float(at[2])
 
 

@@ -21,17 +21,18 @@ def relinked(step: Step, gone: str, instead: str | None) -> Step:
 
 
 def renamed_parts(document: Document, section: str, labels: Mapping[str, str]) -> Document:
-    """The document with names of faces and edges following when a section becomes a drawing: what its sides were called, and what they are called now."""
+    """The document with names of faces and edges following when a section becomes a drawing. labels: what its sides were called, and are now."""
     if not labels:
         return document
-    pattern = re.compile(rf"(?<![\w-]){re.escape(section)}\.({'|'.join(map(re.escape, labels))})(?![\w])")
+    number = section.rsplit("-", 1)[-1]
+    pattern = re.compile(rf"(?<![\w.-]){number}\.({'|'.join(map(re.escape, labels))})(?![\w])")
 
     def change(reference: dict[str, Any]) -> dict[str, Any]:
         part = reference.get("part")
         if not isinstance(part, str) or not pattern.search(part):
             return reference
         pair, mark, further = part.partition("#")
-        named = pattern.sub(lambda match: f"{section}.{labels[match[1]]}", pair)
+        named = pattern.sub(lambda match: f"{number}.{labels[match[1]]}", pair)
         return {**reference, "part": "|".join(sorted(named.split("|"))) + mark + further}
 
     return document.model_copy(update={"steps": tuple(_changed(step, change) for step in document.steps)})

@@ -73,7 +73,7 @@ class Ref(Model):
     """The kind of result that the reference must lead to."""
 
     step: str = Field(max_length=40)
-    part: str | None = Field(default=None, max_length=600)
+    part: str | None = Field(default=None, max_length=4000)
     hint: tuple[float, float, float] | None = Field(
         default=None, strict=False, description="Where in the box of the body the part was when it was chosen, 0 to 1 along each axis."
     )

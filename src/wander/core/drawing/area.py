@@ -26,9 +26,7 @@ class Area:
 
     def transformed(self, matrix: Floats, origin: Floats) -> Area:
         """The image under a turn and a shift in the plane."""
-        return replace(
-            self, outer=self.outer.transformed(matrix, origin), holes=tuple(hole.transformed(matrix, origin) for hole in self.holes)
-        )
+        return replace(self, outer=self.outer.transformed(matrix, origin), holes=tuple(hole.transformed(matrix, origin) for hole in self.holes))
 
 
 def area_of(loop: Loop) -> Area:

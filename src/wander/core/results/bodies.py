@@ -15,7 +15,14 @@ READINGS = 49
 
 
 def body_summary(
-    body: Body, tolerances: Tolerances, *, run: list[RunStation] | None = None, axis: Floats | None = None, lanes: RunLanes | None = None, exact: bool = True, folds: int = 0
+    body: Body,
+    tolerances: Tolerances,
+    *,
+    run: list[RunStation] | None = None,
+    axis: Floats | None = None,
+    lanes: RunLanes | None = None,
+    exact: bool = True,
+    folds: int = 0,
 ) -> BodySummary:
     """run, axis, lanes: of a body that was made of sections; others are read along the longest side of their box."""
     measures = body.measures

@@ -115,11 +115,11 @@ def _samplings(shell: Shell, tolerance: float) -> dict[_Axis, Floats]:
         factor = _twist(face.surface, needed[across], needed[along], tolerance)
         for group in (across, along):
             finer[group] = max(finer.get(group, 1.0), factor)
-    found = {}
-    for i, axis in own:
-        group = together.of((i, axis))
-        space = (faces[i].surface.u, faces[i].surface.v)[axis]
-        found[i, axis] = _spread(space.breaks, np.ceil(needed[group] * finer[group]).astype(np.intp))
+    found: dict[_Axis, Floats] = {}
+    for i, direction in own:
+        group = together.of((i, direction))
+        space = (faces[i].surface.u, faces[i].surface.v)[direction]
+        found[i, direction] = _spread(space.breaks, np.ceil(needed[group] * finer[group]).astype(np.intp))
     return found
 
 

@@ -17,6 +17,7 @@ from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.shaping.leaning import Leaning, leaning_rows
+from wander.core.shaping.naming import number_of
 from wander.core.shaping.outline_spans import OutlineSpan, numbers_of_first_curves, spans_of
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.shaping.tube import tube_seams
@@ -74,15 +75,13 @@ def _extruded(
         for span, surfaces in zip(spans, strips, strict=True):
             row = []
             for surface, suffix in zip(surfaces, below, strict=True):
-                row.append((len(faces), NamedFace(f"{name}/{section}.{span.name}{suffix}", surface, span.closed)))
+                row.append((len(faces), NamedFace(f"{name}/{number_of(section)}.{span.name}{suffix}", surface, span.closed)))
                 faces.append(row[-1][1])
             grid.append(row)
         grids.append(grid)
     seams = []
     for grid, spans, offset in zip(grids, loops, first_curves, strict=True):
-        seams += tube_seams(
-            grid, corners=[s.corner for s in spans], caps=((len(faces), offset), (len(faces) + 1, offset)), ring=False
-        )
+        seams += tube_seams(grid, corners=[s.corner for s in spans], caps=((len(faces), offset), (len(faces) + 1, offset)), ring=False)
     rims = [[[strip[k].edge(side) for strip in strips] for strips in sides] for k, side in ((0, "v0"), (-1, "v1"))]
     bottom, top = frame.moved(levels[0]), frame.moved(levels[-1])
     caps = tuple(
@@ -99,7 +98,9 @@ def _bay(spans: Sequence[OutlineSpan], frame: Frame, low: float, high: float, le
         return [Surface(s.curve.space, space, np.stack([_lifted(s.curve, frame, h) for h in (low, high)], axis=1)) for s in spans]
     leaning = Leaning(spans, abs(low) * lean, abs(high) * lean)
     return [
-        Surface(u, v, np.stack([frame.lift(row) + (low + (high - low) * share) * frame.z for row, share in zip(rows, v.greville, strict=True)], axis=1))
+        Surface(
+            u, v, np.stack([frame.lift(row) + (low + (high - low) * share) * frame.z for row, share in zip(rows, v.greville, strict=True)], axis=1)
+        )
         for u, v, rows in leaning_rows(leaning, tolerances)
     ]
 

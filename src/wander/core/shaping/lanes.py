@@ -61,10 +61,14 @@ class _Reach:
 
 def strips_of(faces: Sequence[NamedFace]) -> list[list[Surface]]:
     """Faces grouped by the strip round the body that they belong to, each from start to end."""
-    strips: dict[str, list[Surface]] = {}
+    bay = faces[0].name.partition("^")[2]
+    strips: list[list[Surface]] = []
     for face in faces:
-        strips.setdefault(face.name.rsplit("^", 1)[0], []).append(face.surface)
-    return list(strips.values())
+        # a strip begins anew in the first bay; where there is one bay alone, every face is a strip
+        if face.name.partition("^")[2] == bay:
+            strips.append([])
+        strips[-1].append(face.surface)
+    return strips
 
 
 def height_on(surface: Surface, axis: Floats, u: Floats, places: Floats) -> tuple[Floats, Bools]:

@@ -149,6 +149,7 @@ def _refuse_tight(curve: Curve, distance: float) -> None:
 
 
 def _is_straight(curve: Curve) -> bool:
-    return curve.degree == 1 and len(curve.points) == 2
-
-
+    """A line run evenly, of whatever degree its neighbours in the outline have given it."""
+    first, last = curve.points[[0, -1]]
+    even = first + curve.space.greville[:, None] * (last - first)
+    return bool(np.abs(curve.points - even).max() < 1e-9 * max(1.0, float(np.abs(last - first).max())))

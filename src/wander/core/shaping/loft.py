@@ -24,7 +24,7 @@ from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
-from wander.core.shaping.naming import oldest_first, told_apart
+from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, following_row, follows, panels
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
@@ -89,8 +89,9 @@ def loft(
 ) -> Lofted:
     """The closed skin through sections (k >= 2), the first and last of which may be points.
 
-    names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. ends: of a smooth skin; a straight one is straight to
-    its ends. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance between them.
+    names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. ends: of a smooth skin; a
+    straight one is straight to its ends. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance
+    between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
@@ -108,8 +109,8 @@ def loft(
     v = _parameters(strips, placed)
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
-    asked = oldest_first([names[i] for i in leading], [bool(loop.corners) for loop in loops])
-    labels = _labels(led, [names[i] for i in leading], asked, name)
+    bays = [leading] if between is Between.SMOOTH else [[i, i + 1] for i in range(len(placed) - 1)]
+    labels = [_labels(led, names, leading, bay, name) for bay in bays]
     along = [f"^{n}" for n in names] if between is Between.STRAIGHT else None
     faces = _faces(strips, v, labels, along, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
     plain = Plain(travel_axis, v, tuple(faces), tuple(following))
@@ -121,7 +122,7 @@ def loft(
         faces = _meeting(faces, rows, between)
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
     caps = _caps(outlines, placed, [f"{name}/end:{names[i]}" for i in (0, -1)])
-    shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, asked))
+    shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, [names[i] for i in leading]))
     chosen: list[float | None] = [None] * len(placed)
     for i, start in zip(leading, starts, strict=True):
         chosen[i] = start
@@ -260,24 +261,27 @@ def _mitres(strips: Sequence[Panel], index: int, travel_there: Floats) -> list[t
     return [(corners[i], corners[(i + 1) % len(strips)]) for i in range(len(strips))]
 
 
-def _labels(led: Sequence[Panel], sections: Sequence[str], asked: Sequence[int], name: str) -> list[str]:
-    """What the strips are called: by the curves of the oldest section that tells them apart."""
+def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], bay: Sequence[int], name: str) -> list[str]:
+    """What the strips are called in a bay: by the curves of the sections that it goes through."""
     if led[0].closed:
         return [f"{name}/side"]
-    told = told_apart([[panel.labels[i] for i in asked] for panel in led], [sections[i] for i in asked])
-    return [f"{name}/{label}" for label in told]
+    asked = [k for k, i in enumerate(leading) if i in bay] or list(range(len(leading)))
+    told = [side_name([names[leading[k]] for k in asked], [panel.labels[k] for k in asked]) for panel in led]
+    return [f"{name}/{label}" for label in counted(told)]
 
 
-def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], asked: Sequence[int]) -> tuple[Seam, ...]:
+def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], sections: Sequence[str]) -> tuple[Seam, ...]:
     bays = len(faces) // len(led)
     grid = [list(enumerate(faces))[k * bays : (k + 1) * bays] for k in range(len(led))]
-    corners = [next((panel.corners[i] for i in asked if panel.corners and panel.corners[i]), "") for panel in led]
+    corners = [side_name(sections, panel.corners) if panel.corners else "" for panel in led]
     start = (len(faces), 0) if 0 in caps else None
     end = (len(faces) + len(caps) - 1, 0) if -1 in caps else None
     return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=False))
 
 
-def _faces(strips: Sequence[Panel], v: Floats, labels: Sequence[str], along: Sequence[str] | None, held: dict[int, list[Floats]]) -> list[NamedFace]:
+def _faces(
+    strips: Sequence[Panel], v: Floats, labels: Sequence[Sequence[str]], along: Sequence[str] | None, held: dict[int, list[Floats]]
+) -> list[NamedFace]:
     """Side faces, strip by strip round the body, each strip from bay to bay. along: what the sections add to a name; only for straight bays."""
     faces = []
     bays = len(v) - 1
@@ -286,19 +290,19 @@ def _faces(strips: Sequence[Panel], v: Floats, labels: Sequence[str], along: Seq
         space, matrix = cubic_system(v, *(End.GIVEN if index in held else End.NATURAL for index in (0, -1)))
         inverse = np.linalg.inv(matrix)
     for number, strip in enumerate(strips, start=1):
-        label = labels[number - 1]
         if smooth:
             points = np.einsum("mk,knd->nmd", inverse[:, : len(v)], strip.rows, optimize=True)
             for index, rows in held.items():
                 points += inverse[:, len(v) + (index != 0)][None, :, None] * rows[number - 1][:, None]
             # the ends are met to the last bit, so that neighbouring faces and caps share their edges
             points[:, 0], points[:, -1] = strip.rows[0], strip.rows[-1]
-            faces.append(NamedFace(label, Surface(strip.space, space, points), strip.closed))
+            faces.append(NamedFace(labels[0][number - 1], Surface(strip.space, space, points), strip.closed))
             continue
         for bay in range(bays):
             straight = SplineSpace.from_breaks(1, v[bay : bay + 2])
             surface = Surface(strip.space, straight, strip.rows[bay : bay + 2].transpose(1, 0, 2))
-            faces.append(NamedFace(label if along is None else f"{label}{along[bay]}", surface, strip.closed))
+            label = labels[0][number - 1] if along is None else f"{labels[bay][number - 1]}{along[bay]}"
+            faces.append(NamedFace(label, surface, strip.closed))
     return faces
 
 

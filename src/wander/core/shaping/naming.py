@@ -1,13 +1,12 @@
 """What the sides of a skin are called: by the curves they were made from, never by their place in a count.
 
-A side lies between two corners of every section. Each section says what it was drawn as there; the oldest section that tells two sides apart
-names them, so that a section put in later, a start turned or another order renames nothing.
+A side lies between two corners of every section, and each section says what it was drawn as there.
 """
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections import Counter
+from collections.abc import Sequence
 
 from wander.core.drawing.loop import Loop, by_age
 
@@ -43,36 +42,26 @@ def _met(loop: Loop, start: float, extent: float) -> list[str]:
     return [_over(loop, (start + NEAR) % 1.0), *inside]
 
 
-def told_apart(labels: Sequence[Sequence[str]], sections: Sequence[str]) -> list[str]:
-    """One name for each side, from what each section calls it: labels (sides, sections); sections in the order in which they are asked."""
-    found = [""] * len(labels)
+def side_name(sections: Sequence[str], labels: Sequence[str]) -> str:
+    """What a side is called: by what every section that has a corner at it was drawn as there. `2.c7+6.right`: curve c7 of section-2, and so on.
 
-    def name(sides: list[int], asked: int) -> None:
-        if len(sides) == 1 and (found[sides[0]] or asked == len(sections)):
-            return
-        if asked == len(sections):
-            for k, side in enumerate(sides, start=1):
-                found[side] += f"~{k}of{len(sides)}"
-            return
-        groups: dict[str, list[int]] = defaultdict(list)
-        for side in sides:
-            groups[labels[side][asked]].append(side)
-        tells = len(groups) > 1 or len(sides) == 1
-        for label, group in groups.items():
-            if tells:
-                for side in group:
-                    found[side] += f"{'/' if found[side] else ''}{sections[asked]}.{label}"
-            name(group, asked + 1)
+    Sections are ids, labels empty where a section has no say. A side is the same one as long as no two sections say different things of it, so that
+    a section put in between, or taken away, changes nothing.
+    """
+    said = [f"{number_of(section)}.{label}" for section, label in zip(sections, labels, strict=True) if label]
+    return "+".join(sorted(said, key=by_age)) or "side"
 
-    name(list(range(len(labels))), 0)
+
+def number_of(step: str) -> str:
+    """The number in the id of a step."""
+    return step.rsplit("-", 1)[-1]
+
+
+def counted(names: Sequence[str]) -> list[str]:
+    """The names, those that stand several times with their number: nothing tells them apart."""
+    count, seen = Counter(names), Counter[str]()
+    found = []
+    for name in names:
+        seen[name] += 1
+        found.append(name if count[name] == 1 else f"{name}~{seen[name]}of{count[name]}")
     return found
-
-
-def oldest_first(sections: Sequence[str], bent: Sequence[bool]) -> list[int]:
-    """The order in which sections are asked: those with corners first, among them the older ones."""
-    return sorted(range(len(sections)), key=lambda i: (not bent[i], by_age(sections[i].rsplit("-", 1)[-1])))
-
-
-def unless_alone(name: str, names: Sequence[str], further: Callable[[], str]) -> str:
-    """The name, and something further where it stands several times."""
-    return name if names.count(name) == 1 else f"{name}#{further()}"

@@ -32,7 +32,7 @@ class Panel:
     """rows: control points of every section in the space, (k, n, 3). deviation: largest distance to a section, mm (k,).
 
     exact: the sections are represented as they are, not refitted. closed: the panel goes round the whole girth. labels: what each section was
-    drawn as there. corners: what each calls the corner where the panel begins, empty where it has none.
+    drawn as there, empty where it has no corner at the panel. corners: what each calls the corner where the panel begins, empty where it has none.
     """
 
     space: SplineSpace
@@ -94,6 +94,8 @@ def panels(loops: Sequence[Loop], starts: Sequence[float], tolerances: Tolerance
         made = _panel(loops, begins, extent, shares, tolerances, closed=False)
         labels = tuple(
             curve_between(loop, float(b), float(e), starts=i in track.owners, ends=i in following.owners)
+            if i in track.owners or i in following.owners
+            else ""
             for i, (loop, b, e) in enumerate(zip(loops, begins, extent, strict=True))
         )
         found.append(replace(made, labels=labels, corners=tuple(corner_at(loop, float(b)) for loop, b in zip(loops, begins, strict=True))))

@@ -14,6 +14,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.surface import Surface
+from wander.core.shaping.naming import number_of
 from wander.core.shaping.outline_spans import OutlineSpan, numbers_of_first_curves, spans_of
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.shaping.tube import tube_seams
@@ -32,7 +33,9 @@ class CrossesAxis(BadInput):
         self.place = place
 
 
-def revolved(areas: Sequence[Area], frame: Frame, point: Floats, direction: float, *, low: float, high: float, name: str, section: str) -> tuple[Shell, ...]:
+def revolved(
+    areas: Sequence[Area], frame: Frame, point: Floats, direction: float, *, low: float, high: float, name: str, section: str
+) -> tuple[Shell, ...]:
     """One skin for each area, turned from `low` to `high` (radians, at most one turn) about a line in the plane of the frame.
 
     point (2,) mm and direction (radians from x) give the line. Positive angles turn by the right-hand rule about it where the area lies on
@@ -90,7 +93,7 @@ def _turned(area: Area, turn: _Turn, name: str, section: str, number: int | None
             if skip:
                 grid.append([])
                 continue
-            face = NamedFace(f"{name}/{section}.{span.name}", _surface(span, turn), span.closed)
+            face = NamedFace(f"{name}/{number_of(section)}.{span.name}", _surface(span, turn), span.closed)
             grid.append([(len(faces), face)])
             faces.append(face)
         grids.append(grid)
@@ -103,8 +106,8 @@ def _turned(area: Area, turn: _Turn, name: str, section: str, number: int | None
 
 def _lies_on_axis(span: OutlineSpan, turn: _Turn) -> bool:
     """Whether a span is part of the axis itself. Raises CrossesAxis where the span crosses it, or touches it inside."""
-    t, points = span.curve.sampled(16)
-    along, away = turn.split(points)
+    _, points = span.curve.sampled(16)
+    _, away = turn.split(points)
     if np.abs(away).max() < ON_AXIS:
         return True
     if away.min() < -ON_AXIS:

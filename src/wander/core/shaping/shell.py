@@ -66,7 +66,7 @@ class Side:
 
 @dataclass(frozen=True)
 class Seam:
-    """Where two sides of parts meet along their whole length. corner: tells seams between the same two parts apart. turned: they run opposite ways."""
+    """Where two sides of parts meet all along. corner: tells seams between the same two parts apart. turned: they run opposite ways."""
 
     first: Side
     second: Side

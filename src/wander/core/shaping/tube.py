@@ -14,7 +14,11 @@ NOTHING = 1e-9
 
 
 def tube_seams(
-    grid: Sequence[Sequence[tuple[int, NamedFace]]], *, corners: Sequence[str], caps: tuple[tuple[int, int] | None, tuple[int, int] | None], ring: bool
+    grid: Sequence[Sequence[tuple[int, NamedFace]]],
+    *,
+    corners: Sequence[str],
+    caps: tuple[tuple[int, int] | None, tuple[int, int] | None],
+    ring: bool,
 ) -> list[Seam]:
     """Where the faces of a tube meet.
 

@@ -8,9 +8,9 @@ from OCP.TopoDS import TopoDS_Shape
 
 
 def kernel_volume(shape: TopoDS_Shape, relative_error: float = 1e-7) -> float:
-    """Volume in mm3 by the kernel's adaptive Gauss-Kronrod integration over its own faces."""
+    """Volume in mm3 by the kernel's adaptive Gauss integration over its own faces. (Its Gauss-Kronrod one never ends on some leaning sides.)"""
     properties = GProp_GProps()
-    BRepGProp.VolumePropertiesGK_s(shape, properties, relative_error, True, True)
+    BRepGProp.VolumeProperties_s(shape, properties, relative_error)
     return properties.Mass()
 
 
@@ -24,6 +24,6 @@ def kernel_area(shape: TopoDS_Shape) -> float:
 def kernel_center(shape: TopoDS_Shape) -> tuple[float, float, float]:
     """Centre of mass in mm."""
     properties = GProp_GProps()
-    BRepGProp.VolumePropertiesGK_s(shape, properties, 1e-8, True, True, True)
+    BRepGProp.VolumeProperties_s(shape, properties, 1e-8)
     center = properties.CentreOfMass()
     return center.X(), center.Y(), center.Z()

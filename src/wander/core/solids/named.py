@@ -23,7 +23,7 @@ from wander.core.solids.assemble import assemble, faces_of
 
 @dataclass(frozen=True)
 class NamedShape:
-    """shape: solids, in a compound where there are several. names: of its faces in the order of `faces_of`. faces, edges: what the core knows of it."""
+    """shape: solids, in a compound where there are several. names: of its faces, as `faces_of` orders them. faces, edges: as the core knows them."""
 
     shape: TopoDS_Shape
     names: tuple[str, ...]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 
@@ -11,6 +12,7 @@ from wander.core.geometry.basis import Floats
 LONG = 80
 """Further words in a name are shortened beyond this many letters."""
 NONE_OF_ITS_OWN = "rest"
+_FURTHER = re.compile(r"\+\d+\.[^+~@^#|]*")
 
 
 def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]], centres: Callable[[], Floats]) -> list[str]:
@@ -26,7 +28,7 @@ def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]
         if len(parts) == 1:
             continue
         common = frozenset.intersection(*(neighbours[i] for i in parts))
-        own = {i: short("+".join(sorted(neighbours[i] - common)) or NONE_OF_ITS_OWN) for i in parts}
+        own = {i: short("+".join(sorted({plain(n) for n in neighbours[i]} - {plain(n) for n in common})) or NONE_OF_ITS_OWN) for i in parts}
         if len(set(own.values())) == len(parts):
             for i in parts:
                 found[i] = f"{name}~{own[i]}"
@@ -35,6 +37,11 @@ def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]
         for k, i in enumerate(sorted(parts, key=lambda i: tuple(places[i])), start=1):
             found[i] = f"{name}~{k}of{len(parts)}"
     return found
+
+
+def plain(name: str) -> str:
+    """A side by the oldest of the curves that it was made from: what further sections say of it may come and go."""
+    return _FURTHER.sub("", name)
 
 
 def short(words: str) -> str:

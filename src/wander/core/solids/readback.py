@@ -30,7 +30,7 @@ from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
 from wander.core.solids.meshing import FaceMesh, face_meshes, joined, polyline_of
 from wander.core.solids.named import solids_of, to_bytes
-from wander.core.solids.part_names import short, told_by_neighbours
+from wander.core.solids.part_names import plain, short, told_by_neighbours
 from wander.core.solids.topology import Beside, edges_beside
 
 RIM_STEPS = 16
@@ -63,9 +63,7 @@ def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, s
     beside = edges_beside(shape, shapes)
     names = told_by_neighbours([origin.name for origin in origins], _neighbours(len(shapes), beside, origins), lambda: _centres(shapes))
     faces = tuple(
-        replace(
-            origin.face, name=name, rims=_rims(face, closed=origin.face.rims is None), turned=face.Orientation() == TopAbs_REVERSED
-        )
+        replace(origin.face, name=name, rims=_rims(face, closed=origin.face.rims is None), turned=face.Orientation() == TopAbs_REVERSED)
         for face, origin, name in zip(shapes, origins, names, strict=True)
     )
     meshes = face_meshes(shape, shapes, faces, DEFAULT.display)
@@ -126,7 +124,7 @@ def _edges(
 ) -> list[tuple[Edge, Floats, int]]:
     """Edges with their polylines, as the mesh has them."""
     pairs = [(names[item.faces[0]], names[item.faces[1]]) for item in beside]
-    further = [marks.get(k) or short("+".join(sorted(names[i] for i in item.near))) for k, item in enumerate(beside)]
+    further = [marks.get(k) or short("+".join(sorted(plain(names[i]) for i in item.near))) for k, item in enumerate(beside)]
     full = numbered([pair_name(*pair) for pair in pairs], further)
     found = []
     for k, (item, (left, right), name) in enumerate(zip(beside, pairs, full, strict=True)):
@@ -161,6 +159,7 @@ def _measures(shape: TopoDS_Shape, near: Measures, pieces: int) -> Measures:
     center = solid.CentreOfMass()
     box = Bnd_Box()
     BRepBndLib.AddOptimal_s(shape, box, False, False)
+    box.SetGap(0.0)  # the kernel leaves a hair of air round everything
     low, high = box.CornerMin(), box.CornerMax()
     return Measures(
         volume,

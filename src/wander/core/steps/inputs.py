@@ -8,8 +8,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from wander.core.bodies.body import Body
-from wander.core.bodies.body import Edge, Face
+from wander.core.bodies.body import Body, Face
 from wander.core.bodies.combining import How
 from wander.core.bodies.references import Lost, edge_of, face_of
 from wander.core.checks.references import lost_part
@@ -18,6 +17,7 @@ from wander.core.document.fields import BodyRef, Ref
 from wander.core.document.findings import Finding
 from wander.core.drawing.drafted import Draftings
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
+from wander.core.shaping.edges import Edge
 from wander.core.shaping.shell import Shell
 
 

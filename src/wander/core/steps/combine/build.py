@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from wander.core.bodies.combining import How
 from wander.core.checks.combining import to_no_effect
+from wander.core.checks.references import same_twice
 from wander.core.results.bodies import body_summary
 from wander.core.steps.combine.params import CombineParams
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.checks.references import same_twice
 from wander.core.steps.made import put_together
 
 

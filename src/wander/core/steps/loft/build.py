@@ -191,4 +191,3 @@ def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
             )
         )
     return found
-

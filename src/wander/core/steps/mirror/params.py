@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import Field
 
 from wander.core.document.fields import BodyRef, Length, Model, StationRef
-from typing import Literal
 
 
 class MirrorParams(Model):

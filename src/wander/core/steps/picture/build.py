@@ -26,4 +26,3 @@ def build(params: PictureParams, inputs: Inputs) -> Built:
         locked=params.locked,
     )
     return Built(params.picture, summary)
-

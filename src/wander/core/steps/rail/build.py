@@ -139,4 +139,3 @@ def _summary(rail: Rail, shape: str, inputs: Inputs) -> RailSummary:
         closed=rail.closed,
         strays=0.0,
     )
-

@@ -118,4 +118,3 @@ def _summary(params: SectionParams, frame: Frame, outline: Floats, shares: Float
         area=area,
         girth=girth,
     )
-

@@ -15,6 +15,8 @@ from wander.core.geometry.vectors import cross
 from wander.core.results.summaries import StationSummary, vector
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.station.params import FromStation, Placing, SquareToPath, StationParams, ThreePoints, Through, Touching, Turned
+
+
 def build(params: StationParams, inputs: Inputs) -> Built:
     try:
         placed = BASE_FRAMES[params.plane] if params.place is None else _placed(params.place, inputs)
@@ -60,4 +62,3 @@ def _level(tangent: Floats) -> Floats:
     """A direction square to the path that is as level as can be."""
     level = cross(np.array([0.0, 0.0, 1.0]), tangent)
     return level if np.linalg.norm(level) > 1e-6 * np.linalg.norm(tangent) else np.array([1.0, 0.0, 0.0])
-

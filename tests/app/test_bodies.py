@@ -1,0 +1,175 @@
+"""Bodies that are put together, over the live channel: the preview first, the exact body after it, and what must survive."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import signal
+from math import pi
+from pathlib import Path
+from typing import Any
+
+import psutil
+import pytest
+
+from tests.app.server import Server, set_offset, wait_until
+from tests.closeness import assert_close
+
+
+def design(server: Server) -> str:
+    """A block with a hole bored through it and three copies: stations 1 and 3 move the block's and the bore's drawings."""
+    steps: list[dict[str, Any]] = []
+
+    def add(kind: str, number: int, params: dict[str, Any]) -> None:
+        steps.append({"id": f"{kind}-{number}", "kind": kind, "name": f"{kind} {number}", "params": params})
+
+    add("station", 1, {"plane": "top", "offset": 0.0})
+    add("section", 2, {"station": {"step": "station-1"}, "shape": {"type": "rectangle", "width": 40.0, "depth": 40.0}})
+    add("extrude", 3, {"section": {"step": "section-2"}, "distance": 20.0})
+    add("station", 4, {"plane": "top", "offset": -5.0})
+    add("section", 5, {"station": {"step": "station-4"}, "shape": {"type": "circle", "diameter": 10.0}})
+    add("extrude", 6, {"section": {"step": "section-5"}, "distance": 15.0, "result": {"type": "cut", "body": {"step": "extrude-3"}}})
+    add("repeat", 7, {"body": {"step": "extrude-6"}, "count": 3, "way": {"type": "line", "by": [60.0, 0.0, 0.0]}})
+    raw = {"format": "wander-design/1", "name": "Blocks", "steps": steps, "next": 8}
+    return str(server.client.post("/api/designs/file", content=json.dumps(raw)).json()["id"])
+
+
+def volume(depth: float) -> float:
+    """Of the three blocks with their blind holes of this depth."""
+    return 3 * (40 * 40 * 20 - pi * 25 * depth)
+
+
+def test_the_preview_comes_first_and_the_exact_body_follows(server: Server) -> None:
+    made = design(server)
+    with server.live(made) as live:
+        live.until(lambda e: (e["type"] == "done" and e["exact"]) or (e["type"] == "snapshot" and e["complete"]))
+        server.edit(made, 1, set_offset("station-4", -3.0))
+        rough = live.step("repeat-7", revision=2)
+        assert rough["rough"]
+        assert rough["summary"]["source"] == "mesh"
+        first = live.until(lambda e: e["type"] == "done" and e["revision"] == 2)
+        assert first["exact"] is False
+        assert first["standing"] == ["repeat-7"]
+        exact = live.step("repeat-7", revision=2)
+        assert not exact["rough"]
+        assert exact["summary"]["source"] == "kernel"
+        assert_close(exact["summary"]["volume"], volume(12.0), within=1e-6 * volume(12.0))
+        assert_close(rough["summary"]["volume"], volume(12.0), within=0.01 * volume(12.0))
+        assert live.until(lambda e: e["type"] == "done" and e["exact"])["standing"] == ["repeat-7"]
+
+
+def test_a_drag_shows_what_stands_and_nothing_that_was_used_up(server: Server) -> None:
+    made = design(server)
+    with server.live(made) as live:
+        live.until(lambda e: (e["type"] == "done" and e["exact"]) or (e["type"] == "snapshot" and e["complete"]))
+        live.send({"type": "preview", "number": 1, "base_revision": 1, "edits": [set_offset("station-4", -2.0)]})
+        shown = {}
+
+        def done(event: dict[str, Any]) -> bool:
+            if event["type"] == "step":
+                shown[event["step"]["id"]] = event["step"]["mesh"]
+            return event["type"] == "done" and event["preview"] == 1
+
+        assert live.until(done)["standing"] == ["repeat-7"]
+        assert shown["repeat-7"] is not None
+        assert shown["extrude-6"] is None
+
+
+def test_after_a_restart_nothing_is_computed(tmp_path: Path) -> None:
+    first = Server(tmp_path).start()
+    made = design(first)
+    with first.live(made) as live:
+        live.until(lambda e: (e["type"] == "done" and e["exact"]) or (e["type"] == "snapshot" and e["complete"]))
+    first.stop()
+    second = Server(tmp_path).start()
+    try:
+        with second.live(made) as live:
+            steps: dict[str, Any] = {}
+
+            def complete(event: dict[str, Any]) -> bool:
+                for status in event.get("steps", []) if event["type"] == "snapshot" else [event["step"]] if event["type"] == "step" else []:
+                    steps[status["id"]] = status
+                return (event["type"] == "done" and event["exact"]) or (event["type"] == "snapshot" and event["complete"])
+
+            live.until(complete)
+        assert all(status["ms"] == 0 for status in steps.values()), "everything was on the shelf"
+        assert not any(status["rough"] for status in steps.values())
+        assert_close(steps["repeat-7"]["summary"]["volume"], volume(10.0), within=1e-6 * volume(10.0))
+    finally:
+        second.stop()
+
+
+def test_a_stop_is_no_opinion_and_can_be_tried_again(tmp_path: Path) -> None:
+    server = Server(tmp_path, faults="true", step_seconds="60").start()
+    try:
+        made = design(server)
+        with server.live(made) as live:
+            live.until(lambda e: e["type"] == "done" and e["exact"])
+            name = {"do": "rename-step", "step": "extrude-6", "name": "fault:hang"}
+            server.edit(made, 1, name, set_offset("station-4", -1.0))
+            live.until(lambda e: e["type"] == "working" and e["step"] == "extrude-6")
+            server.client.post(f"/api/designs/{made}/stop")
+            failed = live.until(lambda e: e["type"] == "step" and e["step"]["id"] == "extrude-6" and e["step"]["state"] == "failed")["step"]
+            assert failed["findings"][0]["code"] == "gave-up"
+            assert failed["findings"][0]["fixes"][0]["again"]
+            done = live.until(lambda e: e["type"] == "done" and e["revision"] == 2)
+            assert done["standing"] == ["extrude-3"], "what it would have changed stands as it is"
+            server.edit(made, 2, {"do": "rename-step", "step": "extrude-6", "name": "Bore"})
+            live.until(lambda e: e["type"] == "done" and e["revision"] == 3)
+            assert server.client.post(f"/api/designs/{made}/again").status_code == 204
+            found = live.until(
+                lambda e: e["type"] == "step" and e["step"]["id"] == "repeat-7" and e["step"]["state"] == "ready" and not e["step"]["rough"]
+            )
+            assert_close(found["step"]["summary"]["volume"], volume(14.0), within=1e-6 * volume(14.0))
+    finally:
+        server.stop()
+
+
+def workers(server: Server) -> list[psutil.Process]:
+    """Every process below the server: workers, and the one that they split from."""
+    return [process for process in psutil.Process(server.pid).children(recursive=True) if process.status() != psutil.STATUS_ZOMBIE]
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_killed_workers_cost_nothing(tmp_path: Path, seed: int) -> None:
+    """Any worker, or the process that they split from, at any moment of a hundred edits: the newest revision comes by itself and nobody is blamed."""
+    chance = random.Random(seed)
+    server = Server(tmp_path).start()
+    try:
+        made = design(server)
+        with server.live(made) as live:
+            live.until(lambda e: e["type"] == "done" and e["exact"])
+            for revision in range(1, 101):
+                assert server.edit(made, revision, set_offset("station-4", -5.0 + 0.01 * revision)).status_code == 200
+                if chance.random() < 0.15:
+                    alive = workers(server)
+                    if alive:
+                        os.kill(chance.choice(alive).pid, signal.SIGKILL)
+        with server.live(made) as live:
+            blamed: list[Any] = []
+
+            def last(event: dict[str, Any]) -> bool:
+                told = event["steps"] if event["type"] == "snapshot" else [event["step"]] if event["type"] == "step" else []
+                blamed.extend(s for s in told if s["state"] == "failed")
+                return event.get("revision") == 101 and (
+                    (event["type"] == "done" and event["exact"]) or (event["type"] == "snapshot" and event["complete"])
+                )
+
+            live.until(last)
+            assert not blamed
+        with server.live(made) as live:
+            snapshot = live.until(lambda e: e["type"] == "snapshot")
+            status = next(s for s in snapshot["steps"] if s["id"] == "repeat-7")
+            assert_close(status["summary"]["volume"], volume(11.0), within=1e-6 * volume(11.0))
+    finally:
+        server.stop()
+
+
+def test_workers_end_with_their_server(tmp_path: Path) -> None:
+    server = Server(tmp_path).start()
+    design(server)
+    wait_until(lambda: len(workers(server)) >= 3)
+    below = workers(server)
+    server.kill()
+    wait_until(lambda: not any(process.is_running() and process.status() != psutil.STATUS_ZOMBIE for process in below), 10)
