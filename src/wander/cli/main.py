@@ -5,6 +5,7 @@ Exit codes: 0 all well, 1 findings that stop the build, 2 input that can't be re
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -14,8 +15,7 @@ from rich.console import Console
 from rich.table import Table
 
 if TYPE_CHECKING:
-    from wander.core.design.rebuild import StepBuilt
-    from wander.core.document.document import Document
+    from wander.core.design.opened import Design
     from wander.core.document.findings import Finding
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Shape freeform bodies from sections, without a screen too.")
@@ -28,31 +28,15 @@ AsJson = Annotated[bool, typer.Option("--json", help="Print JSON instead of a ta
 STOPPED, UNREADABLE = 1, 2
 
 
-def _load(path: Path) -> Document:
+def _load(path: Path) -> Design:
     from wander.core.design.errors import UnreadableDocument
-    from wander.core.design.reading import read_document
+    from wander.core.design.opened import open_design
 
     try:
-        return read_document(path.read_bytes())
+        return open_design(path)
     except (UnreadableDocument, OSError) as error:
         errors.print(f"{path}: {error}", style="red", markup=False, highlight=False)
         raise typer.Exit(UNREADABLE) from None
-
-
-def _built(document: Document) -> tuple[list[StepBuilt], list[Finding]]:
-    from wander.core.design.exact import exact_ways
-    from wander.core.design.memory import Memory
-    from wander.core.design.rebuild import design_findings, rebuild
-    from wander.core.design.shelf import shared_results
-
-    built = list(rebuild(document, Memory(shared_results()), exact_ways()))
-    return built, [*design_findings(document), *(finding for step in built for finding in step.findings)]
-
-
-def _stops(findings: list[Finding]) -> bool:
-    from wander.core.document.findings import Severity
-
-    return any(finding.severity is Severity.ERROR for finding in findings)
 
 
 def _print_json(value: Any) -> None:
@@ -62,8 +46,8 @@ def _print_json(value: Any) -> None:
 @app.command()
 def build(file: File, as_json: AsJson = False) -> None:
     """Build every step and say how each stands."""
-    document = _load(file)
-    built, findings = _built(document)
+    design = _load(file)
+    document, built, findings = design.document, design.steps, design.findings
     names = {step.id: step.name for step in document.steps}
     if as_json:
         rows = [{"step": b.step, "name": names[b.step], "state": b.state.value, "ms": round(b.ms, 2), "key": b.key} for b in built]
@@ -74,54 +58,38 @@ def build(file: File, as_json: AsJson = False) -> None:
             table.add_row(b.step, names[b.step], b.state.value, f"{b.ms:.1f}")
         console.print(table)
         _print_findings(findings)
-    raise typer.Exit(STOPPED if _stops(findings) else 0)
+    raise typer.Exit(0 if design.builds else STOPPED)
 
 
 @app.command()
 def measure(file: File, as_json: AsJson = False) -> None:
     """Volume, area, centre of mass and box of every body, in millimetres."""
-    from wander.core.design.bodies import bodies
-
-    document = _load(file)
-    built, findings = _built(document)
-    rows = [
-        {
-            "step": item.step,
-            "name": item.name,
-            "volume": item.body.measures.volume,
-            "area": item.body.measures.area,
-            "center": item.body.measures.center.tolist(),
-            "low": item.body.measures.low.tolist(),
-            "high": item.body.measures.high.tolist(),
-            "pieces": item.body.measures.pieces,
-        }
-        for item in bodies(document, built)
-    ]
+    design = _load(file)
+    findings = design.findings
+    rows = [{k: v for k, v in asdict(body).items() if k != "faces"} for body in design]
     if as_json:
-        _print_json({"design": document.name, "bodies": rows, "findings": [f.model_dump(mode="json") for f in findings]})
+        _print_json({"design": design.name, "bodies": rows, "findings": [f.model_dump(mode="json") for f in findings]})
     else:
-        table = Table("body", "volume cm³", "area cm²", "box mm", title=document.name)
-        for item in bodies(document, built):
-            measures = item.body.measures
-            box = " × ".join(f"{side:.2f}" for side in measures.high - measures.low)
-            table.add_row(item.name, f"{measures.volume / 1e3:.3f}", f"{measures.area / 1e2:.3f}", box)
+        table = Table("body", "volume cm³", "area cm²", "box mm", title=design.name)
+        for body in design:
+            box = " × ".join(f"{high - low:.2f}" for low, high in zip(body.low, body.high, strict=True))
+            table.add_row(body.name, f"{body.volume / 1e3:.3f}", f"{body.area / 1e2:.3f}", box)
         console.print(table)
         _print_findings(findings)
-    raise typer.Exit(STOPPED if _stops(findings) else 0)
+    raise typer.Exit(0 if design.builds else STOPPED)
 
 
 @app.command()
 def check(file: File, as_json: AsJson = False) -> None:
     """Everything worth pointing at, the kernel's opinion of every body included."""
-    from wander.core.design.bodies import bodies
     from wander.core.design.exact import exact_shape, kernel_refused
     from wander.core.solids.errors import KernelError
     from wander.core.solids.measure import kernel_volume
 
-    document = _load(file)
-    built, findings = _built(document)
+    design = _load(file)
+    document, findings = design.document, design.findings
     solids = []
-    for item in bodies(document, built):
+    for item in design.standing:
         step = document.step(item.step)
         assert step is not None
         try:
@@ -136,7 +104,7 @@ def check(file: File, as_json: AsJson = False) -> None:
         for solid in solids:
             console.print(f"{solid['step']}: {'one valid solid' if solid['valid'] else 'no solid'}")
         _print_findings(findings)
-    raise typer.Exit(STOPPED if _stops(findings) else 0)
+    raise typer.Exit(0 if design.builds else STOPPED)
 
 
 @app.command()
@@ -147,29 +115,25 @@ def export(
     as_json: AsJson = False,
 ) -> None:
     """Write all bodies of a design to one file."""
-    from wander.core.design.bodies import FileFormat, NothingToExport
-    from wander.core.design.bodies import export as export_bodies
+    from wander.core.design.bodies import NothingToExport
+    from wander.core.design.opened import FORMATS
     from wander.core.solids.errors import KernelError
 
-    document = _load(file)
-    try:
-        wanted = FileFormat({".stp": "step"}.get(to.suffix.lower(), to.suffix.lower().lstrip(".")))
-    except ValueError:
+    if to.suffix.lower() not in FORMATS:
         errors.print(f"{to.name}: expected a file that ends in .step, .stl or .glb", style="red", markup=False)
-        raise typer.Exit(UNREADABLE) from None
-    built, findings = _built(document)
+        raise typer.Exit(UNREADABLE)
+    design = _load(file)
     try:
-        data = export_bodies(document, built, wanted, tolerance)
+        size = design.export(to, tolerance).stat().st_size
     except (NothingToExport, KernelError) as error:
         errors.print(f"{file}: {error}", style="red", markup=False, highlight=False)
-        _print_findings(findings)
+        _print_findings(design.findings)
         raise typer.Exit(STOPPED) from None
-    to.write_bytes(data)
     if as_json:
-        _print_json({"file": str(to), "bytes": len(data)})
+        _print_json({"file": str(to), "bytes": size})
     else:
-        console.print(f"{to}: {len(data) / 1024:.1f} kB")
-    raise typer.Exit(STOPPED if _stops(findings) else 0)
+        console.print(f"{to}: {size / 1024:.1f} kB")
+    raise typer.Exit(0 if design.builds else STOPPED)
 
 
 @app.command()

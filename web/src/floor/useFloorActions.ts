@@ -57,20 +57,20 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
         row
           ? [
               {
-                name: `Draw: new sections go into ${body.name}`,
+                name: `Draw into: ${body.name}`,
                 run: () => place.setState({ into: { body: body.id } }),
               },
             ]
           : [],
       ),
-      { name: "Draw: new sections go into a new body", keys: "d n", run: () => place.setState({ into: "apart" }) },
-      { name: "Shape: make a new body", keys: "s n", run: () => place.setState({ makes: { type: "new" } }) },
+      { name: "Draw into: a new body", keys: "d n", run: () => place.setState({ into: "apart" }) },
+      { name: "Makes: a new body", keys: "s n", run: () => place.setState({ makes: { type: "new" } }) },
       ...MEETS.flatMap(({ type, words, keys }) => {
         const body = outline.standing.at(-1);
         return body
           ? [
               {
-                name: `Shape: make it ${words} ${body.name}`,
+                name: `Makes: what is ${words} ${body.name}`,
                 keys,
                 run: () => place.setState({ makes: { type, body: body.id } }),
               },

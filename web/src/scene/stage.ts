@@ -93,8 +93,9 @@ export class Stage {
     this.skin.wireframe = this.mode === "wire";
     this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
     for (const section of this.sections) {
-      // what a body was made of is seen even where the body shows no ring of it
-      if (section.loose || !this.hasRing(section.id)) this.addOutline(section);
+      // what was made into a body with others shows no ring there: its outline is seen while it is meant
+      const meant = section.id === this.selected || section.id === this.hovered;
+      if (section.loose || !this.bodies.length || (meant && !this.hasRing(section.id))) this.addOutline(section);
     }
     for (const { id, line } of this.rails) {
       const chosen = id === this.selected || id === this.hovered;

@@ -355,8 +355,7 @@ export class Viewport {
     for (const { geometry } of this.stage.bodies)
       for (const { name, segments } of geometry.lines)
         if (name.startsWith(RING)) look(name.slice(RING.length), triples(segments));
-    for (const { id, outline, loose } of this.stage.sections)
-      if (loose || !this.stage.hasRing(id)) look(id, triples(outline));
+    for (const { id, outline, loose } of this.stage.sections) if (loose) look(id, triples(outline));
     return (found as { id: string; pixels: number } | null)?.id ?? null;
   }
 

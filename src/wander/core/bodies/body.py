@@ -71,7 +71,10 @@ class Exact:
 
 @dataclass(frozen=True)
 class Along:
-    """The length of a body that has one. axis: unit direction in which it is counted (3,). plain: the skin before laws, that sections are cut from."""
+    """The length of a body that has one, counted along a unit axis (3,).
+
+    plain: the skin before laws, that sections are cut from.
+    """
 
     axis: Floats
     plain: Plain | None = None
