@@ -9,10 +9,10 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def main() -> int:
-    from bench import application, geometry
+    from bench import application, bodies, geometry
     from bench.table import show
 
-    found = [*geometry.rows(), *application.rows()]
+    found = [*geometry.rows(), *application.rows(), *bodies.rows()]
     show(found)
     return 0 if all(row.holds for row in found) else 1
 

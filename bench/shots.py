@@ -12,7 +12,10 @@ from tests.ui.board import Board
 from tests.ui.browser import chromium
 from tests.ui.floor import Floor
 
+from bench import bodies
+
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+expect.set_options(timeout=30_000)
 SHOTS: dict[str, Callable[[Page, Server], None]] = {}
 
 
@@ -116,6 +119,37 @@ def rail(page: Page, server: Server) -> None:
     expect(page.get_by_test_id("scene").get_by_role("button", name="Handle of point 3")).to_be_visible()
 
 
+def worked_body(page: Page, server: Server) -> Floor:
+    """A vessel with its collar joined, its bore cut, three in a row."""
+    opened = Floor(page, server, server.client.post("/api/designs/file", content=bodies.worked()).json()["id"])
+    opened.open()
+    opened.settled()
+    return opened
+
+
+@shot
+def worked(page: Page, server: Server) -> None:
+    opened = worked_body(page, server)
+    page.get_by_label("Build").get_by_text("Extrude 17", exact=True).click()
+    expect(opened.field("Distance")).to_be_visible()
+
+
+@shot
+def picking(page: Page, server: Server) -> None:
+    """A step waits for a face of the worked body, and one is lit."""
+    opened = worked_body(page, server)
+    page.get_by_role("button", name="Place", exact=True).click()
+    page.get_by_role("menuitem", name="Station on the top plane").click()
+    page.get_by_label("Sheet").get_by_label("Placed").click()
+    page.get_by_role("option", name="Touching a face").click()
+    expect(page.get_by_role("status").filter(has_text="Pick a face")).to_be_visible()
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    page.mouse.move(scene["x"] + scene["width"] * 0.55, scene["y"] + scene["height"] * 0.5)
+    page.mouse.move(scene["x"] + scene["width"] * 0.5, scene["y"] + scene["height"] * 0.5)
+    page.wait_for_timeout(500)
+
+
 @shot
 def library(page: Page, server: Server) -> None:
     opened = Board(tarn(page, server), "section-6")
@@ -141,7 +175,7 @@ def main() -> None:
             for name, take in SHOTS.items():
                 page = browser.new_page(viewport={"width": 1280, "height": 800})
                 take(page, server)
-                if take is not board_underlay:
+                if take not in (board_underlay, picking):
                     page.mouse.move(640, 8)
                 page.wait_for_load_state("networkidle")
                 page.screenshot(path=FOLDER / f"{name.replace('_', '-')}.png", animations="disabled")

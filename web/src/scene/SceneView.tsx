@@ -175,7 +175,10 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       viewport.current.setBodies(ready);
       holder.current.dataset["meshes"] = bodies.map((body) => body.mesh).join(" ");
     };
-    const sync = () => void show(bodiesOf(document, live.built.getState())).catch(() => undefined);
+    const sync = () =>
+      void show(bodiesOf(document, live.built.getState()))
+        .then(() => (live.built.getState().complete ? viewport.current?.keepView() : undefined))
+        .catch(() => undefined);
     sync();
     return live.built.subscribe(sync);
   }, [document, live]);

@@ -98,7 +98,10 @@ export class Viewport {
     this.controls.smoothTime = 0.12;
     this.controls.draggingSmoothTime = 0.04;
     this.controls.addEventListener("update", () => this.invalidate());
-    this.controls.addEventListener("control", () => this.invalidate());
+    this.controls.addEventListener("control", () => {
+      this.framed = true;
+      this.invalidate();
+    });
     this.tags = new Tags(container, listeners.pick, listeners.hover, this.slide);
     this.tripod = new Tripod(container);
     this.grips = new Grips(container, listeners.pull);
@@ -118,10 +121,12 @@ export class Viewport {
   setBodies(bodies: StagedBody[]): void {
     this.stage.bodies = bodies;
     this.compose();
-    if (!this.framed && bodies.length) {
-      this.framed = true;
-      this.look("4", false);
-    }
+    if (!this.framed && bodies.length) this.look("4", false);
+  }
+
+  /** From now on the view is the designer's: until then it takes in what comes while a design is opened. */
+  keepView(): void {
+    if (this.stage.bodies.length) this.framed = true;
   }
 
   setSections(sections: StagedSection[]): void {

@@ -27,6 +27,16 @@ def lost_part(step: Step, body_step: Step, path: Sequence[str | int], part: str,
         )
 
     near = lost.candidates
+    if not part:
+        a_part = "a face" if what == "face" else "an edge"
+        return Finding(
+            code="nothing-picked",
+            severity=Severity.ERROR,
+            step=step.id,
+            title=f"{step.name} waits for {a_part} of {body_step.name}",
+            detail=f"Pick {a_part} in the scene.",
+            path=list(path),
+        )
     return Finding(
         code="broken-reference",
         severity=Severity.ERROR,

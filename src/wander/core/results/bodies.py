@@ -51,5 +51,6 @@ def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
     heights = mesh.positions @ axis
     low, high = float(heights.min()), float(heights.max())
     # a hair inside the ends: a plane that touches a flat end cuts nothing
-    places = low + (high - low) * np.clip(np.linspace(0.0, 1.0, READINGS), 1e-4, 1 - 1e-4)
-    return RunLanes(at=places.tolist(), area=[float(f"{a:.9g}") for a in np.abs(areas(mesh, axis, places))])
+    shares = np.linspace(0.0, 1.0, READINGS)
+    read = np.abs(areas(mesh, axis, low + (high - low) * np.clip(shares, 1e-4, 1 - 1e-4)))
+    return RunLanes(at=(low + (high - low) * shares).tolist(), area=[float(f"{a:.9g}") for a in read])

@@ -1,0 +1,32 @@
+"""The page of findings holds every code that a finding can have, each with a sketch."""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+ROOT = Path(__file__).parents[3]
+
+
+def codes_said() -> Iterator[str]:
+    """Every `code=` of the source, whatever it chooses between."""
+    for path in (ROOT / "src").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Finding":
+                for keyword in node.keywords:
+                    if keyword.arg == "code":
+                        yield from (each.value for each in ast.walk(keyword.value) if isinstance(each, ast.Constant) and isinstance(each.value, str))
+
+
+def test_every_code_is_on_the_page_with_its_sketch() -> None:
+    page = (ROOT / "docs" / "findings.md").read_text()
+    listed = re.findall(r"^\| !\[\]\(findings/([a-z-]+)\.svg\) \| `([a-z-]+)` \|", page, re.MULTILINE)
+    codes = {code for _, code in listed}
+    assert all(sketch == code for sketch, code in listed)
+    said = set(codes_said())
+    assert len(said) > 30
+    assert said <= codes, said - codes
+    assert codes == {path.stem for path in (ROOT / "docs" / "findings").glob("*.svg")}
+    assert len(listed) == len(codes)
