@@ -8,11 +8,10 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
+from tests.app.worked import worked as worked_design
 from tests.ui.board import Board
 from tests.ui.browser import chromium
 from tests.ui.floor import Floor
-
-from bench import bodies
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 expect.set_options(timeout=30_000)
@@ -121,7 +120,7 @@ def rail(page: Page, server: Server) -> None:
 
 def worked_body(page: Page, server: Server) -> Floor:
     """A vessel with its collar joined, its bore cut, three in a row."""
-    opened = Floor(page, server, server.client.post("/api/designs/file", content=bodies.worked()).json()["id"])
+    opened = Floor(page, server, server.client.post("/api/designs/file", content=worked_design()).json()["id"])
     opened.open()
     opened.settled()
     return opened
@@ -137,7 +136,7 @@ def worked(page: Page, server: Server) -> None:
 @shot
 def picking(page: Page, server: Server) -> None:
     """A step waits for a face of the worked body, and one is lit."""
-    opened = worked_body(page, server)
+    worked_body(page, server)
     page.get_by_role("button", name="Place", exact=True).click()
     page.get_by_role("menuitem", name="Station on the top plane").click()
     page.get_by_label("Sheet").get_by_label("Placed").click()

@@ -1,0 +1,109 @@
+"""Pointing at what a step stands on: faces, edges and sections, in the scene and in the Build."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.app.server import Server, wait_until
+from tests.app.worked import worked
+from tests.ui.floor import Floor
+
+
+@pytest.fixture
+def vessel(page: Page, server: Server) -> Floor:
+    """A vessel with a collar and a bore, three in a row."""
+    made = server.client.post("/api/designs/file", content=worked()).json()
+    floor = Floor(page, server, made["id"])
+    floor.open()
+    floor.settled()
+    return floor
+
+
+def touching(floor: Floor) -> str:
+    """A new station that is to touch a face."""
+    page, revision = floor.page, floor.revision
+    page.get_by_role("button", name="Place", exact=True).click()
+    page.get_by_role("menuitem", name="Station on the top plane").click()
+    wait_until(lambda: floor.revision > revision)
+    page.get_by_label("Sheet").get_by_label("Placed").click()
+    page.get_by_role("option", name="Touching a face").click()
+    expect(waiting(page)).to_be_visible()
+    return str(floor.document["steps"][-1]["id"])
+
+
+def waiting(page: Page):
+    return page.get_by_role("status").filter(has_text="Pick a face of a body")
+
+
+def middle(page: Page, across: float = 0.5, down: float = 0.5) -> tuple[float, float]:
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    return scene["x"] + scene["width"] * across, scene["y"] + scene["height"] * down
+
+
+def test_a_face_of_the_finished_body_is_picked_in_the_scene(vessel: Floor) -> None:
+    page = vessel.page
+    station = touching(vessel)
+    # it waits, and nothing is said to be gone that never was
+    expect(page.locator('[data-code="nothing-picked"]')).to_be_visible()
+    expect(page.get_by_text("that is gone")).to_have_count(0)
+    page.mouse.click(*middle(page))
+    wait_until(lambda: vessel.params(station)["place"]["face"].get("part") is not None)
+    face = vessel.params(station)["place"]["face"]
+    assert face["step"] == "repeat-18"
+    assert face["part"].endswith(("@repeat-18.2", "@repeat-18.1")) or "@" not in face["part"]
+    assert all(-0.01 <= share <= 1.01 for share in face["hint"])
+    expect(waiting(page)).to_have_count(0)
+    expect(page.locator('[data-code="nothing-picked"]')).to_have_count(0)
+    with vessel.server.live(vessel.design) as live:
+        assert live.step(station)["state"] == "ready"
+
+
+def test_a_click_beside_everything_picks_nothing_and_can_be_left(vessel: Floor) -> None:
+    page = vessel.page
+    station = touching(vessel)
+    revision = vessel.revision
+    page.mouse.click(*middle(page, 0.03, 0.6))
+    page.get_by_label("Sheet").get_by_role("button", name="Leave it").click()
+    expect(waiting(page)).to_have_count(0)
+    assert vessel.revision == revision
+    assert vessel.params(station)["place"]["face"].get("part") is None
+    # and is asked for again by the button beside the chip
+    page.get_by_label("Sheet").get_by_role("button", name="Pick Face in the scene").click()
+    expect(waiting(page)).to_be_visible()
+
+
+def test_a_section_is_picked_in_the_build_and_only_earlier_ones_are_answers(vessel: Floor) -> None:
+    page = vessel.page
+    build = page.get_by_role("navigation", name="Build")
+    build.get_by_text("Extrude 14", exact=True).click()
+    page.get_by_label("Sheet").get_by_role("button", name="Pick Drawing in the scene").click()
+    asking = page.get_by_role("status").filter(has_text="Pick a section")
+    expect(asking).to_be_visible()
+    revision = vessel.revision
+    # the bore's drawing comes later than the collar
+    build.get_by_text("Section 16").first.click()
+    assert vessel.revision == revision
+    build.get_by_text("Extrude 14", exact=True).click()
+    pick = page.get_by_label("Sheet").get_by_role("button", name="Pick Drawing in the scene")
+    if pick.get_attribute("aria-pressed") == "false":
+        pick.click()
+    build.get_by_text("Section 4").first.click()
+    wait_until(lambda: vessel.params("extrude-14")["section"]["step"] == "section-4")
+    expect(asking).to_have_count(0)
+    assert json.dumps(vessel.params("extrude-17")["section"]) == '{"step": "section-16"}'
+
+
+def test_a_design_that_is_opened_is_seen_whole(vessel: Floor) -> None:
+    """The numbers of the last body's sections and the box of all three lie inside the picture, whatever came first."""
+    page = vessel.page
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    tags = [tag.bounding_box() for tag in page.get_by_test_id("scene").get_by_role("button").all()]
+    tops = [tag for tag in tags if tag is not None]
+    assert tops
+    # three of 90 mm side by side: the first one, which has the numbers, stands in the left half
+    assert max(tag["x"] for tag in tops) < scene["x"] + scene["width"] / 2
