@@ -53,6 +53,7 @@ def drag_rows(browser: Browser, server: Server) -> Iterator[Row]:
     page.add_init_script(WATCH)
     floor = Floor(page, server, design)
     floor.open()
+    page.keyboard.down("Alt")  # finely, so that every move is another place
     found = trips(page, floor.grip(MIDDLE), Drawing())
     context.close()
     note = f"{len(found)} moves under a join, a cut and three copies"

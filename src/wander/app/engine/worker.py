@@ -179,7 +179,12 @@ class Worker:
         try:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
-                untold.append(self._told(request, built, names, hidden))
+                done = self._told(request, built, names, hidden)
+                if request.preview and built.ms and done.mesh is not None and not built.result.skins:
+                    # what was put together has its shape only now: it goes before its numbers as well
+                    self._send(Shaped(request.job, built.step, done.mesh, list(untold)))
+                    untold.clear()
+                untold.append(done)
         except EndedEarly:
             self._send(Finished(request.job, _ms(begun), overtaken=True))
             return

@@ -13,6 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from wander.core.bodies.measures import Measures, of_skins, together
+from wander.core.bodies.moved_meshes import copied_mesh, copied_pair, keeps_axes, moved_mesh
 from wander.core.bodies.rough import Rough, gathered_roughly, rough_of
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
@@ -145,7 +146,7 @@ def moved(body: Body, matrix: Floats, origin: Floats) -> Body:
         measures = rough.measures
     elif skins and not exact:
         measures = of_skins(skins)
-    elif not _keeps_axes(matrix):
+    elif not keeps_axes(matrix):
         meshes = [part.mesh for part in exact]
         low, high = (f([f(m.positions, axis=0) for m in meshes], axis=0) for f in (np.min, np.max))
         measures = replace(measures, low=low, high=high)
@@ -164,21 +165,6 @@ def _exact_moved(part: Exact, matrix: Floats, origin: Floats) -> Exact:
     )
 
 
-def _keeps_axes(matrix: Floats) -> bool:
-    return bool(np.all(np.abs(np.abs(matrix).max(axis=0) - 1.0) < 1e-12))
-
-
-def moved_mesh(mesh: DisplayMesh, matrix: Floats, origin: Floats) -> DisplayMesh:
-    triangles = mesh.triangles[:, ::-1] if np.linalg.det(matrix) < 0 else mesh.triangles
-    return replace(
-        mesh,
-        positions=mesh.positions @ matrix.T + origin,
-        normals=mesh.normals @ matrix.T,
-        triangles=np.ascontiguousarray(triangles),
-        line_positions=mesh.line_positions @ matrix.T + origin,
-    )
-
-
 def copied(body: Body, name: str) -> Body:
     """The same body as a copy of its own: every name in it is followed by `@name`, and it has no sections."""
     exact = tuple(
@@ -187,7 +173,7 @@ def copied(body: Body, name: str) -> Body:
             names=tuple(f"{n}@{name}" for n in part.names),
             faces=tuple(replace(face, name=f"{face.name}@{name}") for face in part.faces),
             edges=tuple(_edge_copied(edge, name) for edge in part.edges),
-            mesh=_mesh_copied(part.mesh, name),
+            mesh=copied_mesh(part.mesh, name),
         )
         for part in body.exact
     )
@@ -196,17 +182,7 @@ def copied(body: Body, name: str) -> Body:
 
 
 def _edge_copied(edge: Edge, name: str) -> Edge:
-    return replace(edge, name=_pair_copied(edge.name, name), left=f"{edge.left}@{name}", right=f"{edge.right}@{name}")
-
-
-def _pair_copied(edge: str, name: str) -> str:
-    pair, mark, further = edge.partition("#")
-    return "|".join(f"{face}@{name}" for face in pair.split("|")) + mark + further
-
-
-def _mesh_copied(mesh: DisplayMesh, name: str) -> DisplayMesh:
-    lines = tuple(n if n.startswith("ring:") else _pair_copied(n, name) for n in mesh.line_names)
-    return replace(mesh, face_names=tuple(f"{n}@{name}" for n in mesh.face_names), line_names=lines)
+    return replace(edge, name=copied_pair(edge.name, name), left=f"{edge.left}@{name}", right=f"{edge.right}@{name}")
 
 
 def gathered(bodies: Sequence[Body]) -> Body:

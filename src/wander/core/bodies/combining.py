@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from enum import Enum
 
 from wander.core.bodies.body import Body, mesh_of
-from wander.core.bodies.rough import NotClosed, Rough, rough_of
+from wander.core.bodies.rough import Drawn, Image, NotClosed, Rough, rough_of
 
 
 class How(Enum):
@@ -24,7 +24,7 @@ class CombineFailed(ValueError):
 def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: float) -> Body:
     """The body joined with the tools, less them, or as far as it lies in them, as a mesh within about the tolerance, mm. Raises CombineFailed."""
     try:
-        base, *others = [item.rough or rough_of(mesh_of(item, tolerance)) for item in (body, *tools)]
+        base, *others = [(item.rough or rough_of(mesh_of(item, tolerance))).drawn for item in (body, *tools)]
     except NotClosed:
         raise CombineFailed("the mesh of one of the bodies does not close") from None
     tool = others[0].solid
@@ -39,5 +39,6 @@ def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: flo
             made = base.solid ^ tool
     if made.is_empty():
         raise CombineFailed("nothing is left of it")
-    rough = Rough(made, {number: names for part in (base, *others) for number, names in part.names.items()})
+    drawn = Drawn(made, {number: names for part in (base, *others) for number, names in part.names.items()})
+    rough = Rough((Image(drawn),))
     return Body(rough.measures, rough=rough, along=body.along)

@@ -7,16 +7,17 @@ until it has to be shown: of a row of joins and cuts only the last is drawn.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 
-from wander.core.bodies.measures import Measures, Source
+from wander.core.bodies.measures import Measures, Source, together
+from wander.core.bodies.moved_meshes import copied_mesh, keeps_axes, moved_mesh
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.display import DisplayMesh, LineParts
+from wander.core.shaping.display import DisplayMesh, LineParts, merged
 
 
 class NotClosed(ValueError):
@@ -28,8 +29,8 @@ CREASE = np.cos(np.radians(20.0))
 
 
 @dataclass(frozen=True)
-class Rough:
-    """solid: in the form of the library, with normals beside its points. names: of the faces of each original, by its number there."""
+class Drawn:
+    """What the library made. solid: in its form, with normals beside its points. names: of the faces of each original, by its number there."""
 
     solid: Any
     names: Mapping[int, tuple[str, ...]]
@@ -50,32 +51,91 @@ class Rough:
         center = ((a + b + c) * sixths[:, None]).sum(axis=0) / 24 / (volume or 1.0)
         return Measures(volume, float(self.solid.surface_area()), center, np.array([x0, y0, z0]), np.array([x1, y1, z1]), Source.MESH)
 
+
+@dataclass(frozen=True)
+class Image:
+    """Something drawn, where it is and as it is called: a copy costs no more than its matrix. called: what follows each of its names."""
+
+    of: Drawn
+    matrix: Floats = field(default_factory=lambda: np.eye(3))
+    origin: Floats = field(default_factory=lambda: np.zeros(3))
+    called: tuple[str, ...] = ()
+
+    @property
+    def solid(self) -> Any:
+        return self.of.solid.transform(np.column_stack([self.matrix, self.origin]))
+
+    @property
+    def names(self) -> dict[int, tuple[str, ...]]:
+        follows = "".join(f"@{name}" for name in self.called)
+        return {number: tuple(n + follows for n in names) for number, names in self.of.names.items()}
+
+    @cached_property
+    def mesh(self) -> DisplayMesh:
+        mesh = moved_mesh(self.of.mesh, self.matrix, self.origin)
+        for name in self.called:
+            mesh = copied_mesh(mesh, name)
+        return mesh
+
+    @property
+    def measures(self) -> Measures:
+        moved = self.of.measures.moved(self.matrix, self.origin)
+        if keeps_axes(self.matrix):
+            return moved
+        points = self.mesh.positions
+        return replace(moved, low=points.min(axis=0), high=points.max(axis=0))
+
+
+@dataclass(frozen=True)
+class Rough:
+    """Images that lie beside each other, taken as one."""
+
+    images: tuple[Image, ...]
+
+    @cached_property
+    def mesh(self) -> DisplayMesh:
+        return merged([image.mesh for image in self.images])
+
+    @cached_property
+    def measures(self) -> Measures:
+        return together([image.measures for image in self.images])
+
+    @cached_property
+    def drawn(self) -> Drawn:
+        """All of it as one, to be put together with others. Copies of one original get numbers of their own: their faces are called differently."""
+        import manifold3d
+
+        solids, names = [], dict[int, tuple[str, ...]]()
+        for image in self.images:
+            solid, own = image.solid, image.names
+            if names.keys() & own.keys():
+                again = drawn_of(image.mesh)
+                solid, own = again.solid, dict(again.names)
+            solids.append(solid)
+            names |= own
+        return Drawn(solids[0] if len(solids) == 1 else manifold3d.Manifold.compose(solids), names)
+
     def moved(self, matrix: Floats, origin: Floats) -> Rough:
         """The image under an isometry."""
-        return Rough(self.solid.transform(np.column_stack([matrix, origin])), self.names)
+        return Rough(tuple(replace(i, matrix=matrix @ i.matrix, origin=matrix @ i.origin + origin) for i in self.images))
 
     def copied(self, name: str) -> Rough:
         """The same with every face called `@name`."""
-        return Rough(self.solid, {number: tuple(f"{n}@{name}" for n in names) for number, names in self.names.items()})
+        return Rough(tuple(replace(image, called=(*image.called, name)) for image in self.images))
 
 
 def gathered_roughly(parts: Sequence[Rough]) -> Rough:
-    """Several of them taken as one, each where it is. Copies of one original get numbers of their own, since their faces are called differently."""
-    import manifold3d
-
-    solids, names = [], dict[int, tuple[str, ...]]()
-    for part in parts:
-        solid = part.solid
-        if names.keys() & part.names.keys():
-            again = rough_of(part.mesh)
-            solid, part = again.solid, again
-        solids.append(solid)
-        names |= part.names
-    return Rough(manifold3d.Manifold.compose(solids), names)
+    """Several of them taken as one, each where it is."""
+    return Rough(tuple(image for part in parts for image in part.images))
 
 
 def rough_of(mesh: DisplayMesh) -> Rough:
     """A mesh as something that can be joined and cut. Raises NotClosed."""
+    return Rough((Image(drawn_of(mesh)),))
+
+
+def drawn_of(mesh: DisplayMesh) -> Drawn:
+    """A mesh in the form of the library. Raises NotClosed."""
     import manifold3d
 
     number = int(manifold3d.Manifold.reserve_ids(1))
@@ -90,7 +150,7 @@ def rough_of(mesh: DisplayMesh) -> Rough:
     solid = manifold3d.Manifold(made)
     if solid.status() != manifold3d.Error.NoError:
         raise NotClosed
-    return Rough(solid, {number: mesh.face_names})
+    return Drawn(solid, {number: mesh.face_names})
 
 
 def _display(made: Any, names: Mapping[int, tuple[str, ...]]) -> DisplayMesh:
