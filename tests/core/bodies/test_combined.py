@@ -140,6 +140,18 @@ def test_moved_and_mirrored_together_changes_nothing(offset: float, radius: floa
     assert_close(again.measures.volume, here.measures.volume, within=1e-6 * here.measures.volume)
 
 
+@pytest.mark.parametrize("turn", [0.0, 0.4])
+def test_the_box_reaches_as_far_as_the_skin(turn: float) -> None:
+    """Lying cylinders reach their sides in the middle of a face, far from every edge."""
+    a, b = crossing(10.0, 6.0)
+    motion = turn_about(np.zeros(3), np.array([1.0, 0.0, 0.0]), turn)
+    found = combined(How.JOIN, moved(a, motion.matrix, motion.origin), [moved(b, motion.matrix, motion.origin)])
+    ends = [abs(motion.matrix @ [0.0, 0.0, 30.0]) + 10 * np.sqrt(1 - (motion.matrix @ Z) ** 2)]
+    ends += [abs(motion.matrix @ [0.0, 30.0, 0.0]) + 6 * np.sqrt(1 - (motion.matrix @ [0.0, 1.0, 0.0]) ** 2)]
+    assert_close(found.measures.high, np.max(ends, axis=0), within=1e-4)
+    assert_close(found.measures.low, -np.max(ends, axis=0), within=1e-4)
+
+
 @settings(max_examples=12, deadline=None, phases=NO_SHRINK)
 @given(x=st.floats(-20, 20), y=st.floats(-12, 12), low=st.floats(-8, 8), radius=st.floats(2, 9), how=st.sampled_from(list(How)))
 def test_the_preview_is_near_the_exact_body(x: float, y: float, low: float, radius: float, how: How) -> None:

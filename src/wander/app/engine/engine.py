@@ -74,6 +74,7 @@ class Engine:
         self._barred: dict[str, tuple[str, str]] = {}
         self._known_solids: dict[str, SolidState] = {}
         self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
+        self._unasked: dict[str, dict[str, StepDone]] = defaultdict(dict)
         self._lock = threading.RLock()
         self.designs: dict[str, OpenDesign] = {}
         self._lanes = {
@@ -147,6 +148,7 @@ class Engine:
     def forget(self, design: str) -> None:
         with self._lock:
             self.designs.pop(design, None)
+            self._unasked.pop(design, None)
             self._shown.pop(design, None)
 
     def show_all_again(self, design: str) -> None:
@@ -245,7 +247,7 @@ class Engine:
             self._shown[job.design][done.step] = _told(status)
             self._tell(job.design, StepUpdate(revision=job.revision, preview=job.preview, step=status))
         if done.mesh is not None and job.preview is None and not done.rough:
-            self._ask_kernel(job.design, done)
+            self._unasked[job.design][done.step] = done
 
     def _built(self, request: BuildRequest, done: Finished) -> None:
         job = self._jobs.get(request.job)
@@ -262,6 +264,10 @@ class Engine:
             known.complete = exact
             if not exact:
                 self._submit_exact(job)
+            else:
+                # a second opinion of each body, when the bodies themselves are there
+                for step in self._unasked.pop(job.design, {}).values():
+                    self._ask_kernel(job.design, step)
         elif job.preview is None:
             return
         self._tell(

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import numpy.typing as npt
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
@@ -31,10 +32,11 @@ from wander.core.solids.errors import KernelError
 from wander.core.solids.meshing import FaceMesh, face_meshes, joined, polyline_of
 from wander.core.solids.named import solids_of, to_bytes
 from wander.core.solids.part_names import plain, short, told_by_neighbours
-from wander.core.solids.topology import Beside, edges_beside
+from wander.core.solids.topology import Beside, edges_beside, edges_of
 
 RIM_STEPS = 16
 VOLUME_ERROR = 1e-7
+AREA_ERROR = 1e-6
 """Relative, of the kernel's integrals."""
 SMOOTH = np.cos(np.radians(0.1))
 """Normals on both sides of an edge, read off the mesh, that agree so nearly belong to one smooth run."""
@@ -69,7 +71,7 @@ def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, s
     meshes = face_meshes(shape, shapes, faces, DEFAULT.display)
     edges = _edges(beside, names, marks, shapes, meshes)
     mesh = joined(meshes, names, [(edge.name, line) for edge, line, _ in edges if not edge.smooth])
-    measures = _measures(shape, of_mesh(mesh), len(pieces))
+    measures = _measures(shape, of_mesh(mesh), len(pieces), _box(shapes, meshes))
     exact = Exact(to_bytes(shape), tuple(names), faces, tuple(edge for edge, _, _ in edges), mesh, np.eye(3), np.zeros(3))
     return Body(measures, exact=(exact,), along=along)
 
@@ -146,7 +148,34 @@ def _curve(edge: TopoDS_Edge) -> Curve:
     return Curve(SplineSpace.from_breaks(spline.Degree(), breaks, counts[1:-1]), poles, weights)
 
 
-def _measures(shape: TopoDS_Shape, near: Measures, pieces: int) -> Measures:
+def _box(shapes: Sequence[TopoDS_Face], meshes: Sequence[FaceMesh]) -> Bnd_Box:
+    """The box of all faces: of every edge, and of those faces whose inside may reach its sides. The kernel takes long to find how far a face goes."""
+    low = np.min([mesh.points.min(axis=0) for mesh in meshes], axis=0)
+    high = np.max([mesh.points.max(axis=0) for mesh in meshes], axis=0)
+    slack = 4 * DEFAULT.display
+    box = Bnd_Box()
+    for face, mesh in zip(shapes, meshes, strict=True):
+        for edge in edges_of(face):
+            BRepBndLib.AddOptimal_s(edge, box, False, False)
+        inside = mesh.points[_inside(mesh)]
+        if not len(inside):
+            inside = mesh.points  # too small, or flat one way: its edges alone don't say how far it goes
+        if np.any(inside <= low + slack) or np.any(inside >= high - slack):
+            BRepBndLib.AddOptimal_s(face, box, False, False)
+    box.SetGap(0.0)  # the kernel leaves a hair of air round everything
+    return box
+
+
+def _inside(mesh: FaceMesh) -> npt.NDArray[np.bool_]:
+    """Which points of a face's mesh lie on none of its edges."""
+    sides = np.sort(np.stack([mesh.triangles, np.roll(mesh.triangles, -1, axis=1)], axis=-1).reshape(-1, 2), axis=1)
+    found, count = np.unique(sides, axis=0, return_counts=True)
+    inside = np.ones(len(mesh.points), dtype=bool)
+    inside[found[count == 1]] = False
+    return inside
+
+
+def _measures(shape: TopoDS_Shape, near: Measures, pieces: int, box: Bnd_Box) -> Measures:
     solid = GProp_GProps()
     # adaptive Gauss over the trimmed faces: Gauss-Kronrod with the centre takes eighty times as long for the same digits
     BRepGProp.VolumeProperties_s(shape, solid, VOLUME_ERROR)
@@ -155,11 +184,8 @@ def _measures(shape: TopoDS_Shape, near: Measures, pieces: int) -> Measures:
     if abs(volume - near.volume) > 4 * DEFAULT.display * near.area + 1e-6 * abs(near.volume):
         raise KernelError(f"the kernel counts {volume:.6g} mm3 where its own mesh holds {near.volume:.6g} mm3")
     surface = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(shape, surface, VOLUME_ERROR)
+    BRepGProp.SurfaceProperties_s(shape, surface, AREA_ERROR)
     center = solid.CentreOfMass()
-    box = Bnd_Box()
-    BRepBndLib.AddOptimal_s(shape, box, False, False)
-    box.SetGap(0.0)  # the kernel leaves a hair of air round everything
     low, high = box.CornerMin(), box.CornerMax()
     return Measures(
         volume,
