@@ -28,6 +28,8 @@ WORTH_A_WORD = 0.4
 """Seconds after which a step that is still being computed is said to be."""
 LONG = 0.12
 """Seconds after which a request is put aside when others wait."""
+LONG_FOR_ITSELF = 1.0
+"""The same where it is the same design that waits: about as long as a worker takes to begin."""
 STANDS_BACK = 10
 """How far work that was put aside stands back for everything else."""
 IDLE = 30.0
@@ -168,10 +170,12 @@ class Lane:
                 return False
             return True
 
-    def takes_long(self, hand: _Hand) -> None:
-        """Put the work of a hand aside if others wait for it."""
+    def takes_long(self, hand: _Hand, seconds: float) -> None:
+        """Put the work of a hand aside if others wait for it, or its own design for long. seconds: so far."""
         with self.news:
-            if hand.aside or not any(not self._busy_with(w.request) for w in self._waiting.values()):
+            waiting = [w.request for w in self._waiting.values() if not self._busy_with(w.request)]
+            own = hand.current.design if hand.current is not None else None
+            if hand.aside or not any(request.design != own or seconds > LONG_FOR_ITSELF for request in waiting):
                 return
             if any(h.current is None and not h.aside for h in self._hands) or len(self._hands) >= self._most:
                 return
@@ -268,7 +272,7 @@ class _Hand(threading.Thread):
                     told_overtaken = True
                     pipe.send(Overtaken())
                 if now - begun > LONG:
-                    self._lane.takes_long(self)
+                    self._lane.takes_long(self, now - begun)
                 if pipe.poll(0.03 if now - begun < 1 else 0.1):
                     answer: Answer = pipe.recv()
                     heard, told_slow = time.monotonic(), False
