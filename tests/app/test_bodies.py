@@ -177,7 +177,7 @@ def test_a_server_with_few_file_descriptors_left_goes_on(tmp_path: Path) -> None
         with server.live(made) as live:
             live.until(lambda e: e["type"] == "done" and e["exact"])
             before = process.rlimit(psutil.RLIMIT_NOFILE)
-            process.rlimit(psutil.RLIMIT_NOFILE, (process.num_fds() + 4, before[1]))
+            process.rlimit(psutil.RLIMIT_NOFILE, (process.num_fds() + 16, before[1]))
             for worker in workers(server):
                 os.kill(worker.pid, signal.SIGKILL)
             for revision in range(1, 11):
