@@ -35,6 +35,19 @@ def cup(height: float) -> float:
     return whole - frustum(*INNER, 30.0 if height == 30.0 else height)
 
 
+def at_rest(floor: Floor) -> float:
+    """The volume on screen when the preview of the last move has come."""
+    seen = [0.0]
+
+    def still() -> bool:
+        seen.append(floor.volume)
+        floor.page.wait_for_timeout(500)
+        return floor.volume == seen[-1]
+
+    wait_until(still)
+    return seen[-1]
+
+
 class Mouse:
     """Clicks, counted."""
 
@@ -100,10 +113,12 @@ def test_a_cup_by_mouse_from_nothing(empty: Floor) -> None:
     mouse.click(empty.page.get_by_role("navigation", name="Build").get_by_text("Body 1", exact=True))
     empty.drag("section-2", -200, release=False)
     expect(empty.page.get_by_test_id("volume")).to_have_attribute("data-from", "mesh")
-    during = empty.volume
+    during = at_rest(empty)
     assert abs(during - whole) > 100
+    revision = empty.revision
     empty.page.mouse.up()
     mouse.clicks += 1
+    wait_until(lambda: empty.revision > revision)
     after = exact_volume(empty)
     assert_close(after, during, within=0.02 * after)
     assert mouse.clicks <= MOST_CLICKS, mouse.clicks
