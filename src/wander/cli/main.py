@@ -82,9 +82,10 @@ def measure(file: File, as_json: AsJson = False) -> None:
 @app.command()
 def check(file: File, as_json: AsJson = False) -> None:
     """Everything worth pointing at, the kernel's opinion of every body included."""
-    from wander.core.design.exact import exact_shape, kernel_refused
+    from wander.core.design.exact import kernel_refused
     from wander.core.solids.errors import KernelError
     from wander.core.solids.measure import kernel_volume
+    from wander.core.solids.named import shape_of
 
     design = _load(file)
     document, findings = design.document, design.findings
@@ -93,7 +94,7 @@ def check(file: File, as_json: AsJson = False) -> None:
         step = document.step(item.step)
         assert step is not None
         try:
-            exact = exact_shape(item.body)
+            exact = shape_of(item.body)
             solids.append({"step": item.step, "valid": True, "volume": kernel_volume(exact.shape), "faces": sorted(exact.names)})
         except KernelError as error:
             findings.append(kernel_refused(step, error))

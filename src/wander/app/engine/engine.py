@@ -160,10 +160,6 @@ class Engine:
                 if kept is None or shown[step] != _told(kept):
                     del shown[step]
 
-    @property
-    def worker_pids(self) -> list[int]:
-        return [pid for lane in self._lanes.values() for pid in lane.pids]
-
     def close(self) -> None:
         for lane in self._lanes.values():
             lane.close()

@@ -128,11 +128,6 @@ class Lane:
                     return hand.current, hand.started
         return None
 
-    @property
-    def pids(self) -> list[int]:
-        with self.news:
-            return [hand.pid for hand in self._hands if hand.pid is not None]
-
     def close(self) -> None:
         with self.news:
             self.closing = True

@@ -55,10 +55,10 @@ def export(document: Document, built: Iterable[StepBuilt], file_format: FileForm
     if not found:
         raise NothingToExport("there is no body to hand over yet: shape one first, or settle what keeps it from building")
     if file_format is FileFormat.STEP:
-        from wander.core.design.exact import exact_shape
+        from wander.core.solids.named import shape_of
         from wander.core.solids.step_file import write_step
 
-        return write_step([(item.name, exact_shape(item.body)) for item in found])
+        return write_step([(item.name, shape_of(item.body)) for item in found])
     from wander.core.solids.meshing import finer_mesh
 
     mesh = merged([finer_mesh(item.body, tolerance) for item in found])

@@ -13,7 +13,7 @@ from wander.core.document.findings import Finding, Severity
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
-from wander.core.solids.named import NamedShape, shape_of
+from wander.core.solids.named import shape_of
 
 
 def combined(how: How, body: Body, tools: Sequence[Body]) -> Body:
@@ -29,14 +29,9 @@ def exact_ways(**more: Any) -> Ways:
     return Ways(combine=combined, **more)
 
 
-def exact_shape(body: Body) -> NamedShape:
-    """Valid closed solids whose volumes agree with the skins. Raises KernelError."""
-    return shape_of(body)
-
-
 def exact_volume(body: Body) -> float:
     """The kernel's own count, mm3. Raises KernelError where it does not take the body for solids."""
-    return body.measures.volume if body.exact and not body.skins else kernel_volume(exact_shape(body).shape)
+    return body.measures.volume if body.exact and not body.skins else kernel_volume(shape_of(body).shape)
 
 
 def kernel_refused(step: Step, error: KernelError) -> Finding:

@@ -1,22 +1,26 @@
-"""The end of every step that makes a body: kept apart, or put together with another one."""
+"""The end of every step that makes a body: kept apart, put together with another one, or elsewhere."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from wander.core.bodies.body import Body
+from wander.core.bodies.body import Along, Body, of_shells
 from wander.core.bodies.combining import CombineFailed, How
 from wander.core.checks.combining import not_combined
 from wander.core.document.fields import BodyRef
-from wander.core.steps.inputs import Inputs, StepRefused
+from wander.core.document.findings import Finding
+from wander.core.results.bodies import body_summary
+from wander.core.shaping.shell import Shell
+from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.result import NewBody, Result
 
 
-def finished(own: Body, result: Result, inputs: Inputs) -> Body:
-    """The body that a step leaves, from the one that it made. Raises StepRefused."""
+def finished(skins: tuple[Shell, ...], along: Along, result: Result, inputs: Inputs) -> Body:
+    """The body that a step leaves, from the skins that it made. Raises StepRefused."""
     if isinstance(result, NewBody):
-        inputs.shaped(own.skins)
-        return own
+        inputs.shaped(skins)  # the shape first, then the numbers
+        return of_shells(skins, along)
+    own = of_shells(skins, along)
     return put_together(How(result.type), result.body, [own], [inputs.step.name], inputs)
 
 
@@ -26,3 +30,10 @@ def put_together(how: How, body: BodyRef, tools: Sequence[Body], names: Sequence
         return inputs.combine(how, inputs.body(body), tools)
     except CombineFailed as error:
         raise StepRefused([not_combined(inputs.step, how, inputs.named(body), names, inputs.body(body), tools, error)]) from error
+
+
+def elsewhere(body: Body, inputs: Inputs, findings: list[Finding] | None = None) -> Built:
+    """The result of a step that only puts bodies somewhere: of own surfaces alone the shape is told before the numbers."""
+    if body.rough is None and not body.exact:
+        inputs.shaped(body.skins)
+    return Built(body, body_summary(body, inputs.tolerances), findings or [])

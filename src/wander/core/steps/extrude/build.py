@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import pi
 
-from wander.core.bodies.body import Along, of_shells
+from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
@@ -37,5 +37,5 @@ def build(params: ExtrudeParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
-    body = finished(of_shells(skins, Along(drawn.frame.z)), params.result, inputs)
+    body = finished(skins, Along(drawn.frame.z), params.result, inputs)
     return Built(body, body_summary(body, inputs.tolerances))

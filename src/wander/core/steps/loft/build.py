@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.bodies.body import Along, Body, of_shells
+from wander.core.bodies.body import Along, Body
 from wander.core.checks.sections import Entry, check_sections, turned_over
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -21,7 +21,6 @@ from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
-from wander.core.steps.result import NewBody
 
 LEAST_SCALE = 0.01
 FLOWS = 12
@@ -51,11 +50,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
-    if isinstance(params.result, NewBody):
-        inputs.shaped((lofted.shell,))  # the shape first, then the numbers
+    body = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
     findings = turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
-    own = of_shells((lofted.shell,), Along(lofted.plain.axis, lofted.plain))
-    body = own if isinstance(params.result, NewBody) else finished(own, params.result, inputs)
     return Built(body, _summary(entries, lofted, laws, body, inputs), findings)
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from wander.core.bodies.body import copied, moved
 from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.geometry.motions import mirrored_in
-from wander.core.results.bodies import body_summary
 from wander.core.steps.inputs import Built, Inputs
+from wander.core.steps.made import elsewhere
 from wander.core.steps.mirror.params import MirrorParams
 
 
@@ -16,6 +16,4 @@ def build(params: MirrorParams, inputs: Inputs) -> Built:
     body = inputs.body(params.body)
     # an image beside its original is another body with names of its own; one instead of it goes on under the same
     body = moved(copied(body, inputs.step.id) if params.keep else body, image.matrix, image.origin)
-    if body.rough is None:
-        inputs.shaped(body.skins if not body.exact else ())
-    return Built(body, body_summary(body, inputs.tolerances))
+    return elsewhere(body, inputs)

@@ -11,8 +11,8 @@ from wander.core.bodies.body import Body, copied, gathered, moved
 from wander.core.checks.combining import run_into_each_other
 from wander.core.checks.numbers import count_out_of_range
 from wander.core.geometry.motions import Motion, shift, turn_about
-from wander.core.results.bodies import body_summary
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.made import elsewhere
 from wander.core.steps.move.build import AXES
 from wander.core.steps.repeat.params import AlongLine, RepeatParams, RoundAxis
 
@@ -29,10 +29,8 @@ def build(params: RepeatParams, inputs: Inputs) -> Built:
         motion = _motion(params.way, number, params.count)
         copies.append(moved(copied(original, f"{inputs.step.id}.{number + 1}"), motion.matrix, motion.origin))
     body = gathered(copies)
-    if body.rough is None:
-        inputs.shaped(body.skins if not body.exact else ())
     near = _overlapping(copies)
-    return Built(body, body_summary(body, inputs.tolerances), [run_into_each_other(inputs.step, near)] if near else [])
+    return elsewhere(body, inputs, [run_into_each_other(inputs.step, near)] if near else [])
 
 
 def _motion(way: AlongLine | RoundAxis, number: int, count: int) -> Motion:

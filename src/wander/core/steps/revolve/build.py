@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.bodies.body import Along, of_shells
+from wander.core.bodies.body import Along
 from wander.core.checks.areas import crosses_axis, makes_no_body
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
@@ -34,5 +34,5 @@ def build(params: RevolveParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
     axis = drawn.frame.lift(np.array([np.cos(params.direction), np.sin(params.direction)])) - drawn.frame.origin
-    body = finished(of_shells(skins, Along(axis)), params.result, inputs)
+    body = finished(skins, Along(axis), params.result, inputs)
     return Built(body, body_summary(body, inputs.tolerances))
