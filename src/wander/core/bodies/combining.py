@@ -21,6 +21,13 @@ class CombineFailed(ValueError):
     """The bodies can't be put together like this; the message says why, in the designer's words."""
 
 
+class NothingLeft(CombineFailed):
+    """There is nothing there: a tool took everything away, or the bodies share nothing."""
+
+    def __init__(self) -> None:
+        super().__init__("nothing is left of it")
+
+
 def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: float) -> Body:
     """The body joined with the tools, less them, or as far as it lies in them, as a mesh within about the tolerance, mm. Raises CombineFailed."""
     try:
@@ -38,7 +45,7 @@ def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: flo
         case How.OVERLAP:
             made = base.solid ^ tool
     if made.is_empty():
-        raise CombineFailed("nothing is left of it")
+        raise NothingLeft
     drawn = Drawn(made, {number: names for part in (base, *others) for number, names in part.names.items()})
     rough = Rough((Image(drawn),))
     return Body(rough.measures, rough=rough, along=body.along)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from wander.core.bodies.body import Body
-from wander.core.bodies.combining import How
+from wander.core.bodies.combining import How, NothingLeft
 from wander.core.document.document import Step
 from wander.core.document.edits import SkipStep
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -23,6 +23,8 @@ def not_combined(step: Step, how: How, body: Step, names: Sequence[str], base: B
         detail += (
             f" {apart[0]} does not reach {body.name}: {_gap(base, tools[names.index(apart[0])]):.3g} mm lie between their boxes. Move one of them."
         )
+    elif isinstance(error, NothingLeft):
+        detail += " Make the tool smaller, or move it." if how is How.CUT else " They share no room: let one reach into the other."
     else:
         detail += " Faces that only just touch are the usual cause: let one body reach a little into the other."
     return Finding(

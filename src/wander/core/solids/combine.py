@@ -11,7 +11,7 @@ from OCP.collections import List_TopoDS_Shape
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
 from wander.core.bodies.body import Body
-from wander.core.bodies.combining import How
+from wander.core.bodies.combining import How, NothingLeft
 from wander.core.shaping.edges import Edge, pair_name
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
@@ -33,17 +33,17 @@ _OPERATIONS: dict[How, type[BRepAlgoAPI_BooleanOperation]] = {
 
 
 def combine(how: How, body: Body, tools: Sequence[Body]) -> Body:
-    """The body joined with the tools, less the tools, or as far as it lies in them. Raises KernelError.
+    """The body joined with the tools, less the tools, or as far as it lies in them. Raises KernelError, NothingLeft.
 
     The result is valid, its volume agrees with its mesh and lies between what the inputs allow.
     """
     base, others = shape_of(body), [shape_of(tool) for tool in tools]
-    error: KernelError | None = None
+    error: KernelError | NothingLeft | None = None
     for fuzzy in (0.0, NEAR):
         try:
             found = _combined(how, base, others, fuzzy, body)
             _refuse_impossible(how, body, tools, found)
-        except KernelError as refused:
+        except (KernelError, NothingLeft) as refused:
             error = error or refused
         else:
             return found
@@ -63,7 +63,7 @@ def _combined(how: How, base: NamedShape, tools: Sequence[NamedShape], fuzzy: fl
         raise KernelError("the kernel could not work out where the bodies meet")
     left = list(solids_of(operation.Shape()))
     if not left:
-        raise KernelError("nothing is left of it")
+        raise NothingLeft
     shape = compound(left)
     return body_from(shape, _origins(operation, shape, [base, *tools]), _marks(operation, shape, [base, *tools]), body.along)
 

@@ -56,9 +56,6 @@ def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, s
     origins: of its faces in the order of `faces_of`. marks: what told edges apart before, by their place among the edges of `edges_of`. Raises
     KernelError when the kernel itself finds the shape not valid, or its volume is not that of its mesh.
     """
-    pieces = list(solids_of(shape))
-    if not pieces:
-        raise KernelError("nothing is left of it")
     if not BRepCheck_Analyzer(shape).IsValid():
         raise KernelError("the kernel finds the body not valid")
     shapes = list(faces_of(shape))
@@ -71,7 +68,7 @@ def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, s
     meshes = face_meshes(shape, shapes, faces, DEFAULT.display)
     edges = _edges(beside, names, marks, shapes, meshes)
     mesh = joined(meshes, names, [(edge.name, line) for edge, line, _ in edges if not edge.smooth])
-    measures = _measures(shape, of_mesh(mesh), len(pieces), _box(shapes, meshes))
+    measures = _measures(shape, of_mesh(mesh), len(list(solids_of(shape))), _box(shapes, meshes))
     exact = Exact(to_bytes(shape), tuple(names), faces, tuple(edge for edge, _, _ in edges), mesh, np.eye(3), np.zeros(3))
     return Body(measures, exact=(exact,), along=along)
 
