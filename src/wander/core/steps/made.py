@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from wander.core.bodies.body import Along, Body, of_shells
 from wander.core.bodies.combining import CombineFailed, How
-from wander.core.checks.combining import not_combined
+from wander.core.checks.combining import not_combined, to_no_effect
 from wander.core.document.fields import BodyRef
 from wander.core.document.findings import Finding
 from wander.core.results.bodies import body_summary
@@ -15,21 +15,23 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.result import NewBody, Result
 
 
-def finished(skins: tuple[Shell, ...], along: Along, result: Result, inputs: Inputs) -> Body:
+def finished(skins: tuple[Shell, ...], along: Along, result: Result, inputs: Inputs) -> tuple[Body, list[Finding]]:
     """The body that a step leaves, from the skins that it made. Raises StepRefused."""
     if isinstance(result, NewBody):
         inputs.shaped(skins)  # the shape first, then the numbers
-        return of_shells(skins, along)
+        return of_shells(skins, along), []
     own = of_shells(skins, along)
     return put_together(How(result.type), result.body, [own], [inputs.step.name], inputs)
 
 
-def put_together(how: How, body: BodyRef, tools: Sequence[Body], names: Sequence[str], inputs: Inputs) -> Body:
+def put_together(how: How, body: BodyRef, tools: Sequence[Body], names: Sequence[str], inputs: Inputs) -> tuple[Body, list[Finding]]:
     """The body joined with tools, less them, or as far as it lies in them. names: of the tools. Raises StepRefused with the reason."""
+    base, named = inputs.body(body), inputs.named(body)
     try:
-        return inputs.combine(how, inputs.body(body), tools)
+        found = inputs.combine(how, base, tools)
     except CombineFailed as error:
-        raise StepRefused([not_combined(inputs.step, how, inputs.named(body), names, inputs.body(body), tools, error)]) from error
+        raise StepRefused([not_combined(inputs.step, how, named, names, base, tools, error)]) from error
+    return found, to_no_effect(inputs.step, how, named, base, found)
 
 
 def elsewhere(body: Body, inputs: Inputs, findings: list[Finding] | None = None) -> Built:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from wander.core.bodies.combining import How
-from wander.core.checks.combining import to_no_effect
 from wander.core.checks.references import same_twice
 from wander.core.results.bodies import body_summary
 from wander.core.steps.combine.params import CombineParams
@@ -17,6 +16,5 @@ def build(params: CombineParams, inputs: Inputs) -> Built:
         raise StepRefused([same_twice(inputs.step, inputs.steps[next(s for s in named if named.count(s) > 1)], len(params.tools))])
     how = How(params.how)
     tools = [inputs.body(tool) for tool in params.tools]
-    body = put_together(how, params.body, tools, [inputs.named(tool).name for tool in params.tools], inputs)
-    findings = to_no_effect(inputs.step, how, inputs.named(params.body), inputs.body(params.body), body)
+    body, findings = put_together(how, params.body, tools, [inputs.named(tool).name for tool in params.tools], inputs)
     return Built(body, body_summary(body, inputs.tolerances), findings)

@@ -37,5 +37,5 @@ def build(params: ExtrudeParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
-    body = finished(skins, Along(drawn.frame.z), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances))
+    body, findings = finished(skins, Along(drawn.frame.z), params.result, inputs)
+    return Built(body, body_summary(body, inputs.tolerances), findings)

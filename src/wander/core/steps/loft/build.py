@@ -50,8 +50,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
-    body = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
-    findings = turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
+    body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
+    findings += turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
     return Built(body, _summary(entries, lofted, laws, body, inputs), findings)
 
 

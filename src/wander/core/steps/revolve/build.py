@@ -34,5 +34,5 @@ def build(params: RevolveParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
     axis = drawn.frame.lift(np.array([np.cos(params.direction), np.sin(params.direction)])) - drawn.frame.origin
-    body = finished(skins, Along(axis), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances))
+    body, findings = finished(skins, Along(axis), params.result, inputs)
+    return Built(body, body_summary(body, inputs.tolerances), findings)
