@@ -82,6 +82,21 @@ class Floor:
         self.page.get_by_role("button", name="Draw", exact=True).click()
         self.page.get_by_role("menuitem", name=shape, exact=True).click()
 
+    def at_rest(self, what: str) -> Any:
+        """What a script gives, once it has given the same for thirty frames: a drag or a turn of the view has come to its end."""
+        return self.page.evaluate(
+            """async (what) => {
+              const see = () => JSON.stringify(new Function(`return ${what}`)() ?? null);
+              for (let last = see(), same = 0; same < 30; ) {
+                await new Promise((done) => requestAnimationFrame(done));
+                const now = see();
+                [last, same] = now === last ? [last, same + 1] : [now, 0];
+              }
+              return JSON.parse(see());
+            }""",
+            what,
+        )
+
     def settled(self) -> float:
         """The volume once everything that is kept is on screen, mm3."""
         expect(self.page.get_by_label("Measures")).to_have_attribute("data-shown", str(self.revision))

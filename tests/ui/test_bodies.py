@@ -14,6 +14,7 @@ from tests.ui.floor import Floor
 
 BOTTOM, TOP_, COLLAR, INNER = 60.0, 80.0, 90.0, (54.0, 74.0)
 MOST_CLICKS = 25
+VOLUME = "document.querySelector('[data-testid=\"volume\"]').dataset.mm3"
 
 
 @pytest.fixture
@@ -27,25 +28,6 @@ def empty(page: Page, server: Server) -> Iterator[Floor]:
 
 def frustum(low: float, high: float, height: float) -> float:
     return pi * height * (low**2 + low * high + high**2) / 12
-
-
-def cup(height: float) -> float:
-    """Tapered, with a collar of 5 mm above it, hollowed by a second loft from end to end."""
-    whole = frustum(BOTTOM, TOP_, height) + pi * COLLAR**2 / 4 * 5
-    return whole - frustum(*INNER, 30.0 if height == 30.0 else height)
-
-
-def at_rest(floor: Floor) -> float:
-    """The volume on screen when the preview of the last move has come."""
-    seen = [0.0]
-
-    def still() -> bool:
-        seen.append(floor.volume)
-        floor.page.wait_for_timeout(500)
-        return floor.volume == seen[-1]
-
-    wait_until(still)
-    return seen[-1]
 
 
 class Mouse:
@@ -113,7 +95,8 @@ def test_a_cup_by_mouse_from_nothing(empty: Floor) -> None:
     mouse.click(empty.page.get_by_role("navigation", name="Build").get_by_text("Body 1", exact=True))
     empty.drag("section-2", -200, release=False)
     expect(empty.page.get_by_test_id("volume")).to_have_attribute("data-from", "mesh")
-    during = at_rest(empty)
+    empty.at_rest(VOLUME)
+    during = empty.volume
     assert abs(during - whole) > 100
     revision = empty.revision
     empty.page.mouse.up()
