@@ -1,7 +1,11 @@
 import { gives } from "./registry";
+import type { Step } from "../api/types";
 import type { Scope } from "./kind";
 
-/** The drawing that a body is made of: the selected section, or the last one that is free. */
+/** The drawing that a body is made of. */
+export const sectionIn = (step: Step): string => (step.params["section"] as { step?: string } | undefined)?.step ?? "";
+
+/** The one that a new body is made of: the selected section, or the last one that is free. */
 export function ofSection({ document, selected, outline }: Scope, word: string) {
   const last = outline.loose.at(-1)?.section;
   const here = selected && gives(selected, "section") ? selected.id : last;

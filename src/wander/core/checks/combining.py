@@ -8,9 +8,9 @@ import numpy as np
 
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import How, NothingLeft
+from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
-from wander.core.document.edits import SkipStep
-from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
+from wander.core.document.findings import Finding, Severity, Where, sentence
 
 _DONE = {How.JOIN: "joined", How.CUT: "cut", How.OVERLAP: "overlapped"}
 
@@ -34,7 +34,7 @@ def not_combined(step: Step, how: How, body: Step, names: Sequence[str], base: B
         title=f"{step.name} can't be {_DONE[how]}" if len(names) == 1 and names[0] == step.name else f"{body.name} can't be {_DONE[how]}",
         detail=detail,
         where=Where(names=[body.id]),
-        fixes=[Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
+        fixes=[skipping(step)],
     )
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
-from wander.core.document.edits import SkipStep
 from wander.core.document.findings import Finding, Fix, Severity
 
 
@@ -17,7 +17,7 @@ def gave_up(step: Step, what_happened: str) -> Finding:
         detail=f"Working it out was stopped: {what_happened}. It is tried again when something that goes into it changes, or when you ask for it.",
         fixes=[
             Fix(label="Try it again", edits=[], again=True),
-            Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)]),
+            skipping(step),
         ],
     )
 
@@ -31,5 +31,5 @@ def unforeseen(step: Step, error: Exception, number: str) -> Finding:
         title=f"{step.name} could not be worked out",
         detail=f"Something went wrong that Wander has no words for ({type(error).__name__}). The log has it under {number}. "
         "Change something that goes into it, or skip it; everything else goes on.",
-        fixes=[Fix(label=f"Skip {step.name}", edits=[SkipStep(do="skip-step", step=step.id, skip=True)])],
+        fixes=[skipping(step)],
     )

@@ -1,4 +1,5 @@
 import type { Step } from "../../api/types";
+import { bodyIn } from "../bodies";
 import type { Choice, Kind, Scope } from "../kind";
 
 const HOW = [
@@ -14,7 +15,7 @@ export const kind: Kind = {
   title: "Combine",
   result: "body",
   words: (step, _, names) => {
-    const body = names((step.params["body"] as { step: string }).step);
+    const body = names(bodyIn(step));
     const others = tools(step)
       .map((tool) => names(tool.step))
       .join(", ");
@@ -30,7 +31,7 @@ export const kind: Kind = {
   choices: (scope) => HOW.map((item) => combined(scope, item)),
   without: (step, gone) => {
     const left = tools(step).filter((tool) => !gone.has(tool.step));
-    const body = (step.params["body"] as { step: string }).step;
+    const body = bodyIn(step);
     if (gone.has(body) || !left.length) return null;
     return [{ do: "set-param", step: step.id, path: ["tools"], value: left }];
   },

@@ -1,5 +1,5 @@
 import { lengthNumber } from "../../model/units";
-import { ofSection } from "../areas";
+import { ofSection, sectionIn } from "../areas";
 import type { Kind } from "../kind";
 import { asResult, MAKES, resultWords } from "../result";
 
@@ -10,7 +10,7 @@ export const kind: Kind = {
   words: (step, status, names, { unit }) => {
     const distance = status?.values?.["distance"] ?? step.params["distance"];
     const far = typeof distance === "number" ? ` by ${lengthNumber(distance, unit)}` : "";
-    return `extrude of ${names((step.params["section"] as { step: string }).step)}${far}${resultWords(step, names)}`;
+    return `extrude of ${names(sectionIn(step))}${far}${resultWords(step, names)}`;
   },
   choices: (scope) => {
     const { section, title, disabled } = ofSection(scope, "Extrude");

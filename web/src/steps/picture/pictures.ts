@@ -1,3 +1,4 @@
+import { stationOf } from "../../model/outline";
 import { gives } from "../registry";
 import type { DesignDocument, PictureSummary, Step, StepStatus } from "../../api/types";
 
@@ -9,9 +10,7 @@ export const pictureUrl = (key: string): string => `/api/pictures/${key}`;
 
 /** Reference pictures that lie on a station. */
 export const picturesOn = ({ steps }: DesignDocument, station: string): Step[] =>
-  steps.filter(
-    (step) => gives(step, "picture") && (step.params["station"] as { step?: string } | undefined)?.step === station,
-  );
+  steps.filter((step) => gives(step, "picture") && stationOf(step) === station);
 
 const ratios = new Map<string, Promise<number>>();
 

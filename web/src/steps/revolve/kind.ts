@@ -1,5 +1,5 @@
 import { trimmed } from "../../model/units";
-import { ofSection } from "../areas";
+import { ofSection, sectionIn } from "../areas";
 import type { Kind } from "../kind";
 import { asResult, MAKES, resultWords } from "../result";
 
@@ -10,7 +10,7 @@ export const kind: Kind = {
   words: (step, status, names) => {
     const angle = status?.values?.["angle"] ?? step.params["angle"] ?? 360;
     const turned = typeof angle === "number" && angle !== 360 ? ` by ${trimmed(angle, 1)}°` : "";
-    return `revolve of ${names((step.params["section"] as { step: string }).step)}${turned}${resultWords(step, names)}`;
+    return `revolve of ${names(sectionIn(step))}${turned}${resultWords(step, names)}`;
   },
   choices: (scope) => {
     const { section, title, disabled } = ofSection(scope, "Revolve");
