@@ -21,9 +21,9 @@ from wander.core.design.memory import Memory
 from wander.core.design.rebuild import rebuild
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetParam
-from wander.core.drawing import shapes
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.solver import solve
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.frame import BASE_FRAMES
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.loft import Lofted, loft

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.shaping.loft import Between, Lofted, loft
 from wander.core.shaping.section import PlacedSection

@@ -14,7 +14,7 @@ from tests.app.server import wait_until
 from tests.ui.board import Board
 from tests.ui.floor import Floor
 from tests.ui.test_places import assert_accessible
-from wander.core.drawing.shapes import foil
+from wander.core.drawing.outlines.shapes import foil
 
 
 def test_a_slot_is_drawn_to_numbers(floor: Floor) -> None:

@@ -11,9 +11,9 @@ from pydantic import BaseModel
 from wander.app.store import profiles as store
 from wander.core.document.document import Document
 from wander.core.document.expressions import Scope
+from wander.core.drawing.curves.paths import path_of
+from wander.core.drawing.edits.sheet import Sheet
 from wander.core.drawing.model import DrawnTrace
-from wander.core.drawing.paths import path_of
-from wander.core.drawing.sheet import Sheet
 from wander.core.steps.section.profiles import STARTERS, starter
 from wander.core.steps.section.starters import drawing_of
 

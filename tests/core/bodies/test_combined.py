@@ -18,9 +18,9 @@ from wander.core.bodies.combining import CombineFailed, How, combined_roughly
 from wander.core.bodies.measures import Source
 from wander.core.bodies.references import COUNTED
 from wander.core.design.exact import combined
-from wander.core.drawing import shapes
-from wander.core.drawing.area import area_of
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.area import area_of
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.geometry.motions import turn_about
 from wander.core.shaping.extrusion import extruded

@@ -13,7 +13,7 @@ from tests.core.shaping.test_rails import FINE, TOP, line
 from wander.core.bodies.body import Body, of_shells
 from wander.core.bodies.edge_runs import as_curve, flat_loop, smooth_run
 from wander.core.bodies.projection import BesideBody, laid_on
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through

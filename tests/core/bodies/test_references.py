@@ -11,7 +11,7 @@ from wander.core.bodies.body import Body, copied, moved
 from wander.core.bodies.combining import How
 from wander.core.bodies.references import Lost, edge_of, face_of, hint_at, middle_of, place_of
 from wander.core.design.exact import combined
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.motions import turn_about
 
 

@@ -15,7 +15,7 @@ from tests.core.bodies.test_combined import prism
 from wander.core.bodies.body import Body, copied, gathered, mesh_of, moved, of_shells
 from wander.core.bodies.combining import How, combined_roughly
 from wander.core.bodies.slices import areas
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.motions import turn_about
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.results.bodies import body_summary

@@ -8,11 +8,11 @@ from pydantic import TypeAdapter
 
 from wander.core.document.acts import Act
 from wander.core.document.expressions import Dimension, Kind, Scope
-from wander.core.drawing.acts import perform
+from wander.core.drawing.areas.regions import Graph, graph
+from wander.core.drawing.curves.pieces import pieces
+from wander.core.drawing.edits.acts import perform
+from wander.core.drawing.holding.solver import Solved, solve
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.pieces import pieces
-from wander.core.drawing.regions import Graph, graph
-from wander.core.drawing.solver import Solved, solve
 
 SCOPE = Scope({"wide": Dimension(31.0, Kind.LENGTH)})
 _ACTS: TypeAdapter[list[Act]] = TypeAdapter(list[Act])

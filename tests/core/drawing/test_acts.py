@@ -10,10 +10,10 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.core.drawing.drawings import BOX, Raw, act, arc, area, circle, graph_of, line, polygon, raw, read, solved
-from wander.core.drawing.health import ailments
+from wander.core.drawing.areas.health import ailments
+from wander.core.drawing.curves.pieces import curve_of, pieces
+from wander.core.drawing.edits.sheet import CannotDraw
 from wander.core.drawing.model import DrawnArc, DrawnCircle, DrawnSpline
-from wander.core.drawing.pieces import curve_of, pieces
-from wander.core.drawing.sheet import CannotDraw
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.quadrature import length
 

@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from wander.core.drawing.chains import Chain, chains
+from wander.core.drawing.areas.chains import Chain, chains
+from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.pieces import pieces
 from wander.core.geometry.quadrature import length
 
 POINTS = {"p1": [0, 0], "p2": [30, 0], "p3": [30, 20], "p4": [10, 30], "p5": [-5, 22], "p6": [60, 60], "p7": [70, 60]}

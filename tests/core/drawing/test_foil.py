@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from tests.closeness import assert_close
-from wander.core.drawing import shapes
-from wander.core.drawing.shapes import ShapeError
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.shapes import ShapeError
 
 
 def half_thickness(x: float, thickness: float) -> float:

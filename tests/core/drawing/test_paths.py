@@ -14,12 +14,12 @@ from svgelements import Path
 
 from tests.core.drawing.drawings import SCOPE, act, arc, circle, drawing, graph_of, line, raw, read, solved
 from wander.core.document.expressions import Dimension, Kind, Scope
+from wander.core.drawing.curves.paths import bezier_path, path_of
+from wander.core.drawing.curves.pieces import curve_of, pieces
+from wander.core.drawing.edits.sheet import Sheet
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.paths import bezier_path, path_of
-from wander.core.drawing.pieces import curve_of, pieces
-from wander.core.drawing.shapes import ShapeError
-from wander.core.drawing.sheet import Sheet
-from wander.core.drawing.solver import solve
+from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.geometry.closest import closest_parameters
 from wander.core.steps.section.profiles import STARTERS, starter
 from wander.core.steps.section.shapes import Shape

@@ -10,11 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.drawing.drawings import Raw, act, arc, area, circle, graph_of, line, polygon, raw, read
-from wander.core.drawing.crossings import crossings, self_crossings
-from wander.core.drawing.health import ailments
-from wander.core.drawing.outline import even
-from wander.core.drawing.pieces import pieces
-from wander.core.drawing.regions import crossings_with_construction
+from wander.core.drawing.areas.health import ailments
+from wander.core.drawing.areas.regions import crossings_with_construction
+from wander.core.drawing.curves.crossings import crossings, self_crossings
+from wander.core.drawing.curves.pieces import pieces
+from wander.core.drawing.outlines.outline import even
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.space import SplineSpace

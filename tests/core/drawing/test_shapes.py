@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import wobbly
-from wander.core.drawing import shapes
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.quadrature import length
 
 KNOWN = [

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.core.drawing.drawings import BOX, SCOPE, Raw, act, arc, area, circle, drawing, graph_of, line, polygon, raw, read, solved
+from wander.core.drawing.edits.sheet import CannotDraw, Sheet
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.sheet import CannotDraw, Sheet
-from wander.core.drawing.solver import solve
 
 
 def test_ids_are_never_used_twice() -> None:

@@ -12,8 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.drawing.drawings import BOX, Raw, arc, circle, drawing, line, raw, read, solved
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import Drawing, DrawnCircle
-from wander.core.drawing.solver import solve
 
 EXACT = 1e-9
 Where = Callable[[Drawing], float]
@@ -370,7 +370,7 @@ def test_the_answer_does_not_depend_on_where_and_how_large(turned: float, move: 
 
 def test_slopes_agree_with_differences() -> None:
     """Every kind of equation at a place where it holds: the sparse slopes against central differences."""
-    from wander.core.drawing.equations import Equations
+    from wander.core.drawing.holding.equations import Equations
 
     for name, made, _, _ in CASES:
         equations = Equations(solve(made).drawing)

@@ -13,9 +13,9 @@ import pytest
 
 from tests.core.drawing.drawings import BOX, Raw, act, graph_of, read, solved
 from wander.core.design.bringing import bring
+from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.pieces import pieces
-from wander.core.drawing.shapes import foil
+from wander.core.drawing.outlines.shapes import foil
 from wander.core.exchange.curves import Fitted, Placing, UnreadableCurves, thinned
 from wander.core.exchange.dxf import write_dxf
 from wander.core.exchange.svg import write_svg
@@ -115,7 +115,7 @@ def test_a_dxf_with_lines_arcs_splines_and_a_gap() -> None:
     written, found = brought(dxf(fill), "duct.dxf")
     assert found.curves == 5
     assert {c["type"] for c in written["curves"]} == {"line", "arc", "spline", "circle"}
-    from wander.core.drawing.health import ailments
+    from wander.core.drawing.areas.health import ailments
 
     drawn = read(written)
     [gap] = ailments(drawn, pieces(drawn), graph_of(drawn))

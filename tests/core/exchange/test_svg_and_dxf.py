@@ -14,8 +14,8 @@ from svgelements import Path
 from tests.core.drawing.drawings import Raw, act, arc, circle, drawing, graph_of, line, raw, read, solved
 from tests.core.exchange.test_curve_files import dxf
 from wander.core.design.bringing import bring
+from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.pieces import pieces
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.dxf import write_dxf
 from wander.core.exchange.svg import write_svg

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.closest import closest_parameter, closest_parameters
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.interpolate import open_through

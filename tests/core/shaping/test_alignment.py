@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import at, tip, wobbly
-from wander.core.drawing import shapes
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.shaping.alignment import SAMPLES, choose_starts, runs_backwards, travel, wring
 
 T = np.arange(SAMPLES * 4) / (SAMPLES * 4)

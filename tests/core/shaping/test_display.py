@@ -9,7 +9,7 @@ import trimesh
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip
 from tests.core.shaping.test_mass import BODIES
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.shaping.display import DisplayMesh, display_mesh
 from wander.core.shaping.edges import edges
 from wander.core.shaping.loft import Between

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import at, tip, wobbly
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.shaping.ends import FREE, EndKind, EndShape
 from wander.core.shaping.loft import Between, Lofted, loft
 from wander.core.shaping.mass import mass_properties

@@ -12,9 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from wander.core.drawing import shapes
-from wander.core.drawing.area import Area, area_of
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.area import Area, area_of
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import BASE_FRAMES
 from wander.core.shaping.display import display_mesh
@@ -131,9 +131,9 @@ def test_tapered_with_corners_between_arcs_and_lines() -> None:
 
 
 def _half_disc(radius: float) -> Loop:
+    from wander.core.drawing.areas.regions import graph
+    from wander.core.drawing.curves.pieces import pieces
     from wander.core.drawing.model import Drawing
-    from wander.core.drawing.pieces import pieces
-    from wander.core.drawing.regions import graph
 
     drawing = Drawing.model_validate(
         {

@@ -14,7 +14,7 @@ from OCP.GProp import GProp_GProps
 
 from tests.closeness import assert_close
 from tests.core.placed import TOP, at, tip, wobbly
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.law import linear, through
 from wander.core.shaping.cut import NotFlat, cut

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import at, tip, wobbly
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.law import Law, constant, linear, smooth, through
 from wander.core.shaping.laws import About, Laws
 from wander.core.shaping.loft import Between, Lofted, loft

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip, wobbly
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.errors import BadInput
 from wander.core.shaping.loft import Between, Lofted
 from wander.core.shaping.mass import mass_properties

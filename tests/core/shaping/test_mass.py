@@ -10,7 +10,7 @@ import trimesh
 
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip, wobbly
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.loft import Between
 from wander.core.shaping.mass import extremes, mass_properties

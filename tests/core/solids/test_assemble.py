@@ -15,7 +15,7 @@ from tests.closeness import assert_close
 from tests.core.placed import at, body, tip
 from tests.core.shaping.test_mass import BODIES
 from wander.core.bodies.body import of_shells
-from wander.core.drawing import shapes
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.conics import circle
 from wander.core.geometry.curve_edits import transformed
 from wander.core.shaping.loft import Between

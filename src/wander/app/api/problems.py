@@ -25,7 +25,7 @@ from wander.app.store.profiles import UnknownProfile
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
 from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
 from wander.core.document.findings import sentence
-from wander.core.drawing.shapes import ShapeError
+from wander.core.drawing.outlines.shapes import ShapeError
 
 Code = Literal[
     "unknown-design",

@@ -11,10 +11,10 @@ from wander.core.checks.references import PLACES
 from wander.core.document.document import Step
 from wander.core.document.edits import Draw, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
-from wander.core.drawing.health import Ailment
+from wander.core.drawing.areas.health import Ailment
+from wander.core.drawing.areas.regions import Region
+from wander.core.drawing.holding.solver import Dispute
 from wander.core.drawing.model import HOLD_WORDS, MEASURES, AngleMeasure, Drawing, Measure, Relation
-from wander.core.drawing.regions import Region
-from wander.core.drawing.solver import Dispute
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 

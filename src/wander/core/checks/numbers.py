@@ -10,7 +10,7 @@ from wander.core.document.document import Document, Step
 from wander.core.document.edits import Edit, SetDimension, SetParam
 from wander.core.document.expressions import Circular, ExpressionError, UnknownName, evaluate, renamed
 from wander.core.document.findings import Finding, Fix, Severity, sentence
-from wander.core.drawing.shapes import ShapeError
+from wander.core.drawing.outlines.shapes import ShapeError
 
 
 def params_wrong(step: Step, error: ValidationError) -> list[Finding]:

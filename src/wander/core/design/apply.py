@@ -16,7 +16,7 @@ from wander.core.document import edits as e
 from wander.core.document.acts import Act, Add
 from wander.core.document.document import Document, NamedDimension, Step
 from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, evaluate, renamed, with_default_unit
-from wander.core.drawing.acts import perform
+from wander.core.drawing.edits.acts import perform
 from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
 from wander.core.steps.picture.params import PictureParams

@@ -6,7 +6,7 @@ from enum import Enum
 from pathlib import PurePath
 
 from wander.core.document.document import Document
-from wander.core.drawing.sheet import Sheet
+from wander.core.drawing.edits.sheet import Sheet
 from wander.core.exchange.curves import Brought, Fitted, Placing, UnreadableCurves, drawn
 from wander.core.steps.section.starters import drawing_of, is_drawn_on
 

@@ -9,10 +9,10 @@ import numpy as np
 from wander.core.design.rebuild import State, StepBuilt
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import Edit, SetParam
+from wander.core.drawing.edits.offset import let_go, let_go_of
+from wander.core.drawing.edits.sheet import Sheet
+from wander.core.drawing.edits.splines import add_like
 from wander.core.drawing.model import DrawnBeside, DrawnShape, DrawnTrace
-from wander.core.drawing.offset import let_go, let_go_of
-from wander.core.drawing.sheet import Sheet
-from wander.core.drawing.splines import add_like
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import split

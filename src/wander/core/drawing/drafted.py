@@ -10,15 +10,15 @@ from math import degrees
 import numpy as np
 
 from wander.core.document.fields import Model
-from wander.core.drawing.area import Area
-from wander.core.drawing.equations import Equations
-from wander.core.drawing.health import Ailment, ailments
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.areas.health import Ailment, ailments
+from wander.core.drawing.areas.regions import Graph, contains, crossings_with_construction, graph
+from wander.core.drawing.curves.paths import bezier_path, path_of
+from wander.core.drawing.curves.pieces import Piece, pieces
+from wander.core.drawing.holding.equations import Equations
+from wander.core.drawing.holding.solver import Dispute, Solved, solve
 from wander.core.drawing.model import AngleMeasure, Drawing, Measure
-from wander.core.drawing.paths import bezier_path, path_of
-from wander.core.drawing.pieces import Piece, pieces
-from wander.core.drawing.regions import Graph, contains, crossings_with_construction, graph
-from wander.core.drawing.solver import Dispute, Solved, solve
+from wander.core.drawing.outlines.area import Area
+from wander.core.drawing.outlines.loop import Loop
 
 MOST_CROSSINGS = 400
 """More than can be pointed at."""

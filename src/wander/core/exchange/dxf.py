@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from wander.core.drawing.curves.pieces import arc_angles, curve_of
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine
-from wander.core.drawing.pieces import arc_angles, curve_of
 from wander.core.exchange.curves import MOST_CURVES, MOST_NUMBERS, MOST_POINTS, ArcOf, Brought, Polyline, UnreadableCurves
 from wander.core.geometry.curve_edits import elevate
 

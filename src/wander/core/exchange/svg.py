@@ -7,9 +7,9 @@ import re
 
 import numpy as np
 
+from wander.core.drawing.curves.paths import path_of
+from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.paths import path_of
-from wander.core.drawing.pieces import pieces
 from wander.core.exchange.curves import MOST_CURVES, MOST_NUMBERS, MOST_POINTS, Brought, Polyline, UnreadableCurves
 from wander.core.exchange.point_files import read_text
 

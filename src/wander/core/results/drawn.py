@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from wander.core.drawing.area import Area
+from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.shaping.section import PlacedSection

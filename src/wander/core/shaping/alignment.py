@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import evaluate_together
 from wander.core.geometry.vectors import cross

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import join
 from wander.core.geometry.errors import BadInput

@@ -8,7 +8,7 @@ from math import tan
 
 import numpy as np
 
-from wander.core.drawing.area import Area
+from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput

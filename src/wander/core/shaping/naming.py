@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
-from wander.core.drawing.loop import Loop, by_age
+from wander.core.drawing.outlines.loop import Loop, by_age
 
 NEAR = 1e-6
 """A corner lies where an outline has one within this share of its girth."""

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from wander.core.drawing.area import Area
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.area import Area
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import move_seam, split
 from wander.core.shaping.edges import numbered

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.curve import evaluate_together
 from wander.core.geometry.space import SplineSpace, space_with

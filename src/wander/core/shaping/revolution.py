@@ -7,7 +7,7 @@ from math import cos, pi, sin
 
 import numpy as np
 
-from wander.core.drawing.area import Area
+from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve

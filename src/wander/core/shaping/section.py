@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 

@@ -10,7 +10,7 @@ from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.rails import no_rail, no_station, not_flat, not_one_run, point_off
 from wander.core.document.fields import RailRef
 from wander.core.document.findings import Severity
-from wander.core.drawing.chains import chains
+from wander.core.drawing.areas.chains import chains
 from wander.core.drawing.model import DrawnShape
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve

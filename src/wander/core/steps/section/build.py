@@ -8,10 +8,10 @@ from wander.core.checks.copies import copy_of_open
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.findings import Severity
-from wander.core.drawing.area import area_of
-from wander.core.drawing.loop import Loop
 from wander.core.drawing.model import DrawnShape
-from wander.core.drawing.shapes import ShapeError
+from wander.core.drawing.outlines.area import area_of
+from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from wander.core.document.expressions import Scope
-from wander.core.drawing.shapes import ShapeError
-from wander.core.drawing.sheet import Sheet
-from wander.core.drawing.solver import solve
+from wander.core.drawing.edits.sheet import Sheet
+from wander.core.drawing.holding.solver import solve
+from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.steps.section.starters import as_drawing
 
 

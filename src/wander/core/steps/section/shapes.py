@@ -8,9 +8,9 @@ import numpy as np
 from pydantic import Field
 
 from wander.core.document.fields import Count, Length, Model, Place, SectionRef, Share
-from wander.core.drawing import shapes
-from wander.core.drawing.loop import Loop
 from wander.core.drawing.model import DrawnShape
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.loop import Loop
 
 
 class Circle(Model):

@@ -11,12 +11,12 @@ from pydantic import TypeAdapter
 
 from wander.core.document.document import Step
 from wander.core.document.expressions import Kind, Scope, evaluate
-from wander.core.drawing.crossings import polygon as polygon_of
-from wander.core.drawing.loop import Loop
-from wander.core.drawing.shapes import SIDES
-from wander.core.drawing.sheet import Sheet
-from wander.core.drawing.solver import solve
-from wander.core.drawing.splines import add_like
+from wander.core.drawing.curves.crossings import polygon as polygon_of
+from wander.core.drawing.edits.sheet import Sheet
+from wander.core.drawing.edits.splines import add_like
+from wander.core.drawing.holding.solver import solve
+from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.outlines.shapes import SIDES
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import split

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from math import atan2, pi
 
+from wander.core.drawing.holding.relations import Relations
+from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.variables import Slopes, added, scaled
 from wander.core.drawing.model import (
     MEASURES,
     AngleMeasure,
@@ -14,9 +17,6 @@ from wander.core.drawing.model import (
     Measure,
     Relation,
 )
-from wander.core.drawing.relations import Relations
-from wander.core.drawing.rows import Rows
-from wander.core.drawing.variables import Slopes, added, scaled
 
 
 class Equations(Relations):

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop, Span
+from wander.core.drawing.outlines.loop import Loop, Span
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import continuity_at_seam, join

@@ -11,6 +11,9 @@ from math import atan2, cos, hypot, pi, sin, sqrt
 
 import numpy as np
 
+from wander.core.drawing.curves.pieces import curve_of, spline_curve
+from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.variables import Slopes, Variables, added, scaled
 from wander.core.drawing.model import (
     AngleMeasure,
     DrawnArc,
@@ -24,9 +27,6 @@ from wander.core.drawing.model import (
     Measure,
     Relation,
 )
-from wander.core.drawing.pieces import curve_of, spline_curve
-from wander.core.drawing.rows import Rows
-from wander.core.drawing.variables import Slopes, Variables, added, scaled
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
 

@@ -8,8 +8,8 @@ from math import atan2, degrees
 
 import numpy as np
 
+from wander.core.drawing.edits.sheet import Sheet
 from wander.core.drawing.model import DrawnSpline
-from wander.core.drawing.sheet import Sheet
 
 
 @dataclass(frozen=True)

@@ -6,8 +6,8 @@ from math import pi
 
 import numpy as np
 
+from wander.core.drawing.curves.pieces import arc_angles, curve_of
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine
-from wander.core.drawing.pieces import arc_angles, curve_of
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import elevate, insert_knots
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.drawing.outline import SMOOTH
+from wander.core.drawing.outlines.outline import SMOOTH
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput

@@ -9,7 +9,7 @@ from math import atan2, cos, hypot, pi, radians, sin
 
 import numpy as np
 
-from wander.core.drawing.beside import NoOffset, beside
+from wander.core.drawing.curves.beside import NoOffset, beside
 from wander.core.drawing.model import (
     AnyCurve,
     Drawing,

@@ -12,11 +12,11 @@ from typing import Any, Literal
 
 import numpy as np
 
-from wander.core.drawing.beside import NoOffset, beside
-from wander.core.drawing.crossings import runs_along
+from wander.core.drawing.areas.regions import Graph
+from wander.core.drawing.curves.beside import NoOffset, beside
+from wander.core.drawing.curves.crossings import runs_along
+from wander.core.drawing.curves.pieces import Piece
 from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnLine
-from wander.core.drawing.pieces import Piece
-from wander.core.drawing.regions import Graph
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import length
 

@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from wander.core.drawing.curves.pieces import spline_curve
+from wander.core.drawing.edits.sheet import Sheet
 from wander.core.drawing.model import DrawnSpline, Handle
-from wander.core.drawing.pieces import spline_curve
-from wander.core.drawing.sheet import Sheet
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve

@@ -13,7 +13,7 @@ from math import cos, pi, sin
 
 import numpy as np
 
-from wander.core.drawing.loop import Loop, Span
+from wander.core.drawing.outlines.loop import Loop, Span
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve

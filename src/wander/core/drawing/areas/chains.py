@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wander.core.drawing.pieces import Piece
-from wander.core.drawing.regions import SAME
+from wander.core.drawing.areas.regions import SAME
+from wander.core.drawing.curves.pieces import Piece
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained, reverse
 

@@ -8,12 +8,12 @@ from collections.abc import Collection, Sequence
 import numpy as np
 
 from wander.core.document.expressions import Kind, evaluate
-from wander.core.drawing.beside import NoOffset, beside
-from wander.core.drawing.cutting import chain_of
+from wander.core.drawing.curves.beside import NoOffset, beside
+from wander.core.drawing.edits.cutting import chain_of
+from wander.core.drawing.edits.sheet import CannotDraw, Sheet
+from wander.core.drawing.edits.splines import add_like
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import FOLLOWED, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnLine, DrawnTrace
-from wander.core.drawing.sheet import CannotDraw, Sheet
-from wander.core.drawing.solver import solve
-from wander.core.drawing.splines import add_like
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve

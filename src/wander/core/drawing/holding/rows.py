@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from wander.core.drawing.variables import Slopes
+from wander.core.drawing.holding.variables import Slopes
 from wander.core.geometry.basis import Floats
 
 

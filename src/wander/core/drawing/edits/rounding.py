@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from wander.core.document.expressions import Kind, evaluate
+from wander.core.drawing.edits.sheet import CannotDraw, Sheet
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import AnyCurve, DrawnArc, DrawnLine
-from wander.core.drawing.sheet import CannotDraw, Sheet
-from wander.core.drawing.solver import solve
 from wander.core.geometry.basis import Floats
 
 

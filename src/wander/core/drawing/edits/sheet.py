@@ -9,8 +9,8 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from wander.core.document.expressions import Scope
+from wander.core.drawing.curves.pieces import curve_of
 from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnBeside, DrawnPoles, DrawnSpline
-from wander.core.drawing.pieces import curve_of
 from wander.core.geometry.curve import Curve as Geometry
 from wander.core.geometry.errors import BadInput
 

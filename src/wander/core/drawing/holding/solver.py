@@ -13,9 +13,9 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.drawing.equations import Equations
+from wander.core.drawing.holding.equations import Equations
+from wander.core.drawing.holding.rows import Rows
 from wander.core.drawing.model import Drawing
-from wander.core.drawing.rows import Rows
 from wander.core.geometry.basis import Floats
 
 SOLVED = 1e-12

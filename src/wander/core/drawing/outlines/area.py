@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from wander.core.drawing.loop import Loop
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
 
 

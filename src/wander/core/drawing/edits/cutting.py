@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from wander.core.drawing.crossings import crossings
+from wander.core.drawing.curves.crossings import crossings
+from wander.core.drawing.curves.pieces import LINE
+from wander.core.drawing.edits.sheet import CannotDraw, Sheet
+from wander.core.drawing.edits.splines import FAITHFUL, add_like
 from wander.core.drawing.model import MEASURES, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnLine, DrawnSpline, DrawnTrace
-from wander.core.drawing.pieces import LINE
-from wander.core.drawing.sheet import CannotDraw, Sheet
-from wander.core.drawing.splines import FAITHFUL, add_like
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter, closest_parameters
 from wander.core.geometry.conics import smooth_arc

@@ -13,10 +13,10 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.drawing.crossings import crossings, runs_along, self_crossings
-from wander.core.drawing.loop import Loop, by_age
-from wander.core.drawing.outline import Stretch, outline
-from wander.core.drawing.pieces import Piece
+from wander.core.drawing.curves.crossings import crossings, runs_along, self_crossings
+from wander.core.drawing.curves.pieces import Piece
+from wander.core.drawing.outlines.loop import Loop, by_age
+from wander.core.drawing.outlines.outline import Stretch, outline
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import reverse, split

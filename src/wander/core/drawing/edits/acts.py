@@ -10,9 +10,13 @@ import numpy as np
 
 from wander.core.document import acts as a
 from wander.core.document.expressions import Kind, Scope, evaluate
-from wander.core.drawing import cutting, rounding
-from wander.core.drawing.equations import Equations
-from wander.core.drawing.images import image_of_point, images
+from wander.core.drawing.edits import cutting, rounding
+from wander.core.drawing.edits.images import image_of_point, images
+from wander.core.drawing.edits.offset import let_go_of, offset
+from wander.core.drawing.edits.sheet import CannotDraw, Sheet
+from wander.core.drawing.edits.splines import insert_point
+from wander.core.drawing.holding.equations import Equations
+from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import (
     MEASURES,
     AngleMeasure,
@@ -25,10 +29,6 @@ from wander.core.drawing.model import (
     DrawnSpline,
     Measure,
 )
-from wander.core.drawing.offset import let_go_of, offset
-from wander.core.drawing.sheet import CannotDraw, Sheet
-from wander.core.drawing.solver import solve
-from wander.core.drawing.splines import insert_point
 
 
 def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[str, Any]:

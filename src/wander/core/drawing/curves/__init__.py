@@ -1,0 +1,1 @@
+"""What a drawing holds as exact curves: evaluated, beside one another, crossing, and written as paths."""

@@ -1,0 +1,1 @@
+"""What holds a drawing, as equations, and the solver that satisfies them."""
