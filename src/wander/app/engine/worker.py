@@ -46,7 +46,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 QUICK = 0.12
-"""A body that took less seconds last time is quick: what changed before it is told with it."""
+"""Seconds below which a step was quick last time: what changed before it is told with it, for a page that draws has no time to take both."""
 
 
 class EndedEarly(Exception):
@@ -60,7 +60,7 @@ class Worker:
         self._meshes = mesh_shelf(cache, setup.mesh_megabytes)
         self._setup = setup
         self._memory = Memory(result_shelf(cache, setup.result_megabytes), setup.keeps_megabytes * 2**20 // 3)
-        self._shaped_in: dict[tuple[str, str], float] = {}
+        self._took: dict[tuple[str, str], float] = {}
 
     def run(self) -> None:
         while True:
@@ -90,8 +90,8 @@ class Worker:
         """Memory that is measured, not counted: what a count misses is let go as well."""
         if resident_megabytes() > self._setup.keeps_megabytes:
             self._memory.shrink()
-            if len(self._shaped_in) > 1000:
-                self._shaped_in.clear()
+            if len(self._took) > 1000:
+                self._took.clear()
 
     def _answer(self, request: Question, begun: float) -> None:
         try:
@@ -157,8 +157,7 @@ class Worker:
             nonlocal step_begun
             self._heed()
             step_begun = time.perf_counter()
-            # what changed before a quick body comes with its shape: a page that draws the one has no time to take the other
-            together = request.preview and self._shaped_in.get((request.design, step.id), QUICK) < QUICK
+            together = request.preview and self._took.get((request.design, step.id), QUICK) < QUICK
             self._send(Started(request.job, step.id, key, [] if together else list(untold)))
             if not together:
                 untold.clear()
@@ -169,7 +168,6 @@ class Worker:
             if step.id in hidden or not skins:
                 return
             mesh = self._skin_mesh(key, skins, step.name, moving=request.preview)
-            self._shaped_in[request.design, step.id] = time.perf_counter() - step_begun
             self._send(Shaped(request.job, step.id, mesh, list(untold)))
             untold.clear()
 
@@ -180,6 +178,8 @@ class Worker:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
                 done = self._told(request, built, names, hidden)
+                if built.ms:
+                    self._took[request.design, built.step] = time.perf_counter() - step_begun
                 if request.preview and built.ms and done.mesh is not None and not built.result.skins:
                     # what was put together has its shape only now: it goes before its numbers as well
                     self._send(Shaped(request.job, built.step, done.mesh, list(untold)))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from enum import Enum
 
 from wander.core.bodies.body import Body, mesh_of
@@ -28,10 +28,18 @@ class NothingLeft(CombineFailed):
         super().__init__("nothing is left of it")
 
 
-def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: float) -> Body:
-    """The body joined with the tools, less them, or as far as it lies in them, as a mesh within about the tolerance, mm. Raises CombineFailed."""
+def meshed(body: Body, tolerance: float) -> Rough:
+    """The mesh of a body in the form that booleans take. Raises NotClosed."""
+    return body.rough or rough_of(mesh_of(body, tolerance))
+
+
+def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: float, tool_meshed: Callable[[Body, float], Rough] = meshed) -> Body:
+    """The body joined with the tools, less them, or as far as it lies in them, as a mesh within about the tolerance, mm.
+
+    tool_meshed: where the meshes of tools come from, which may be known from before. Raises CombineFailed.
+    """
     try:
-        base, *others = [(item.rough or rough_of(mesh_of(item, tolerance))).drawn for item in (body, *tools)]
+        base, *others = [meshed(body, tolerance).drawn, *(tool_meshed(tool, tolerance).drawn for tool in tools)]
     except NotClosed:
         raise CombineFailed("the mesh of one of the bodies does not close") from None
     tool = others[0].solid

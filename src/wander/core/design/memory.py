@@ -8,6 +8,7 @@ from collections import OrderedDict
 from typing import Protocol
 
 from wander.core.design.step_reading import StepReadings
+from wander.core.design.tools import Tools
 from wander.core.drawing.drafted import Draftings
 from wander.core.steps.inputs import Built, StepRefused
 
@@ -30,6 +31,7 @@ class Memory:
     def __init__(self, shelf: Results | None = None, most_bytes: int = 192 * 2**20) -> None:
         self.readings = StepReadings()
         self.draftings = Draftings()
+        self.tools = Tools()
         self._shelf = shelf
         self._most = most_bytes
         self._bytes = 0
@@ -90,6 +92,7 @@ class Memory:
 
     def shrink(self) -> None:
         """Forget the older half."""
+        self.tools.forget()
         half = self._bytes / 2
         while self._bytes > half and self._kept:
             self._drop_oldest()

@@ -11,7 +11,7 @@ import hashlib
 import logging
 import re
 import time
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from difflib import get_close_matches
 from enum import Enum
@@ -22,7 +22,6 @@ import orjson
 from pydantic import BaseModel, ValidationError
 
 from wander.core.bodies.body import Body
-from wander.core.bodies.combining import How, combined_roughly
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
 from wander.core.design.memory import Memory
@@ -32,7 +31,6 @@ from wander.core.document.edits import SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
-from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
 from wander.core.steps.inputs import Built, Combine, Inputs, NeedsExact, StepRefused
@@ -95,11 +93,6 @@ class StepBuilt:
 def design_findings(document: Document) -> list[Finding]:
     """Findings that belong to no step: the table of dimensions."""
     return dimensions_wrong(document)
-
-
-def _roughly(how: How, body: Body, tools: Sequence[Body]) -> Body:
-    size = max(item.size for item in (body, *tools))
-    return combined_roughly(how, body, tools, max(DEFAULT.display, DEFAULT.moving * size))
 
 
 @dataclass(frozen=True)
@@ -182,7 +175,7 @@ def _changed(kind: StepKind, reading: StepReading) -> tuple[str, ...]:
 
 
 def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
-    key = _key(reading, [work.done[ref.step].key for _, ref in reading.refs])
+    key = _key(reading.digest, [work.done[ref.step].key for _, ref in reading.refs])
     rough_key = _rough(key)
     known = work.memory.get(key, lasting=work.ways.lasting and not any(work.done[u].rough for u in uses))
     if known is None and work.ways.combine is None:
@@ -199,7 +192,7 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
             if key in work.ways.barred:
                 raise StepRefused([gave_up(step, work.ways.barred[key])])
             work.ways.starting(step, key)
-            known = _call(step, kind, key, reading.params, work)
+            known = _call(step, kind, key, reading, work)
         except NeedsExact:
             return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
         except StepRefused as refusal:
@@ -222,19 +215,21 @@ def _refused(step: Step, refused: StepRefused, spent: float, reading: StepReadin
     return StepBuilt(step.id, State.FAILED, "", spent, refused.summary, findings, None, reading.values, uses=uses)
 
 
-def _call(step: Step, kind: StepKind, key: str, params: Any, work: _Work) -> Built:
+def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Work) -> Built:
     """Raises StepRefused, also where the build fails in a way that nobody foresaw."""
     steps = {s.id: _nameless(s) for s in work.document.steps}
+    own_key = _key(reading.apart, [work.done[ref.step].key for path, ref in reading.refs if path[0] != "result"])
     inputs = Inputs(
         step=steps[step.id],
         steps=steps,
         results={step_id: built.result for step_id, built in work.done.items() if built.usable},
-        combine=work.ways.combine or _roughly,
+        combine=work.ways.combine or work.memory.tools.combined,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
+        own=lambda make: work.memory.tools.body(own_key, make),
     )
     try:
-        return kind.builder(params, inputs)
+        return kind.builder(reading.params, inputs)
     except StepRefused as refused:
         work.memory.refuse(key, refused)
         raise
@@ -264,8 +259,8 @@ def spoken(findings: list[Finding], document: Document) -> list[Finding]:
     return found
 
 
-def _key(reading: StepReading, inputs: list[str]) -> str:
-    told = hashlib.sha256(CODE_VERSION.encode() + reading.digest)
+def _key(digest: bytes, inputs: list[str]) -> str:
+    told = hashlib.sha256(CODE_VERSION.encode() + digest)
     for key in inputs:
         told.update(key.encode())
     return told.hexdigest()[:32]

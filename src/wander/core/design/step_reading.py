@@ -21,7 +21,8 @@ _MOST = 4000
 
 @dataclass(frozen=True)
 class StepReading:
-    """params: validated, in mm and radians. refs: paths and references. digest: of everything of the step's own that a result depends on.
+    """params: validated, in mm and radians. refs: paths and references. digest: of everything of the step's own that a result depends on. apart:
+    the same without what becomes of the body that it makes.
 
     values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts.
     """
@@ -29,6 +30,7 @@ class StepReading:
     params: Any
     refs: list[tuple[Place, Ref]]
     digest: bytes
+    apart: bytes
     values: dict[str, float]
 
 
@@ -67,4 +69,6 @@ def _read(step: Step, kind: StepKind, scope: Scope, own: bytes) -> StepReading:
 
     with_expressions_changed(step.params, kind.schema, note)
     digest = hashlib.sha256(own + orjson.dumps(worked_out, option=orjson.OPT_SORT_KEYS)).digest()
-    return StepReading(params, list(refs_in(params)), digest, values)
+    worked_out.pop("result", None)
+    apart = hashlib.sha256(orjson.dumps([step.id, step.kind, worked_out], option=orjson.OPT_SORT_KEYS)).digest()
+    return StepReading(params, list(refs_in(params)), digest, apart, values)

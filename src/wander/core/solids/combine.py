@@ -56,6 +56,7 @@ def _combined(how: How, base: NamedShape, tools: Sequence[NamedShape], fuzzy: fl
     operation.SetArguments(_list(base.solids))
     operation.SetTools(_list([solid for tool in tools for solid in tool.solids]))
     operation.SetNonDestructive(True)
+    operation.SetRunParallel(True)
     if fuzzy:
         operation.SetFuzzyValue(fuzzy)
     operation.Build()

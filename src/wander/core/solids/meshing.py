@@ -10,7 +10,7 @@ import numpy.typing as npt
 from OCP.BRep import BRep_Tool
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepTools import BRepTools
-from OCP.IMeshTools import IMeshTools_Parameters
+from OCP.IMeshTools import IMeshTools_MeshAlgoType, IMeshTools_Parameters
 from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shape
@@ -51,6 +51,9 @@ def face_meshes(shape: TopoDS_Shape, shapes: Sequence[TopoDS_Face], faces: Seque
     settings.Deflection = tolerance
     settings.DeflectionInterior = tolerance
     settings.Angle = ANGLE
+    settings.InParallel = True
+    # a third of the time of the usual algorithm, for triangles that are as good
+    settings.MeshAlgo = IMeshTools_MeshAlgoType.IMeshTools_MeshAlgoType_Delabella
     BRepMesh_IncrementalMesh(shape, settings)
     return [_face_mesh(face, known) for face, known in zip(shapes, faces, strict=True)]
 

@@ -40,7 +40,11 @@ Combine = Callable[[How, Body, Sequence[Body]], Body]
 
 @dataclass(frozen=True)
 class Inputs:
-    """The step itself, the steps it names and their results. shaped: to be told of a body's skins as soon as they are there."""
+    """The step itself, the steps it names and their results.
+
+    shaped: to be told of a body's skins as soon as they are there. own: gives the body that the step makes by itself, before it meets another one,
+    where it is known from before.
+    """
 
     step: Step
     steps: Mapping[str, Step]
@@ -49,6 +53,7 @@ class Inputs:
     draftings: Draftings = field(default_factory=Draftings)
     tolerances: Tolerances = DEFAULT
     shaped: Callable[[tuple[Shell, ...]], None] = lambda skins: None
+    own: Callable[[Callable[[], Body]], Body] = lambda make: make()
 
     def result(self, ref: Ref) -> Any:
         return self.results[ref.step]

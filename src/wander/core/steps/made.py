@@ -20,7 +20,7 @@ def finished(skins: tuple[Shell, ...], along: Along, result: Result, inputs: Inp
     if isinstance(result, NewBody):
         inputs.shaped(skins)  # the shape first, then the numbers
         return of_shells(skins, along), []
-    own = of_shells(skins, along)
+    own = inputs.own(lambda: of_shells(skins, along))
     return put_together(How(result.type), result.body, [own], [inputs.step.name], inputs)
 
 
