@@ -9,6 +9,7 @@ from typing import Any
 
 import pytest
 
+from tests.closeness import assert_close
 from tests.core.design.designs import set_param
 from wander.core.design.apply import apply_edits
 from wander.core.design.exact import exact_ways
@@ -72,6 +73,20 @@ def test_a_cut_that_takes_nothing_away(ways: Ways, combined: bool) -> None:
     assert "takes nothing away from Extrude 3" in found.title
     assert found.step == ("combine-7" if combined else "extrude-6")
     settled(document, set_param("section-5", "at", to=[0.0, 0.0]), ways=ways)
+
+
+@BOTH
+def test_a_tool_that_goes_away_from_the_body_is_turned_round(ways: Ways) -> None:
+    """Drawn on top of the block and extruded upwards: it takes nothing away, and the repair makes it reach in."""
+    document = apply_edits(blocks(tool=to("cut")), [set_param("station-4", "offset", to=20.0), set_param("extrude-6", "distance", to="4 mm")])
+    found = only(document, "no-effect", Severity.WARNING, ways)
+    assert [fix.label for fix in found.fixes] == ["Extrude it the other way"]
+    after = apply_edits(document, found.fixes[0].edits)
+    assert told(after, ways) == []
+    volume = next(step.result.measures.volume for step in rebuild(after, Memory(), ways) if step.step == "extrude-6")
+    assert_close(volume, 40 * 40 * 20 - 10 * 10 * 4, within=1e-6 * volume)
+    away = apply_edits(document, [set_param("section-5", "at", to=[100.0, 0.0])])
+    assert only(away, "no-effect", Severity.WARNING, ways).fixes == [], "the other way it would not reach it either"
 
 
 def test_a_join_that_leaves_bodies_apart() -> None:

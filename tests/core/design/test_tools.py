@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -20,7 +19,7 @@ STATION, SECTION_OF_COLLAR = 4, 12
 
 
 @pytest.fixture
-def counted(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[str]]:
+def counted(monkeypatch: pytest.MonkeyPatch) -> list[str]:
     """Names of the bodies that were made from their surfaces."""
     names: list[str] = []
     plain = made.of_shells
@@ -30,7 +29,7 @@ def counted(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[str]]:
         return plain(skins, along)
 
     monkeypatch.setattr(made, "of_shells", counting)
-    yield names
+    return names
 
 
 def volumes(raw: dict[str, Any], memory: Memory) -> dict[str, float]:

@@ -101,7 +101,10 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     const stop = place.subscribe((now, before) => {
       if (now.mode !== before.mode) made.setMode(now.mode);
       if (now.pointed !== before.pointed) point();
-      if (now.picking !== before.picking) made.pickOnly(now.picking?.what ?? null);
+      if (now.picking !== before.picking) {
+        made.pickOnly(now.picking?.what ?? null);
+        if (!now.picking) place.setState({ litNames: [] });
+      }
       if (["lit", "litNames", "selected", "hovered"].some((name) => now[name as "lit"] !== before[name as "lit"]))
         apply();
     });
@@ -175,9 +178,18 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       viewport.current.setBodies(ready);
       holder.current.dataset["meshes"] = bodies.map((body) => body.mesh).join(" ");
     };
+    let settled = "";
+    const rest = () => {
+      const { complete, shown } = live.built.getState();
+      if (complete) viewport.current?.keepView();
+      // never while something is dragged
+      if (shown === settled || shown.endsWith("~")) return;
+      settled = shown;
+      viewport.current?.settle();
+    };
     const sync = () =>
       void show(bodiesOf(document, live.built.getState()))
-        .then(() => (live.built.getState().complete ? viewport.current?.keepView() : undefined))
+        .then(rest)
         .catch(() => undefined);
     sync();
     return live.built.subscribe(sync);

@@ -21,6 +21,10 @@ export function airAbout(box: Box3): number {
   return Math.min(...sides) < 1e-6 * Math.max(...sides) ? 2.4 : 1.22;
 }
 
+function cornerOf({ min, max }: Box3, i: number): Vector3 {
+  return corner.set(i & 1 ? max.x : min.x, i & 2 ? max.y : min.y, i & 4 ? max.z : min.z);
+}
+
 /** How far from the middle of the box the eye must be, looking from a direction, to see all of it with some air. */
 export function distanceToSee(box: Box3, from: Vector3, camera: PerspectiveCamera, air: number): number {
   const middle = box.getCenter(new Vector3());
@@ -31,7 +35,7 @@ export function distanceToSee(box: Box3, from: Vector3, camera: PerspectiveCamer
   const wide = tall * camera.aspect;
   let distance = 1;
   for (let i = 0; i < 8; i++) {
-    corner.set(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).sub(middle);
+    cornerOf(box, i).sub(middle);
     const near = corner.dot(back);
     distance = Math.max(
       distance,
@@ -40,4 +44,13 @@ export function distanceToSee(box: Box3, from: Vector3, camera: PerspectiveCamer
     );
   }
   return distance;
+}
+
+/** Whether every corner of a box is inside the picture. */
+export function seesAll(box: Box3, camera: PerspectiveCamera): boolean {
+  camera.updateMatrixWorld();
+  return [0, 1, 2, 3, 4, 5, 6, 7].every((i) => {
+    const { x, y } = cornerOf(box, i).project(camera);
+    return Math.abs(x) <= 1 && Math.abs(y) <= 1;
+  });
 }

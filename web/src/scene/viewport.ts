@@ -3,7 +3,7 @@ import * as THREE from "three";
 import type { SceneMode } from "../model/place";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
-import { airAbout, distanceToSee, VIEWS, type ViewKey } from "./framing";
+import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import type { Picking } from "../model/place";
 import type { Pointed } from "../picking/answer";
@@ -71,6 +71,8 @@ export class Viewport {
   private frame = 0;
   private framed = false;
   private moving = false;
+  /** Whether all there is was in view when the eye came to rest. */
+  private sawAll = true;
   private size = { width: 1, height: 1 };
   private pointing = 0;
   /** The section whose ring the pointer is over. */
@@ -127,6 +129,14 @@ export class Viewport {
   /** From now on the view is the designer's: until then it takes in what comes while a design is opened. */
   keepView(): void {
     if (this.stage.bodies.length) this.framed = true;
+  }
+
+  /** After an edit: what has outgrown the view is taken in, unless the designer looks at a part of it. */
+  settle(): void {
+    if (this.stage.box.isEmpty()) return;
+    const all = seesAll(this.stage.box, this.camera);
+    if (!all && this.sawAll) this.fit();
+    else this.sawAll = all;
   }
 
   setSections(sections: StagedSection[]): void {
@@ -251,6 +261,7 @@ export class Viewport {
   private tellView(): void {
     // where nothing is to be seen nothing is worth coming back to
     if (this.stage.box.isEmpty()) return;
+    this.sawAll = seesAll(this.stage.box, this.camera);
     const target = this.controls.getTarget(new THREE.Vector3());
     this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
   }

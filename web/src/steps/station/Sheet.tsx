@@ -56,7 +56,7 @@ export function Sheet({ step }: { step: Step }) {
       ],
       share: 0.5,
     },
-    touching: { type: "touching", face: { step: body, part: null }, around: 0, along: 0.5 },
+    touching: { type: "touching", face: { step: body, part: null }, around: 0.5, along: 0.5 },
   };
   const pick = (way: string) => {
     // which face, only the designer knows: the scene waits for it

@@ -4,27 +4,41 @@ from __future__ import annotations
 
 from math import pi
 
-from wander.core.bodies.body import Along
+from wander.core.bodies.body import Along, of_shells
+from wander.core.bodies.combining import How
 from wander.core.checks.areas import makes_no_body
+from wander.core.document.edits import Edit, SetParam
+from wander.core.document.findings import Finding, Fix
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
+from wander.core.results.drawn import Drawn
 from wander.core.shaping.extrusion import extruded
+from wander.core.shaping.shell import Shell
 from wander.core.steps.areas import areas_of
 from wander.core.steps.extrude.params import ExtrudeParams
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.made import finished
+from wander.core.steps.made import finished, put_together
+from wander.core.steps.result import NewBody
 
 STEEPEST = 0.49 * pi
 
 
 def build(params: ExtrudeParams, inputs: Inputs) -> Built:
     drawn = areas_of(params.section, inputs)
+    skins = _skins(params, drawn, inputs)
+    body, findings = finished(skins, Along(drawn.frame.z), params.result, inputs)
+    findings = [_turned_round(finding, params, drawn, inputs) if finding.code == "no-effect" else finding for finding in findings]
+    return Built(body, body_summary(body, inputs.tolerances), findings)
+
+
+def _skins(params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> tuple[Shell, ...]:
+    """Raises StepRefused."""
     ends = {"far": params.distance, "near": -params.other}
     low, high = sorted(ends, key=lambda end: ends[end])
     try:
         if abs(params.taper) > STEEPEST:
             raise BadInput("the sides lean so much that they hardly rise")
-        skins = extruded(
+        return extruded(
             drawn.areas,
             drawn.frame,
             low=ends[low],
@@ -37,5 +51,25 @@ def build(params: ExtrudeParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
-    body, findings = finished(skins, Along(drawn.frame.z), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances), findings)
+
+
+def _turned_round(finding: Finding, params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> Finding:
+    """A tool drawn on a face and extruded away from the body reaches it the other way: offered where it is so."""
+    assert not isinstance(params.result, NewBody)
+    try:
+        round_about = params.model_copy(update={"distance": -params.distance, "other": -params.other})
+        tool = of_shells(_skins(round_about, drawn, inputs), Along(drawn.frame.z))
+        _, left = put_together(How(params.result.type), params.result.body, [tool], [inputs.step.name], inputs)
+    except StepRefused:
+        return finding
+    if left:
+        return finding
+    raw = inputs.step.params
+    edits: list[Edit] = [
+        SetParam(do="set-param", step=inputs.step.id, path=[name], value=_negative(raw[name])) for name in ("distance", "other") if raw.get(name)
+    ]
+    return finding.model_copy(update={"fixes": [Fix(label="Extrude it the other way", edits=edits), *finding.fixes]})
+
+
+def _negative(value: float | str) -> float | str:
+    return f"-({value})" if isinstance(value, str) else -value

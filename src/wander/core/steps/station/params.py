@@ -54,7 +54,7 @@ class Touching(Model):
 
     type: Literal["touching"]
     face: FaceRef = Field(title="Face")
-    around: Share = Field(default=0.0, title="Way round")
+    around: Share = Field(default=0.5, title="Way round")
     along: Share = Field(default=0.5, title="Way along")
 
 
