@@ -26,7 +26,8 @@ from wander.core.design.migration import needs_renaming
 from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
-from wander.core.document.expressions import ExpressionError, Kind, evaluate, with_default_unit
+from wander.core.document.expressions import ExpressionError, Kind, evaluate
+from wander.core.document.typed import with_default_unit
 from wander.core.exchange.curves import Placing
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -110,7 +111,7 @@ def test_steps_move() -> None:
     ("raw", "told"),
     [
         ({"do": "set-param", "step": "loft-99", "path": ["between"], "value": "smooth"}, "no step “loft-99”"),
-        ({"do": "set-param", "step": "loft-7", "path": ["between"], "value": "wavy"}, "between"),
+        ({"do": "set-param", "step": "loft-7", "path": ["between"], "value": "wavy"}, "Between"),
         ({"do": "set-param", "step": "loft-7", "path": ["nothing"], "value": 1}, "nothing"),
         ({"do": "set-param", "step": "loft-7", "path": ["sections", 9, "start"], "value": 1}, "nothing at sections.9.start"),
         ({"do": "set-param", "step": "loft-7", "path": ["sections", "x"], "value": 1}, "nothing at sections.x"),
@@ -119,7 +120,7 @@ def test_steps_move() -> None:
         ({"do": "set-param", "step": "section-2", "path": ["shape", "diameter"], "value": True}, "expected a number"),
         ({"do": "set-param", "step": "section-2", "path": ["shape", "diameter"], "value": 1e300}, "sensible range"),
         ({"do": "set-param", "step": "section-2", "path": ["shape"], "value": {"type": "blob"}}, "blob"),
-        ({"do": "set-param", "step": "section-2", "path": ["shape"], "value": {"type": "circle"}}, "diameter"),
+        ({"do": "set-param", "step": "section-2", "path": ["shape"], "value": {"type": "circle"}}, "Diameter"),
         ({"do": "add-step", "kind": "teleport", "name": "x", "params": {}}, "no kind of step called “teleport”"),
         ({"do": "add-step", "kind": "station", "name": "x", "params": {"offset": 1.0}, "before": "loft-99"}, "no step “loft-99”"),
         ({"do": "set-dimension", "name": "2x", "value": 1.0}, "can't be the name"),
@@ -134,3 +135,31 @@ def test_what_does_not_fit_is_refused_with_its_number(raw: dict[str, Any], told:
         apply_edits(HULL, [good, ANY_EDIT.validate_python(raw)])
     assert caught.value.index == 1
     assert params(HULL, "station-1")["offset"] == 0.0
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "said"),
+    [
+        (["shape", "diameter"], "3 kg", "kg is no unit"),
+        (["shape", "diameter"], "30 deg", "is an angle, and a length is needed here"),
+        (["shape", "diameter"], None, "Diameter: expected a number"),
+        (["at"], [1.0, 10**400], "Centre: “10000000000000000000” is out of any sensible range"),
+        (["turn"], "2 mm", "is a length, and an angle is needed here"),
+    ],
+)
+def test_a_number_of_the_wrong_kind_is_refused_in_words(path: list[str], value: Any, said: str) -> None:
+    with pytest.raises(EditRefused, match=re.escape(said)) as refused:
+        apply_edits(HULL, [set_param("section-2", *path, to=value)])
+    assert "section-2" not in str(refused.value)
+
+
+def test_a_dimension_measures_what_is_typed() -> None:
+    lean = apply_edits(HULL, [e.SetDimension(do="set-dimension", name="lean", value="30 deg")]).dimensions[-1]
+    assert (lean.value, lean.kind) == ("30 deg", Kind.ANGLE)
+
+
+def test_what_was_wrong_before_does_not_stand_in_the_way() -> None:
+    """A dimension that changes its kind leaves an expression behind that has no value; other numbers of the step can be changed all the same."""
+    leaning = apply_edits(HULL, [e.SetDimension(do="set-dimension", name="belly", value="30 deg")])
+    turned = apply_edits(leaning, [set_param("section-4", "turn", to="belly / 2")])
+    assert params(turned, "section-4")["turn"] == "belly / 2"

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
+import re
 from contextlib import suppress
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
@@ -23,8 +25,8 @@ from wander.core.document.expressions import (
     parse,
     renamed,
     valid_name,
-    with_default_unit,
 )
+from wander.core.document.typed import with_default_unit
 
 SCOPE = Scope(
     {
@@ -51,7 +53,18 @@ SCOPE = Scope(
         ("0.1 m", 100.0),
         ("1 ft", 304.8),
         ('2"', 50.8),
-        ("10 / 2 mm", None),
+        ("10 / 2 mm", 5.0),
+        ("1/3 in", 25.4 / 3),
+        ("1 1/2 in", 38.1),
+        ("3 in - 1/2 in", 63.5),
+        ("10 mm/2 in * 1 mm", 10 / 50.8),
+        ("8/2/4 in * 1 in^2", 25.4),
+        ("sqrt(neck^2 - 256 mm^2)", 30.0),
+        ("(neck^2 - 256 mm^2)^0.5", 30.0),
+        ("sqrt(2) * 10 mm", 14.142135623730951),
+        ("2 * pi * 5 mm", 31.41592653589793),
+        ("10 mm * sin(30 deg) + 10 mm * cos(60)", 10.0),
+        ("10 mm × tan(45°) ÷ 2 − 1 mm", 4.0),
         ("(3 mm + 1 cm) * 2", 26.0),
         ("-(2 mm)", -2.0),
         ("+4 mm", 4.0),
@@ -241,3 +254,81 @@ def test_renaming_takes_whole_words_only() -> None:
 
 def test_parsing_is_remembered() -> None:
     assert parse("neck + 1 mm") is parse("neck + 1 mm")
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("(belly^2 - 10000 mm^2)^0.5", "takes a root of something negative"),
+        ("sqrt(-4 mm^2)", "takes a root of something negative"),
+        ("unit_of.foo", "more than a number"),
+        ("_unit.foo", "more than a number"),
+        ("1e308 mm * 1e308", "no finite value"),
+        ("3 kg", "kg is no unit"),
+        ("sqrt(1, 2)", "more than a number"),
+        ("neck ^ neck", "mixes things of different kinds"),
+        ("neck * 2^9", "a power that makes no sense"),
+        ("0^-1 * 1 mm", "no finite value"),
+    ],
+)
+def test_what_has_no_value_is_told(text: str, said: str) -> None:
+    with pytest.raises(ExpressionError, match=re.escape(said)):
+        evaluate(text, Kind.LENGTH, SCOPE)
+
+
+@pytest.mark.parametrize("value", [10**400, -(10**400), float("inf"), float("nan"), 1e300])
+def test_numbers_out_of_range(value: float) -> None:
+    with pytest.raises(BadSyntax, match="sensible range"):
+        evaluate(value, Kind.LENGTH, SCOPE)
+
+
+def test_a_table_may_be_one_long_chain() -> None:
+    chain = {f"d{i}": Dimension(f"d{i + 1} + 1 mm", Kind.LENGTH) for i in range(500)} | {"d500": Dimension(2.0, Kind.LENGTH)}
+    assert evaluate("d0", Kind.LENGTH, Scope(chain)) == 502.0
+    ring = chain | {"d500": Dimension("d0", Kind.LENGTH)}
+    with pytest.raises(Circular) as caught:
+        evaluate("d3", Kind.LENGTH, Scope(ring))
+    assert len(caught.value.names) == 502
+
+
+def test_a_dimension_may_be_called_pi() -> None:
+    assert evaluate("pi", Kind.LENGTH, Scope({"pi": Dimension(3.0, Kind.LENGTH)})) == 3.0
+
+
+@pytest.mark.parametrize(
+    ("typed", "kind", "unit", "mm"),
+    [
+        ("2,5", Kind.LENGTH, LengthUnit.MM, 2.5),
+        ("neck + 2,5", Kind.LENGTH, LengthUnit.CM, 34.0 + 25.0),
+        (",5", Kind.LENGTH, LengthUnit.IN, 12.7),
+        ("0,125", Kind.LENGTH, LengthUnit.IN, 3.175),
+        ("max(2,5)", Kind.LENGTH, LengthUnit.MM, 5.0),
+        ("sqrt(2)*10", Kind.LENGTH, LengthUnit.CM, 141.4213562373095),
+        ("sqrt(2)*neck", Kind.LENGTH, LengthUnit.CM, 34 * 1.4142135623730951),
+        ("pi", Kind.LENGTH, LengthUnit.MM, 3.141592653589793),
+        ("neck × 2 + 3", Kind.LENGTH, LengthUnit.MM, 71.0),
+        ("2,5", Kind.ANGLE, LengthUnit.CM, 2.5),
+    ],
+)
+def test_typed_as_people_type(typed: str, kind: Kind, unit: LengthUnit, mm: float) -> None:
+    assert_close(evaluate(with_default_unit(typed, kind, unit), kind, SCOPE), mm, within=1e-12)
+
+
+def test_a_comma_that_may_mean_a_thousand_is_asked_about() -> None:
+    with pytest.raises(BadSyntax, match=r"write 1000, or 1\.000"):
+        with_default_unit("1,000", Kind.LENGTH, LengthUnit.MM)
+
+
+WORDS = ["mm", "in", "deg", "neck", "lost", "ring_a", "pi", "sqrt", "sin", "max", "unit_of", "_unit", "kg", "lambda"]
+TYPED = st.lists(st.sampled_from([*'0123456789.,+-*/^()eE "°×−;_#', *WORDS]), max_size=24).map("".join)
+
+
+@given(st.one_of(TYPED, st.text(max_size=40)), st.sampled_from(Kind), st.sampled_from(LengthUnit))
+@settings(max_examples=600, deadline=None)
+def test_whatever_is_typed_comes_to_a_finite_number_or_is_told(text: str, kind: Kind, unit: LengthUnit) -> None:
+    with suppress(ExpressionError):
+        kept = with_default_unit(text, kind, unit)
+        assert isinstance(kept, str | float)
+        found = evaluate(kept, kind, SCOPE)
+        assert isinstance(found, float)
+        assert math.isfinite(found)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import copy
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from pydantic import ValidationError
@@ -15,7 +16,8 @@ from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
 from wander.core.document.acts import Act, Add
 from wander.core.document.document import Document, NamedDimension, Step
-from wander.core.document.expressions import ExpressionError, Kind, LengthUnit, evaluate, renamed, with_default_unit
+from wander.core.document.expressions import Circular, ExpressionError, Kind, UnknownName, WrongUnit, evaluate, renamed
+from wander.core.document.typed import with_default_unit
 from wander.core.drawing.edits.acts import perform
 from wander.core.geometry.errors import GeometryError
 from wander.core.steps import REGISTRY
@@ -33,7 +35,9 @@ def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
             document = _apply(document, edit, aliases)
         except ValidationError as error:
             raise EditRefused(first_complaint(error), index) from None
-        except (UnreadableDocument, ExpressionError, GeometryError, LookupError) as error:
+        except UnreadableDocument as error:
+            raise EditRefused(error.in_words, index) from None
+        except (ExpressionError, GeometryError, LookupError) as error:
             raise EditRefused(str(error.args[0]), index) from None
     return document
 
@@ -117,8 +121,15 @@ def _add(document: Document, edit: e.AddStep, aliases: dict[str, str]) -> Docume
 
 
 def _set_dimension(document: Document, edit: e.SetDimension) -> Document:
-    value = with_default_unit(edit.value, edit.kind, document.unit) if isinstance(edit.value, str) else edit.value
-    new = NamedDimension(name=edit.name, value=value, kind=edit.kind)
+    value, kind = edit.value, edit.kind
+    if isinstance(edit.value, str):
+        try:
+            value = _kept(edit.value, kind, document)
+        except WrongUnit:
+            # what is typed with its unit says itself what it measures
+            kind = Kind.LENGTH if kind is Kind.ANGLE else Kind.ANGLE
+            value = _kept(edit.value, kind, document)
+    new = NamedDimension(name=edit.name, value=value, kind=kind)
     if any(d.name == edit.name for d in document.dimensions):
         return _with(document, dimensions=tuple(new if d.name == edit.name else d for d in document.dimensions))
     return _with(document, dimensions=(*document.dimensions, new))
@@ -167,7 +178,7 @@ def _set_param(document: Document, edit: e.SetParam, aliases: dict[str, str]) ->
         here[last] = value
     else:
         _enter(here, last, edit.path)
-    return _replace(document, step, params=_measured(document, step.kind, params))
+    return _replace(document, step, params=_measured(document, step.kind, params, before=step.params))
 
 
 def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document:
@@ -178,8 +189,8 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     shape = drawing_of(step.params["shape"], scope)
     document = renamed_parts(document, step.id, labels_as_drawn(step.params["shape"]))
     kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}
-    drawn = perform(shape, [_with_units(act, kinds, document.unit) for act in edit.acts], scope)
-    params = _measured(document, step.kind, {**step.params, "shape": drawn})
+    drawn = perform(shape, [_with_units(act, kinds, document) for act in edit.acts], scope)
+    params = _measured(document, step.kind, {**step.params, "shape": drawn}, before=step.params)
     return _replace(document, step, params=params)
 
 
@@ -220,7 +231,7 @@ def _scale_picture(document: Document, edit: e.ScalePicture, aliases: dict[str, 
     scope = document.scope()
     known = PictureParams.model_validate(step.params, context=scope)
     text = edit.distance if isinstance(edit.distance, str) else f"{edit.distance} mm"
-    wanted = evaluate(with_default_unit(text, Kind.LENGTH, document.unit), Kind.LENGTH, scope)
+    wanted = evaluate(_kept(text, Kind.LENGTH, document), Kind.LENGTH, scope)
     (ax, ay), (bx, by) = edit.first, edit.second
     apart = math.hypot(bx - ax, by - ay)
     if apart < 1e-6 or wanted <= 0:
@@ -230,23 +241,32 @@ def _scale_picture(document: Document, edit: e.ScalePicture, aliases: dict[str, 
     return _replace(document, step, params={**step.params, "width": known.width * factor, "at": at})
 
 
-def _hold_with_units(hold: dict[str, Any], unit: LengthUnit) -> dict[str, Any]:
+def _kept(text: str, kind: Kind, document: Document) -> float | str:
+    """What to keep of a typed number. Raises ExpressionError where it can't be read, or measures something else than the field does."""
+    value = with_default_unit(text, kind, document.unit)
+    if isinstance(value, str):
+        with contextlib.suppress(UnknownName, Circular):  # said beside the step, with what would help
+            evaluate(value, kind, document.scope())
+    return value
+
+
+def _hold_with_units(hold: dict[str, Any], document: Document) -> dict[str, Any]:
     value = hold.get("value")
     if not isinstance(value, str):
         return hold
-    return {**hold, "value": with_default_unit(value, Kind.ANGLE if hold.get("type") == "angle" else Kind.LENGTH, unit)}
+    return {**hold, "value": _kept(value, Kind.ANGLE if hold.get("type") == "angle" else Kind.LENGTH, document)}
 
 
-def _with_units(act: Act, kinds: dict[str, str], unit: LengthUnit) -> Act:
+def _with_units(act: Act, kinds: dict[str, str], document: Document) -> Act:
     """An act whose typed numbers no longer depend on the unit shown. kinds: of the holds, by id."""
     if isinstance(act, Add):
-        return act.model_copy(update={"holds": [_hold_with_units(hold, unit) for hold in act.holds]})
+        return act.model_copy(update={"holds": [_hold_with_units(hold, document) for hold in act.holds]})
     angle = getattr(act, "type", kinds.get(getattr(act, "hold", ""))) == "angle"
     changes = {}
     for name in ("value", "radius", "length", "distance"):
         typed = getattr(act, name, None)
         if isinstance(typed, str):
-            changes[name] = with_default_unit(typed, Kind.ANGLE if angle else Kind.LENGTH, unit)
+            changes[name] = _kept(typed, Kind.ANGLE if angle else Kind.LENGTH, document)
     return act.model_copy(update=changes) if changes else act
 
 
@@ -267,17 +287,29 @@ def _resolved(value: Any, aliases: dict[str, str]) -> Any:
     return value
 
 
-def _measured(document: Document, kind_name: str, params: dict[str, Any]) -> dict[str, Any]:
-    """Typed text in number fields, kept so that it does not depend on the unit shown."""
+def _measured(document: Document, kind_name: str, params: dict[str, Any], before: dict[str, Any] | None = None) -> dict[str, Any]:
+    """Typed text in number fields, kept so that it does not depend on the unit shown. before: what stood there, which is not looked at again.
+
+    Raises ExpressionError.
+    """
     kind = REGISTRY.get(kind_name)
     if kind is None:
         return params
+    known = set(_texts(before))
 
     def kept(text: str, quantity: str, path: Place) -> float | str:
         measures = {"length": Kind.LENGTH, "angle": Kind.ANGLE}.get(quantity, Kind.NUMBER)
-        value = with_default_unit(text, measures, document.unit)
+        value = with_default_unit(text, measures, document.unit) if text in known else _kept(text, measures, document)
         return round(value) if quantity == "count" and isinstance(value, float) and value.is_integer() else value
 
     found = with_expressions_changed(params, kind.schema, kept)
     assert isinstance(found, dict)
     return found
+
+
+def _texts(value: Any) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict | list):
+        for item in value.values() if isinstance(value, dict) else value:
+            yield from _texts(item)

@@ -14,6 +14,11 @@ class UnreadableDocument(DesignError):
 
     code = "unreadable-document"
 
+    def __init__(self, message: str, in_words: str | None = None) -> None:
+        super().__init__(message)
+        self.in_words = in_words or message
+        """The same in words of the design, without a path."""
+
 
 class TooLarge(DesignError):
     """The file would be larger than one that can be opened."""

@@ -12,6 +12,8 @@ from pydantic import ValidationError
 from wander.core.design.errors import TooLarge, UnreadableDocument
 from wander.core.document.document import FORMAT, Document, Step
 from wander.core.steps import REGISTRY
+from wander.core.steps.quantities import field_title
+from wander.core.steps.registry import StepKind
 
 LARGEST = 16 * 1024 * 1024
 
@@ -65,7 +67,7 @@ def check_step(step: Step) -> None:
     try:
         kind.params.model_validate(step.params)
     except ValidationError as error:
-        raise UnreadableDocument(f"{step.id}: {first_complaint(error)}") from None
+        raise UnreadableDocument(f"{step.id}: {first_complaint(error)}", _in_words(step, kind, error)) from None
 
 
 def first_complaint(error: ValidationError) -> str:
@@ -75,6 +77,16 @@ def first_complaint(error: ValidationError) -> str:
     cause = item.get("ctx", {}).get("error")
     said = str(cause) if cause is not None else item["msg"]
     return f"{place}: {said}" if place else said
+
+
+def _in_words(step: Step, kind: StepKind, error: ValidationError) -> str:
+    item = error.errors(include_url=False)[0]
+    cause = item.get("ctx", {}).get("error")
+    if item["type"] == "extra_forbidden":
+        return f"{step.name} has no “{item['loc'][-1]}”"
+    title = field_title(step.params, kind.schema, item["loc"])
+    said = str(cause) if cause is not None else item["msg"]
+    return f"{step.name}, {title}: {said}" if title else f"{step.name}: {said}"
 
 
 def write_document(document: Document) -> bytes:

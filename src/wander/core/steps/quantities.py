@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 Place = tuple[str | int, ...]
@@ -13,6 +13,31 @@ Change = Callable[[str, str, Place], Any]
 def with_expressions_changed(params: Any, schema: dict[str, Any], change: Change) -> Any:
     """A copy of the parameters in which every text that stands where a number may stand has been passed through `change`."""
     return _walk(params, schema, schema.get("$defs", {}), change, ())
+
+
+def field_title(params: Any, schema: dict[str, Any], location: Sequence[str | int]) -> str | None:
+    """What the field at a location of validated parameters is called on screen; names of union members may stand in it. None: it has no title."""
+    definitions, here, title = schema.get("$defs", {}), schema, None
+    for part in location:
+        here = _resolved(params, here, definitions)
+        if isinstance(part, int):
+            first, rest = here.get("prefixItems") or [], here.get("items") or {}
+            here = first[part] if part < len(first) else rest
+            params = params[part] if isinstance(params, list) and part < len(params) else None
+        elif isinstance(params, dict) and part not in params and params.get("type") == part:
+            continue
+        else:
+            here = here.get("properties", {}).get(part, {})
+            params = params.get(part) if isinstance(params, dict) else None
+        title = here.get("title", title)
+    return title
+
+
+def _resolved(value: Any, schema: dict[str, Any], definitions: dict[str, Any]) -> dict[str, Any]:
+    """The schema without references, the member of a union that the value belongs to."""
+    while "$ref" in schema or "oneOf" in schema or "anyOf" in schema:
+        schema = definitions.get(schema["$ref"].rsplit("/", 1)[1], {}) if "$ref" in schema else _branch(value, schema)
+    return schema
 
 
 def _walk(value: Any, schema: dict[str, Any], definitions: dict[str, Any], change: Change, path: Place) -> Any:
