@@ -126,8 +126,13 @@ def test_a_section_against_the_others_is_a_note_and_the_body_is_there() -> None:
     ],
 )
 def test_numbers_that_can_not_be_worked_out(path: tuple, value: Any, code: str) -> None:
-    document = lofted((0.0, circle(10.0)), (10.0, circle(5.0)), dimensions=(("ring", "ring"),))
-    finding = the(code, findings(apply_edits(document, [set_param("section-2", *path, to=value)])))
+    """As they stand in a file, or become when the dimensions that they name change; typed into a field most are refused at once."""
+    raw = lofted((0.0, circle(10.0)), (10.0, circle(5.0)), dimensions=(("ring", "ring"),)).model_dump(mode="json")
+    here = raw["steps"][1]["params"]
+    for part in path[:-1]:
+        here = here[part]
+    here[path[-1]] = value
+    finding = the(code, findings(Document.model_validate(raw)))
     assert finding.step == "section-2"
     assert finding.path[: len(path)] == list(path)
 

@@ -18,11 +18,14 @@ from wander.core.drawing.curves.pieces import Piece
 from wander.core.drawing.outlines.loop import Loop, by_age
 from wander.core.drawing.outlines.outline import Stretch, outline
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import reverse, split
 
 SAME = 1e-6
 """Ends closer than this (mm) are one."""
+PARALLEL = 1e-5
+"""Radians between directions that count as one: of these the bend decides which comes first."""
 
 
 @dataclass(frozen=True)
@@ -143,7 +146,24 @@ def graph(pieces: Sequence[Piece]) -> Graph:
             parts.append((piece.id, curve, piece.even, share, (first if share[0] == 0.0 else "", last if share[1] == 1.0 else "")))
     ends = np.array([p for part in parts for p in (part[1].points[0], part[1].points[-1])]).reshape(-1, 2)
     nodes, numbers = _clustered(ends)
-    return Graph(nodes, [Part(*part, (numbers[2 * k], numbers[2 * k + 1])) for k, part in enumerate(parts)], crossed)
+    return Graph(nodes, _each_once([Part(*part, (numbers[2 * k], numbers[2 * k + 1])) for k, part in enumerate(parts)]), crossed)
+
+
+def _each_once(parts: Sequence[Part]) -> list[Part]:
+    """Of parts that lie on each other from end to end the first."""
+    between: dict[tuple[int, ...], list[Part]] = defaultdict(list)
+    found = []
+    for part in parts:
+        alike = between[tuple(sorted(part.nodes))]
+        if not any(_lies_on(part.curve, other.curve) for other in alike):
+            alike.append(part)
+            found.append(part)
+    return found
+
+
+def _lies_on(curve: Curve, other: Curve) -> bool:
+    inside = curve(np.array([0.25, 0.5, 0.75]))
+    return bool(np.linalg.norm(other(closest_parameters(other, inside)) - inside, axis=1).max() <= SAME)
 
 
 def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, tuple[str, str]]]:
@@ -164,14 +184,14 @@ def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, t
 def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], crossed: list[tuple[Floats, tuple[str, str]]], doubled: set[int]) -> None:
     """Note where two curves meet; one that lies wholly on another is left out, the health of the drawing tells of it."""
     a, b = drawn[i], drawn[j]
-    for one, other, number in ((a, b, i), (b, a, j)):
+    for one, other, number, its in ((a, b, i, j), (b, a, j, i)):
         along = runs_along(one.curve, other.curve)
         if along is not None and along[1] - along[0] > 1 - 1e-9:
             doubled.add(number)
             return
-        if along is not None:
-            # parts run together: cut both at the ends of what they share
-            cuts[number] += list(along)
+        # where curves run together, both are cut at the ends of what they share; a curve that ends on another cuts it there
+        cuts[number] += along or ()
+        cuts[its] += _ends_on(one.curve, other.curve)
     for s, t in crossings(a.curve, b.curve):
         inside_a, inside_b = _inside(a.curve, float(s)), _inside(b.curve, float(t))
         if inside_a:
@@ -182,6 +202,13 @@ def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], cross
             crossed.append((a.curve(float(s)), (a.id, b.id)))
 
 
+def _ends_on(curve: Curve, other: Curve) -> list[float]:
+    """Parameters of the other curve at which the first one ends on it."""
+    ends = curve.points[[0, -1]]
+    feet = closest_parameters(other, ends)
+    return feet[np.linalg.norm(other(feet) - ends, axis=1) <= SAME].tolist()
+
+
 def _inside(curve: Curve, t: float) -> bool:
     place = curve(t)
     return bool(np.linalg.norm(place - curve.points[0]) > SAME and np.linalg.norm(place - curve.points[-1]) > SAME)
@@ -189,8 +216,7 @@ def _inside(curve: Curve, t: float) -> bool:
 
 def _cut(curve: Curve, at: Sequence[float]) -> list[tuple[Curve, tuple[float, float]]]:
     """The parts of a curve between the given parameters, each over [0, 1]; a closed curve that is cut once starts there."""
-    inner = sorted(t for t in at if 1e-9 < t < 1 - 1e-9)
-    stops = [t for k, t in enumerate(inner) if k == 0 or t - inner[k - 1] > 1e-9]
+    stops = _stops(curve, at)
     if not stops:
         return [(curve, (0.0, 1.0))]
     found, rest, begun = [], curve, 0.0
@@ -199,6 +225,22 @@ def _cut(curve: Curve, at: Sequence[float]) -> list[tuple[Curve, tuple[float, fl
         found.append((_unit(first), (begun, t)))
         begun = t
     found.append((_unit(rest), (begun, 1.0)))
+    return found
+
+
+def _stops(curve: Curve, at: Sequence[float]) -> list[float]:
+    """Where to cut, rising: on a knot where one lies so near that the part between would be a hair, and never twice in one place."""
+    if not len(at):
+        return []
+    places = np.clip(np.sort(at), 0.0, 1.0)
+    near = SAME / np.maximum(np.linalg.norm(curve.derivatives(places, 1)[1], axis=1), 1e-9)
+    breaks = curve.space.breaks
+    knot = breaks[np.argmin(np.abs(breaks[:, None] - places), axis=0)]
+    snapped = np.where(np.abs(knot - places) <= near, knot, places)
+    found: list[float] = []
+    for t, hair in zip(snapped.tolist(), near.tolist(), strict=True):
+        if hair < t < 1 - hair and (not found or t - found[-1] > hair):
+            found.append(t)
     return found
 
 
@@ -289,11 +331,11 @@ def _sort_round(here: list[tuple[float, float, Side]]) -> None:
     here.sort(key=lambda item: item[0])
     merged: list[list[tuple[float, float, Side]]] = []
     for item in here:
-        if merged and item[0] - merged[-1][0][0] < 1e-6:
+        if merged and item[0] - merged[-1][0][0] < PARALLEL:
             merged[-1].append(item)
         else:
             merged.append([item])
-    if len(merged) > 1 and merged[0][0][0] + 2 * np.pi - merged[-1][0][0] < 1e-6:
+    if len(merged) > 1 and merged[0][0][0] + 2 * np.pi - merged[-1][0][0] < PARALLEL:
         merged[-1] += merged.pop(0)
     here[:] = [item for group in merged for item in sorted(group, key=lambda g: g[1])]
 
