@@ -14,6 +14,8 @@ import pytest
 from tests.core.drawing.drawings import Raw, arc, circle, graph_of, line, raw, read
 from wander.core.geometry.basis import Floats
 
+DRAWINGS = 30
+"""In each of the eight parts; a thousand in all is the long version."""
 FACETS = 720
 GRID = 5.0
 Point = tuple[float, float]
@@ -156,7 +158,7 @@ def measured(sketch: Sketch) -> dict[frozenset[int], float]:
 
 @pytest.mark.parametrize("part", range(8))
 def test_areas_agree_with_clipping(part: int) -> None:
-    for number in range(125):
+    for number in range(DRAWINGS):
         sketch = Sketch(random.Random(1000 * part + number))
         for _ in range(2 + number % 3):
             sketch.add()

@@ -16,6 +16,8 @@ def closest_parameters(curve: Curve, points: Floats) -> Floats:
 
     Source: The NURBS Book, section 6.1.
     """
+    if len(curve.points) == 2 and curve.weights is None:
+        return _on_line(curve, points)
     u, sampled = curve.sampled(PER_SPAN)
     apart = np.linalg.norm(points[:, None] - sampled, axis=-1)
     closed = bool(np.linalg.norm(sampled[0] - sampled[-1]) < 1e-9 * max(1.0, float(np.abs(sampled).max())))
@@ -29,6 +31,13 @@ def closest_parameters(curve: Curve, points: Floats) -> Floats:
     there = np.linalg.norm(curve(t) - points[owners], axis=1)
     order = np.lexsort((there, owners))
     return t[order[np.searchsorted(owners[order], np.arange(len(points)))]]
+
+
+def _on_line(line: Curve, points: Floats) -> Floats:
+    way = line.points[1] - line.points[0]
+    low, high = line.domain
+    share = (points - line.points[0]) @ way / max(float(way @ way), 1e-300)
+    return np.asarray(low + (high - low) * np.clip(share, 0.0, 1.0))
 
 
 def _leads(apart: Floats, chords: Floats) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:

@@ -184,14 +184,19 @@ def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, t
 def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], crossed: list[tuple[Floats, tuple[str, str]]], doubled: set[int]) -> None:
     """Note where two curves meet; one that lies wholly on another is left out, the health of the drawing tells of it."""
     a, b = drawn[i], drawn[j]
-    for one, other, number, its in ((a, b, i, j), (b, a, j, i)):
-        along = runs_along(one.curve, other.curve)
+    ends = _ends_on(a.curve, b.curve), _ends_on(b.curve, a.curve)
+    # lines and arcs that share some length end on each other, or both close; splines may have a straight part
+    may_run_along = any(ends) or not (a.even and b.even) or (a.ends is None and b.ends is None)
+    for one, other, number in ((a, b, i), (b, a, j)):
+        along = runs_along(one.curve, other.curve) if may_run_along else None
         if along is not None and along[1] - along[0] > 1 - 1e-9:
             doubled.add(number)
             return
-        # where curves run together, both are cut at the ends of what they share; a curve that ends on another cuts it there
+        # where curves run together, both are cut at the ends of what they share
         cuts[number] += along or ()
-        cuts[its] += _ends_on(one.curve, other.curve)
+    # a curve that ends on another cuts it there
+    cuts[j] += ends[0]
+    cuts[i] += ends[1]
     for s, t in crossings(a.curve, b.curve):
         inside_a, inside_b = _inside(a.curve, float(s)), _inside(b.curve, float(t))
         if inside_a:

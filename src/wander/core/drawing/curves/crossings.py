@@ -25,6 +25,8 @@ def polygon(curve: Curve) -> tuple[Floats, Floats]:
 
 def crossings(first: Curve, second: Curve) -> Floats:
     """Pairs of parameters (k, 2) at which two different curves meet; where they run along each other, none."""
+    if len(first.points) == len(second.points) == 2:
+        return _of_lines(first.points, second.points)
     ua, a = polygon(first)
     ub, b = polygon(second)
     slack = 1e-6 + 0.02 * max(np.ptp(a, axis=0).max(), np.ptp(b, axis=0).max())
@@ -32,6 +34,19 @@ def crossings(first: Curve, second: Curve) -> Floats:
         return np.zeros((0, 2))
     seeds = _candidates(ua, a, ub, b)
     return _settled(first, second, seeds)
+
+
+def _of_lines(a: Floats, b: Floats) -> Floats:
+    """Where two straight lines over [0, 1] cross; lines that are parallel meet nowhere, or all along."""
+    d, e, gap = a[1] - a[0], b[1] - b[0], b[0] - a[0]
+    cross = d[0] * e[1] - d[1] * e[0]
+    sizes = np.hypot(*d), np.hypot(*e)
+    if abs(cross) <= 1e-12 * sizes[0] * sizes[1]:
+        return np.zeros((0, 2))
+    s, t = (gap[0] * e[1] - gap[1] * e[0]) / cross, (gap[0] * d[1] - gap[1] * d[0]) / cross
+    held = np.clip(s, 0.0, 1.0), np.clip(t, 0.0, 1.0)
+    meet = np.hypot(*(a[0] + held[0] * d - b[0] - held[1] * e)) < MEETS
+    return np.array([held]) if meet else np.zeros((0, 2))
 
 
 def self_crossings(curve: Curve) -> Floats:
