@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import os
+import random
 import sqlite3
 import threading
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
 
 from tests.core.design.designs import circle, lofted, set_param
-from wander.app.store.migrations import MIGRATIONS, NewerDatabase
+from wander.app.store.folder import Unusable
+from wander.app.store.migrations import MIGRATIONS
 from wander.app.store.models import DATABASE, Design, Revision
 from wander.app.store.store import Head, NothingToUndo, StaleBase, Store, UnknownDesign
 from wander.core.design.apply import apply_edits
+from wander.core.design.errors import TooLarge, UnreadableDocument
+from wander.core.design.reading import LARGEST
 
 HULL = lofted((0.0, circle(20.0)), (10.0, circle(30.0)))
 
@@ -158,6 +164,65 @@ def test_a_database_from_the_future_is_left_alone(tmp_path: Path) -> None:
     path = tmp_path / "wander.sqlite3"
     with sqlite3.connect(path) as database:
         database.execute("PRAGMA user_version = 999")
-    with pytest.raises(NewerDatabase, match="newer Wander"):
+    with pytest.raises(Unusable, match="newer Wander"):
         Store(path)
     DATABASE.close()
+
+
+@pytest.mark.parametrize("damage", [b"not a database at all, but long enough to be looked at" * 40, b"SQLite format 3\0" + b"\xff" * 4000])
+def test_a_damaged_database_is_told(tmp_path: Path, damage: bytes) -> None:
+    path = tmp_path / "wander.sqlite3"
+    path.write_bytes(damage)
+    with pytest.raises(Unusable, match="it is damaged, or no database"):
+        Store(path)
+    assert path.read_bytes() == damage, "nothing is changed about it"
+    DATABASE.close()
+
+
+def test_a_folder_has_one_server(tmp_path: Path, store: Store) -> None:
+    with pytest.raises(Unusable, match=rf"another Wander \(process {os.getpid()}\) already serves"):
+        Store(tmp_path / "wander.sqlite3")
+    store.close()
+    Store(tmp_path / "wander.sqlite3").close()
+
+
+def test_heads_follow_the_database_however_threads_take_turns(store: Store) -> None:
+    """Commits and undos at once: what is known as the head is what is on disk, always."""
+    head = store.create(HULL)
+
+    def hurry(chance: random.Random) -> None:
+        for i in range(60):
+            known = store.head(head.design)
+            with suppress(StaleBase, NothingToUndo):
+                if chance.random() < 0.4:
+                    store.undo(head.design, known.revision)
+                else:
+                    store.commit(head.design, known.revision, widened(known, 20.0 + i))
+
+    threads = [threading.Thread(target=hurry, args=(random.Random(seed),)) for seed in range(4)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    with DATABASE.connection_context():
+        assert Design.get(Design.id == head.design).head == store.head(head.design).revision
+
+
+def test_an_edit_that_comes_again_is_known(store: Store) -> None:
+    head = store.create(HULL)
+    store.commit(head.design, 1, widened(head, 21.0), "a-1")
+    assert store.committed(head.design, 1, "a-1")
+    assert not store.committed(head.design, 1, "a-2")
+    assert not store.committed(head.design, 2, "a-1")
+    assert not store.committed(head.design, 1, "")
+
+
+def test_what_could_not_be_read_again_is_not_kept(store: Store) -> None:
+    head = store.create(HULL)
+    section = next(step for step in head.document.steps if step.kind == "section")
+    for bad in (float("nan"), float("inf"), "x" * (LARGEST + 1)):
+        steps = tuple(s.model_copy(update={"params": {**s.params, "turn": bad}}) if s is section else s for s in head.document.steps)
+        with pytest.raises((UnreadableDocument, TooLarge)):
+            store.commit(head.design, 1, head.document.model_copy(update={"steps": steps}))
+    assert store.head(head.design).revision == 1
+    assert store.commit(head.design, 1, widened(head, 3.0)).revision == 2

@@ -22,6 +22,7 @@ from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import FileFormat
 from wander.core.design.bringing import DrawingFormat
+from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
 from wander.core.design.migration import needs_renaming
 from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
 from wander.core.document.document import Document
@@ -43,9 +44,10 @@ class Brought:
 
 
 class Service:
-    def __init__(self, settings: Settings) -> None:
+    def __init__(self, settings: Settings, store: Store | None = None) -> None:
+        """store: opened already; else it is opened here. Raises Unusable."""
         self.hub = Hub()
-        self.store = Store(settings.database)
+        self.store = store or Store(settings.database)
         self.meshes = mesh_shelf(settings.cache, settings.cache_megabytes)
         self.meshes.clear_up()
         self.engine = Engine(settings, self._tell)
@@ -110,16 +112,22 @@ class Service:
         except ExpressionError:
             return None
 
-    def edit(self, design: str, base: int, edits: Sequence[Edit]) -> Head:
-        """Raises EditRefused, StaleBase, UnknownDesign."""
+    def edit(self, design: str, base: int, edits: Sequence[Edit], mark: str = "") -> Head:
+        """mark: an edit that comes again with the one that it had is kept once. Raises EditRefused, StaleBase, UnknownDesign."""
         head = self.store.head(design)
-        if head.revision == base:
-            document = apply_edits(head.document, edits)
-            if document == head.document:
+        if head.revision != base:
+            if self.store.committed(design, base, mark):
                 return head
-            head = self.store.commit(design, base, document)
-        else:
-            head = self.store.commit(design, base, head.document)  # raises StaleBase
+            raise StaleBase(head.revision)
+        document = apply_edits(head.document, edits)
+        if document == head.document:
+            return head
+        try:
+            head = self.store.commit(design, base, document, mark)
+        except UnreadableDocument as error:
+            raise EditRefused(error.in_words, len(edits) - 1) from None
+        except TooLarge as error:
+            raise EditRefused(str(error), len(edits) - 1) from None
         return self._begun(head)
 
     def undo(self, design: str, base: int) -> Head:

@@ -23,6 +23,7 @@ from wander.app.api.wire import PreviewIn
 from wander.app.engine import live as events
 from wander.app.service import Service
 from wander.app.settings import Settings
+from wander.app.store.store import Store
 
 LIVE_MODELS: list[type[BaseModel]] = [
     events.StepUpdate,
@@ -37,15 +38,17 @@ LIVE_MODELS: list[type[BaseModel]] = [
 ]
 
 
-def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = False) -> FastAPI:
+def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = False, store: Store | None = None) -> FastAPI:
     """pages: folder of the built front end, left out where only the interface is wanted. demo: put the demo designs on the rack.
+
+    store: where the designs are, if it has been opened already.
 
     Nothing starts before the lifespan does.
     """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        service = await asyncio.to_thread(Service, settings)
+        service = await asyncio.to_thread(Service, settings, store)
         service.hub.attach(asyncio.get_running_loop())
         app.state.service = service
         if demo:

@@ -79,7 +79,7 @@ def remove(design: str, service: Using) -> None:
 @router.post("/{design}/edits")
 def edit(design: str, batch: Edits, service: Using) -> DesignOut:
     """Apply a batch of edits as one revision; it is on disk before the answer goes out."""
-    return DesignOut.of(service.edit(design, batch.base_revision, batch.edits))
+    return DesignOut.of(service.edit(design, batch.base_revision, batch.edits, batch.mark))
 
 
 @router.post("/{design}/undo")

@@ -6,20 +6,25 @@ StaleBase           409 stale-base            request validation  422 invalid-re
 NothingToUndo       409 nothing-to-undo       ExportFailed        422 export-failed
 too large           413 too-large             wrong host, origin  403 not-for-you
 no token            401 token-needed            FileRefused         422 file-refused
+the disk, its files 503 not-kept                what nobody foresaw 500 unforeseen
 """
 
 from __future__ import annotations
 
+import logging
 from typing import Any, Literal
+from uuid import uuid4
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from peewee import DatabaseError
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from wander.app.engine.questions import CutRefused, ExportFailed, FileRefused, ReleaseRefused
 from wander.app.library import NoProfile
+from wander.app.store.folder import why
 from wander.app.store.pictures import UnknownPicture
 from wander.app.store.profiles import UnknownProfile
 from wander.app.store.store import NothingToUndo, StaleBase, UnknownDesign, UnknownRevision
@@ -47,7 +52,12 @@ Code = Literal[
     "not-for-you",
     "token-needed",
     "not-allowed",
+    "not-kept",
+    "unforeseen",
 ]
+
+
+log = logging.getLogger(__name__)
 
 
 class Problem(BaseModel):
@@ -144,6 +154,21 @@ def install(app: FastAPI) -> None:
         errors = [{"place": ".".join(str(p) for p in e["loc"]), "message": e["msg"]} for e in error.errors()][:20]
         detail = "; ".join(f"{e['place']}: {e['message']}" for e in errors[:3])
         return respond(422, "invalid-request", "The request can't be understood", f"{detail}.", errors=errors)
+
+    @app.exception_handler(DatabaseError)
+    @app.exception_handler(OSError)
+    async def not_kept(request: Request, error: Exception) -> JSONResponse:
+        log.error("%s %s: %s", request.method, request.url.path, error)
+        detail = f"The designs can't be reached on this machine's disk: {why(error)}. What was kept before is there; once this is settled, try again."
+        return respond(503, "not-kept", "This could not be kept", detail)
+
+    @app.exception_handler(Exception)
+    async def unforeseen(request: Request, error: Exception) -> JSONResponse:
+        number = uuid4().hex[:8]
+        log.error("reference %s: %s %s", number, request.method, request.url.path)
+        return respond(
+            500, "unforeseen", "Something went wrong that Wander has no words for", f"Nothing was changed. The server's log has it under {number}."
+        )
 
     @app.exception_handler(HTTPException)
     async def other(request: Request, error: HTTPException) -> JSONResponse:

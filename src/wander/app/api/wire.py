@@ -70,9 +70,10 @@ class NewDesign(_In):
 
 
 class Edits(_In):
-    """A batch of edits, all or none, made on a revision."""
+    """A batch of edits, all or none, made on a revision. mark: any text of the sender's own; sent again with it, the batch is kept only once."""
 
     base_revision: int
+    mark: str = Field(default="", max_length=40)
     edits: list[Edit] = Field(min_length=1, max_length=1000)
 
 

@@ -37,7 +37,11 @@ def _pictures(database: SqliteDatabase) -> None:
     database.execute_sql("CREATE TABLE picture (key VARCHAR(32) NOT NULL PRIMARY KEY, created REAL NOT NULL, data BLOB NOT NULL)")
 
 
-MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures]
+def _marks(database: SqliteDatabase) -> None:
+    database.execute_sql("ALTER TABLE revision ADD COLUMN mark VARCHAR(40) NOT NULL DEFAULT ''")
+
+
+MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures, _marks]
 
 
 class NewerDatabase(RuntimeError):

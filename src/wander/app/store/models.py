@@ -26,13 +26,17 @@ class Design(Table):
 
 
 class Revision(Table):
-    """One accepted batch of edits, as the whole document after it. parent: the revision it was made on, null for the first."""
+    """One accepted batch of edits, as the whole document after it. parent: the revision it was made on, null for the first.
+
+    mark: given by who sent it, so that an edit that is sent again because its answer was lost is known again.
+    """
 
     design = ForeignKeyField(Design, backref="revisions", on_delete="CASCADE")
     number = IntegerField()
     parent = IntegerField(null=True)
     created = FloatField()
     document = BlobField()
+    mark = CharField(max_length=40, default="")
 
     class Meta:
         primary_key = CompositeKey("design", "number")

@@ -10,11 +10,12 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from peewee import fn
+from peewee import DatabaseError, fn
 
-from wander.app.store.migrations import migrate
+from wander.app.store.folder import Unusable, claimed, why
+from wander.app.store.migrations import NewerDatabase, migrate
 from wander.app.store.models import DATABASE, Design, Revision, Version
-from wander.core.design.reading import read_document, write_document
+from wander.core.design.reading import checked, read_document
 from wander.core.document.document import Document
 
 
@@ -75,19 +76,29 @@ class NamedVersion:
 
 class Store:
     def __init__(self, path: Path) -> None:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        """Raises Unusable where the folder or the database can't be used."""
+        self._claim = claimed(path.parent)
         # FULL: an acknowledged edit survives a power cut, not only a killed process
         pragmas = {"journal_mode": "wal", "foreign_keys": 1, "synchronous": "full", "busy_timeout": 5000}
         DATABASE.init(str(path), pragmas=pragmas)
         self._writing = threading.Lock()
         self._heads: dict[str, Head] = {}
-        with DATABASE.connection_context():
-            migrate(DATABASE)
+        try:
+            with DATABASE.connection_context():
+                migrate(DATABASE)
+        except (DatabaseError, NewerDatabase) as error:
+            self._claim.close()
+            said = str(error) if isinstance(error, NewerDatabase) else f"the database {path} can't be used: {why(error)}"
+            raise Unusable(said) from error
 
     @contextmanager
-    def _write(self) -> Iterator[None]:
-        with self._writing, DATABASE.connection_context(), DATABASE.atomic("IMMEDIATE"):
-            yield
+    def _write(self) -> Iterator[dict[str, Head]]:
+        """One transaction. The heads put into what it gives become the ones that are known, once it is on disk and before anybody else writes."""
+        fresh: dict[str, Head] = {}
+        with self._writing:
+            with DATABASE.connection_context(), DATABASE.atomic("IMMEDIATE"):
+                yield fresh
+            self._heads |= fresh
 
     def cards(self) -> list[Card]:
         """All designs, the one changed last first."""
@@ -96,10 +107,11 @@ class Store:
             return [Card(d.id, d.name, d.changed, d.head, d.shown) for d in rows]
 
     def create(self, document: Document) -> Head:
-        design, now = secrets.token_hex(6), time.time()
+        """Raises TooLarge."""
+        design, now, data = secrets.token_hex(6), time.time(), checked(document)
         with self._write():
             Design.create(id=design, name=document.name, created=now, changed=now, head=1)
-            Revision.create(design=design, number=1, parent=None, created=now, document=write_document(document))
+            Revision.create(design=design, number=1, parent=None, created=now, document=data)
         return self.head(design)
 
     def head(self, design: str) -> Head:
@@ -108,7 +120,8 @@ class Store:
         if known is not None:
             return known
         with self._writing, DATABASE.connection_context():
-            return self._read(design)
+            self._heads[design] = self._read(design)
+            return self._heads[design]
 
     def _read(self, design: str) -> Head:
         row = Design.get_or_none(Design.id == design)
@@ -116,7 +129,7 @@ class Store:
             raise UnknownDesign(design)
         revision = Revision.get((Revision.design == design) & (Revision.number == row.head))
         data = bytes(revision.document)
-        head = Head(
+        return Head(
             design=design,
             document=read_document(data),
             data=data,
@@ -126,8 +139,6 @@ class Store:
             created=row.created,
             changed=row.changed,
         )
-        self._heads[design] = head
-        return head
 
     def _after(self, design: str, number: int) -> int | None:
         found: int | None = Revision.select(fn.MAX(Revision.number)).where((Revision.design == design) & (Revision.parent == number)).scalar()
@@ -139,18 +150,26 @@ class Store:
             raise StaleBase(head.revision)
         return head
 
-    def commit(self, design: str, base: int, document: Document) -> Head:
-        """A new revision on `base`. Raises UnknownDesign, or StaleBase when the head has moved on; then nothing is written."""
-        data, now = write_document(document), time.time()
-        with self._write():
+    def commit(self, design: str, base: int, document: Document, mark: str = "") -> Head:
+        """A new revision on `base`. mark: of who sends it.
+
+        Raises UnknownDesign, StaleBase when the head has moved on, TooLarge, UnreadableDocument; then nothing is written.
+        """
+        data, now = checked(document), time.time()
+        with self._write() as heads:
             head = self._based_on(design, base)
             number = 1 + (Revision.select(fn.MAX(Revision.number)).where(Revision.design == design).scalar() or 0)
-            Revision.create(design=design, number=number, parent=base, created=now, document=data)
+            Revision.create(design=design, number=number, parent=base, created=now, document=data, mark=mark)
             Design.update(head=number, name=document.name, changed=now).where(Design.id == design).execute()
-        # only after the transaction is on disk
-        fresh = Head(design, document, data, number, True, False, head.created, now)
-        self._heads[design] = fresh
-        return fresh
+            heads[design] = Head(design, document, data, number, True, False, head.created, now)
+        return heads[design]
+
+    def committed(self, design: str, base: int, mark: str) -> bool:
+        """Whether an edit with this mark was kept on `base`: its answer was lost, and it is sent again."""
+        if not mark:
+            return False
+        with DATABASE.connection_context():
+            return Revision.select().where((Revision.design == design) & (Revision.parent == base) & (Revision.mark == mark)).exists()
 
     def undo(self, design: str, base: int) -> Head:
         """Back to the revision that the head was made on. Raises NothingToUndo, UnknownDesign, StaleBase."""
@@ -161,7 +180,7 @@ class Store:
         return self._move(design, base, back=False)
 
     def _move(self, design: str, base: int, *, back: bool) -> Head:
-        with self._write():
+        with self._write() as heads:
             self._based_on(design, base)
             here = Revision.get((Revision.design == design) & (Revision.number == base))
             target = here.parent if back else self._after(design, base)
@@ -170,8 +189,8 @@ class Store:
             there = Revision.get((Revision.design == design) & (Revision.number == target))
             name = read_document(bytes(there.document)).name
             Design.update(head=target, name=name, changed=time.time()).where(Design.id == design).execute()
-        with self._writing, DATABASE.connection_context():
-            return self._read(design)
+            heads[design] = self._read(design)
+        return heads[design]
 
     def name_version(self, design: str, revision: int, name: str) -> NamedVersion:
         """Give a revision a name. Raises UnknownDesign, UnknownRevision."""
@@ -217,3 +236,4 @@ class Store:
         self._heads.clear()
         if not DATABASE.is_closed():
             DATABASE.close()
+        self._claim.close()

@@ -94,6 +94,17 @@ def write_document(document: Document) -> bytes:
     return orjson.dumps(document.model_dump(mode="json"), option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE)
 
 
+def checked(document: Document) -> bytes:
+    """The file, which the reader has been shown to take. Raises TooLarge, UnreadableDocument."""
+    data = write_document(document)
+    if len(data) > LARGEST:
+        raise TooLarge(
+            f"the design would be {len(data) / 2**20:.0f} MB, and one may have {LARGEST // 2**20} MB. Take something away, or go back a step"
+        )
+    read_document(data)
+    return data
+
+
 def write_file(document: Document, pictures: Mapping[str, bytes]) -> bytes:
     """The file with the pictures that the document shows, by key. Raises TooLarge when it could not be opened again."""
     if not pictures:
