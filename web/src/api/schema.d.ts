@@ -954,11 +954,16 @@ export interface components {
         };
         /**
          * Edits
-         * @description A batch of edits, all or none, made on a revision.
+         * @description A batch of edits, all or none, made on a revision. mark: any text of the sender's own; sent again with it, the batch is kept only once.
          */
         Edits: {
             /** Base Revision */
             base_revision: number;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
             /** Edits */
             edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
@@ -1204,7 +1209,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed" | "not-kept" | "unforeseen";
             /** Current */
             current?: number | null;
             /** Index */
