@@ -65,6 +65,11 @@ class Server:
         self._process.wait(10)
         self.client.close()
 
+    def start_again(self) -> Server:
+        """After a kill: on the same address, with the same designs."""
+        self.client = httpx.Client(base_url=self.url, timeout=PATIENCE)
+        return self.start()
+
     def stop(self) -> None:
         if self._process is not None and self._process.poll() is None:
             self._process.terminate()

@@ -1,5 +1,5 @@
 import createClient from "openapi-fetch";
-import { Refused } from "./problems";
+import { heard, Refused } from "./problems";
 import type { paths } from "./schema";
 import type {
   BodyAt,
@@ -15,13 +15,28 @@ import type {
   Version,
 } from "./types";
 
-const http = createClient<paths>({ baseUrl: "" });
+const http = createClient<paths>({ baseUrl: "", fetch: heard });
 
 /** The answer as the schema gives it, or Refused. (The client's own reading of it loses the length of tuples.) */
 async function orRefused<T>(call: Promise<{ data?: unknown; error?: Problem; response: Response }>): Promise<T> {
-  const { data, error } = await call;
-  if (error !== undefined) throw new Refused(error);
+  const { data, error, response } = await call;
+  if (error !== undefined) throw new Refused(isProblem(error) ? error : wordless(response));
   return data as T;
+}
+
+function isProblem(found: unknown): found is Problem {
+  return typeof found === "object" && found !== null && "title" in found && "detail" in found;
+}
+
+/** What is said of an answer that says nothing itself. */
+function wordless(response: Response): Problem {
+  return {
+    type: "about:blank",
+    title: "The server could not do this",
+    detail: `It answered with ${response.status} and said no more. Nothing was changed.`,
+    status: response.status,
+    code: "unforeseen",
+  };
 }
 
 const here = (design: string) => ({ params: { path: { design } } });
@@ -36,8 +51,8 @@ export const api = {
     orRefused(http.POST("/api/designs/file", { body: file as never, bodySerializer: (body) => body })),
   read: (design: string): Promise<Design> => orRefused(http.GET("/api/designs/{design}", here(design))),
   remove: (design: string): Promise<void> => orRefused(http.DELETE("/api/designs/{design}", here(design))),
-  edit: (design: string, base_revision: number, edits: Edit[]): Promise<Design> =>
-    orRefused(http.POST("/api/designs/{design}/edits", { ...here(design), body: { base_revision, edits } })),
+  edit: (design: string, base_revision: number, edits: Edit[], mark: string): Promise<Design> =>
+    orRefused(http.POST("/api/designs/{design}/edits", { ...here(design), body: { base_revision, edits, mark } })),
   undo: (design: string, base_revision: number): Promise<Design> =>
     orRefused(http.POST("/api/designs/{design}/undo", { ...here(design), body: { base_revision } })),
   redo: (design: string, base_revision: number): Promise<Design> =>
@@ -128,8 +143,11 @@ export interface Download {
 }
 
 async function answered(address: string): Promise<Response> {
-  const response = await fetch(address);
-  if (!response.ok) throw new Refused((await response.json()) as Problem);
+  const response = await heard(address);
+  if (!response.ok) {
+    const problem: unknown = await response.json().catch(() => null);
+    throw new Refused(isProblem(problem) ? problem : wordless(response));
+  }
   return response;
 }
 

@@ -6,6 +6,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import { queries } from "../api/queries";
 import { RackPage } from "../rack/RackPage";
 import { theme } from "../theme/theme";
+import { Stumbled } from "./Stumbled";
 import { Words } from "./Words";
 
 const loadFloor = () => import("../floor/FloorPage");
@@ -21,9 +22,10 @@ if (wanted) {
 }
 
 const router = createBrowserRouter([
-  { path: "/", element: <RackPage /> },
+  { path: "/", element: <RackPage />, errorElement: <Stumbled /> },
   {
     path: "/design/:design",
+    errorElement: <Stumbled />,
     element: (
       <Suspense fallback={null}>
         <FloorPage />

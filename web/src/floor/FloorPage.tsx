@@ -1,11 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { replaceEqualDeep } from "@tanstack/react-query";
+import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 import { problemOf } from "../api/problems";
+import { queries } from "../api/queries";
 import type { DesignDocument } from "../api/types";
 import { isDrawnOn, originalOf, outlineOf, type DesignOutline } from "../model/outline";
 import { Run } from "../run/Run";
@@ -19,13 +20,15 @@ import { Actions } from "../reach/actions";
 import { useTwoKeys } from "../reach/useTwoKeys";
 import { Compared } from "../versions/Compared";
 import { Readout } from "./Readout";
+import { fetchSheets } from "../steps/registry";
 import { TopLine } from "./TopLine";
 import { useDesign } from "./useDesign";
 import { useFloorActions } from "./useFloorActions";
 import { Verbs } from "./Verbs";
 import { ViewControls } from "./ViewControls";
 
-const Board = lazy(() => import("../board/Board").then((module) => ({ default: module.Board })));
+const loadBoard = () => import("../board/Board");
+const Board = lazy(() => loadBoard().then((module) => ({ default: module.Board })));
 
 /** Where a body is shaped. */
 export function FloorPage() {
@@ -35,7 +38,7 @@ export function FloorPage() {
 
 function FloorOf({ design }: { design: string }) {
   const { floor, head, error } = useDesign(design);
-  if (error) {
+  if (error && !head) {
     const { title, detail } = problemOf(error);
     return (
       <Box
@@ -60,6 +63,7 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
   const [viewport, setViewport] = useState<Viewport | null>(null);
   const outline = useSharedOutline(floor, document_);
   useKeys(floor);
+  useEverythingAhead(floor);
 
   useEffect(() => {
     document.title = `${document_.name} · Wander`;
@@ -169,4 +173,16 @@ function useKeys({ undo, redo, place }: FloorContext): void {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, [undo, redo, place]);
+}
+
+/** Fetches, once the body is there, what the page may need later: it has to go on while the server is away. */
+function useEverythingAhead(floor: FloorContext): void {
+  useQuery(queries.kinds());
+  useQuery(queries.holds());
+  const there = useStore(floor.live.built, (built) => built.complete);
+  useEffect(() => {
+    if (!there) return;
+    const later = setTimeout(() => void Promise.allSettled([fetchSheets(), loadBoard()]), 300);
+    return () => clearTimeout(later);
+  }, [there]);
 }

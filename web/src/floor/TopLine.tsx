@@ -21,16 +21,18 @@ const UNITS: LengthUnit[] = ["mm", "cm", "in"];
 /** The line at the top: what this is, whether it is kept, and what concerns the design as a whole. */
 export const TopLine = memo(function TopLine() {
   const { undo, redo, change, place } = useFloor();
-  const { design, saving } = useHead();
+  const { design, saving, away } = useHead();
   const connected = useBuilt((built) => built.connected);
   const handing = usePlace((p) => p.open === "hand over");
   const keys = usePlace((p) => p.open === "keys");
   const [versions, setVersions] = useState<HTMLElement | null>(null);
-  const kept = !connected
-    ? "Looking for the server…"
-    : saving
-      ? "Keeping…"
-      : `All changes kept · ${clock(design.changed)}`;
+  const kept = away
+    ? "Not kept yet: sent again as soon as the server answers"
+    : !connected
+      ? "Looking for the server…"
+      : saving
+        ? "Keeping…"
+        : `All changes kept · ${clock(design.changed)}`;
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1, height: "100%", px: 1.5 }}>
       <Tooltip title="To the rack">

@@ -23,6 +23,8 @@ export interface FloorContext {
 export interface HeadContext {
   design: Design;
   saving: boolean;
+  /** The server does not answer, and a change waits to be kept. */
+  away: boolean;
 }
 
 export const Floor = createContext<FloorContext | null>(null);

@@ -5,7 +5,7 @@ import { LiveChannel } from "../api/live";
 import { queries } from "../api/queries";
 import type { Design, DesignDocument, Edit } from "../api/types";
 import { useChoice } from "../app/useChoice";
-import { Refused } from "../api/problems";
+import { Refused, Unreached } from "../api/problems";
 import { useProblem } from "../app/useProblem";
 import { createPlace } from "../model/place";
 import { bodyGeometry } from "../scene/bodyGeometry";
@@ -22,6 +22,8 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     () => new LiveChannel(id, cache, (mesh, data) => void bodyGeometry(mesh, data).catch(() => undefined)),
   );
   const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const [away, setAway] = useState(false);
+  const numbered = useRef({ page: Math.random().toString(36).slice(2), count: 0 });
 
   useEffect(() => {
     live.open();
@@ -34,7 +36,7 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
       const turn = queue.current.then(() => {
         const now = cache.getQueryData<Design>(queries.head(id).queryKey);
         if (!now) throw new Error("a change before the design has come");
-        return what(now);
+        return untilHeard(() => what(now), setAway);
       });
       queue.current = turn.catch(() => undefined);
       return turn;
@@ -59,11 +61,13 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     [mutateAsync, problem, choose, cache, id],
   );
   const change = useCallback(
-    (edits: Edit[] | ((now: DesignDocument) => Edit[])) =>
-      run((now) => {
+    (edits: Edit[] | ((now: DesignDocument) => Edit[])) => {
+      const mark = `${numbered.current.page}/${++numbered.current.count}`;
+      return run((now) => {
         const wanted = typeof edits === "function" ? edits(now.document) : edits;
-        return wanted.length ? api.edit(id, now.revision, wanted) : Promise.resolve(now);
-      }),
+        return wanted.length ? api.edit(id, now.revision, wanted, mark) : Promise.resolve(now);
+      });
+    },
     [run, id],
   );
   const cut = useCallback(
@@ -77,6 +81,37 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     () => ({ id, place, live, change, cut, undo, redo }),
     [id, place, live, change, cut, undo, redo],
   );
-  const kept = useMemo(() => (head.data ? { design: head.data, saving: isPending } : null), [head.data, isPending]);
+  const kept = useMemo(
+    () => (head.data ? { design: head.data, saving: isPending, away } : null),
+    [head.data, isPending, away],
+  );
+  useEffect(() => {
+    if (!away) return;
+    // what was not heard yet is only here
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    addEventListener("beforeunload", ask);
+    return () => removeEventListener("beforeunload", ask);
+  }, [away]);
   return { floor, head: kept, error: head.error };
+}
+
+const FIRST_PAUSE = 250;
+const LONGEST_PAUSE = 4000;
+
+/** Sends a change again and again until the server has heard it, always the same one on the same revision: its mark tells that it is no new one. */
+async function untilHeard(send: () => Promise<Design>, away: (is: boolean) => void): Promise<Design> {
+  for (let pause = FIRST_PAUSE; ; pause = Math.min(2 * pause, LONGEST_PAUSE)) {
+    try {
+      const design = await send();
+      away(false);
+      return design;
+    } catch (error) {
+      if (!(error instanceof Unreached)) {
+        away(false);
+        throw error;
+      }
+      away(true);
+      await new Promise((done) => setTimeout(done, pause));
+    }
+  }
 }

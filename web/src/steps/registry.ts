@@ -17,6 +17,9 @@ for (const [path, load] of Object.entries(sheets)) {
     );
 }
 
+/** Fetches every sheet before it is wanted: it may be while the server is away. */
+export const fetchSheets = (): Promise<unknown> => Promise.allSettled(Object.values(sheets).map((load) => load()));
+
 export const allKinds = (): Kind[] => [...kinds.values()];
 
 /** A kind that this page does not know yet still shows its name and its numbers. */

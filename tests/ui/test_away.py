@@ -1,0 +1,68 @@
+"""The server goes away while somebody works, and comes back."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, Request, Route, expect
+
+from tests.app.server import Server
+from tests.ui.floor import Floor
+
+WAITING = "Not kept yet: sent again as soon as the server answers"
+
+
+@pytest.fixture
+def floor(page: Page, tmp_path: Path, samples: Path) -> Iterator[Floor]:
+    """On a server of its own, which may be ended."""
+    server = Server(tmp_path).start()
+    made = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()
+    opened = Floor(page, server, made["id"])
+    opened.open()
+    yield opened
+    server.stop()
+
+
+def test_what_is_changed_while_the_server_is_away_is_kept_when_it_is_back(floor: Floor) -> None:
+    page, server = floor.page, floor.server
+    before = floor.revision
+    # what the page may need later comes by itself
+    page.wait_for_function("performance.getEntriesByType('resource').some(({ name }) => name.includes('/Board-'))")
+    page.wait_for_load_state("networkidle")
+    server.kill()
+    floor.select("section-4")
+    floor.type_into("Width", "80")
+    expect(page.get_by_text(WAITING)).to_be_visible()
+    floor.type_into("Depth", "70")
+    expect(floor.field("Width")).to_have_value("80")
+    expect(page.get_by_test_id("volume").first).to_be_visible()
+    server.start_again()
+    expect(page.get_by_text("All changes kept")).to_be_visible()
+    shape = floor.params("section-4")["shape"]
+    assert (shape["width"], shape["depth"]) == (80, 70)
+    assert floor.revision == before + 2, "each is kept once"
+    expect(floor.field("Width")).to_have_value("80")
+
+
+def test_an_answer_that_is_lost_makes_no_second_step(floor: Floor) -> None:
+    """The edit is kept, its answer never comes: it is sent again and known again."""
+    page = floor.page
+    lost: list[int] = []
+
+    def lose_the_first(route: Route, request: Request) -> None:
+        if lost:
+            route.continue_()
+            return
+        lost.append(route.fetch().status)
+        route.abort()
+
+    page.route("**/edits", lose_the_first)
+    steps = len(floor.document["steps"])
+    page.get_by_role("button", name="Place", exact=True).click()
+    page.get_by_role("menuitem", name="Station on the top plane").click()
+    expect(page.get_by_label("Sheet").get_by_text("Top plane")).to_be_visible()
+    expect(page.get_by_text("All changes kept")).to_be_visible()
+    assert lost == [200]
+    assert len(floor.document["steps"]) == steps + 1
