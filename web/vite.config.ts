@@ -5,7 +5,7 @@ const server = process.env.WANDER_SERVER ?? "http://127.0.0.1:8460";
 
 export default defineConfig({
   plugins: [react()],
-  server: { proxy: { "/api": { target: server, ws: true, changeOrigin: true } } },
+  server: { proxy: { "/api": { target: server, ws: true } } },
   build: {
     target: "es2022",
     chunkSizeWarningLimit: 800,

@@ -32,6 +32,7 @@ def run(host: str, port: int, *, demo: bool) -> None:
     taken = _bound(host, port)
     with loading():
         from wander.app.api.application import create_app
+        from wander.app.patience import patient
         from wander.app.store.folder import Unusable
         from wander.app.store.store import Store
 
@@ -41,7 +42,14 @@ def run(host: str, port: int, *, demo: bool) -> None:
         sys.exit(f"Wander can't start: {error}.")
     app = create_app(settings, pages_folder(), demo=demo, store=store)
     # meshes of a drag hardly shrink, and packing one takes as long as a fifth of its way to the screen
-    config = uvicorn.Config(app, log_level="warning", ws="websockets-sansio", ws_per_message_deflate=False, timeout_graceful_shutdown=2)
+    config = uvicorn.Config(
+        app,
+        http=patient(settings.patience_seconds),
+        log_level="warning",
+        ws="websockets-sansio",
+        ws_per_message_deflate=False,
+        timeout_graceful_shutdown=2,
+    )
     print(f"Wander is at http://{host}:{port}", flush=True)
     uvicorn.Server(config).run(sockets=[taken])
 

@@ -205,6 +205,10 @@ class Service:
         name = found.name if found is not None else "drawing"
         return name, self.engine.ask("drawing", design, document=head.data, step=step, file_format=file_format.value)
 
+    def as_drawn(self, design: str, step: str) -> bytes:
+        """The drawing that the shape of a section stands for, as JSON, with how it stands; nothing is changed. Raises FileRefused, UnknownDesign."""
+        return self.engine.ask("as-drawn", design, document=self.store.head(design).data, step=step).result()
+
     def set_shape(self, design: str, base: int, step: str, shape: dict[str, Any]) -> Head:
         """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
         return self.edit(design, base, [SetParam(do="set-param", step=step, path=["shape"], value=shape)])

@@ -26,6 +26,7 @@ class Settings(BaseSettings):
     worker_megabytes: int = Field(default=4096, ge=256, description="Address space that a worker may use on top of what it starts with.")
     cache_megabytes: int = Field(default=512, ge=16, description="Bound of the folder of meshes.")
     largest_upload: int = Field(default=16 * 1024 * 1024)
+    patience_seconds: float = Field(default=20.0, gt=0, description="How long half a request may stand there.")
     faults: bool = Field(default=False, description="Test hook: steps named fault:crash, fault:hang or fault:memory do what they say.")
 
     @property

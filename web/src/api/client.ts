@@ -2,6 +2,7 @@ import createClient from "openapi-fetch";
 import { heard, Refused } from "./problems";
 import type { paths } from "./schema";
 import type {
+  AsDrawn,
   BodyAt,
   Brought,
   Card,
@@ -90,6 +91,8 @@ export const api = {
         bodySerializer: (body) => body,
       }),
     ),
+  asDrawn: (design: string, step: string): Promise<AsDrawn> =>
+    orRefused(http.GET("/api/designs/{design}/drawings/{step}/as-drawn", { params: { path: { design, step } } })),
   worth: (design: string, text: string, kind: "length" | "angle" | "count"): Promise<{ value: number | null }> =>
     orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),

@@ -11,6 +11,13 @@ export const queries = {
     }),
   kinds: () => queryOptions({ queryKey: ["kinds"], queryFn: api.kinds, staleTime: Infinity }),
   holds: () => queryOptions({ queryKey: ["holds"], queryFn: api.holds, staleTime: Infinity }),
+  /** The drawing that a shape of a few numbers stands for. A revision never changes, so neither does this. */
+  asDrawn: (design: string, revision: number, step: string) =>
+    queryOptions({
+      queryKey: ["as-drawn", design, revision, step],
+      queryFn: () => api.asDrawn(design, step),
+      staleTime: Infinity,
+    }),
   /** What a typed number comes to. A revision never changes, so neither does this. */
   worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>
     queryOptions({

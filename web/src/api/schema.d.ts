@@ -261,6 +261,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/drawings/{step}/as-drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Drawn
+         * @description What the board shows of a section whose shape is given by a few numbers. Looking at it changes nothing.
+         */
+        get: operations["as_drawn_api_designs__design__drawings__step__as_drawn_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}/release": {
         parameters: {
             query?: never;
@@ -687,6 +707,17 @@ export interface components {
             added: number;
         };
         /**
+         * AsDrawn
+         * @description shape: the drawing that a shape of a few numbers becomes with the first act in it. now: how that stands.
+         */
+        AsDrawn: {
+            /** Shape */
+            shape: {
+                [key: string]: unknown;
+            };
+            now: components["schemas"]["DrawingSummary"] | null;
+        };
+        /**
          * BeginWith
          * @description values: of a starter's parameters, mm or counts.
          */
@@ -939,6 +970,93 @@ export interface components {
          * @enum {string}
          */
         DrawingFormat: "dxf" | "svg";
+        /**
+         * DrawingSummary
+         * @description points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free.
+         */
+        DrawingSummary: {
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Held */
+            held: string[];
+            /** Curves */
+            curves: components["schemas"]["DrawnPath"][];
+            /** Regions */
+            regions: components["schemas"]["DrawnRegion"][];
+            /** Measures */
+            measures: {
+                [key: string]: number;
+            };
+            /** Freedoms */
+            freedoms: number;
+            /** Disputes */
+            disputes: components["schemas"]["DrawnDispute"][];
+            /** Crossings */
+            crossings: components["schemas"]["DrawnCrossing"][];
+        };
+        /**
+         * DrawnCrossing
+         * @description A place where two curves cross inside of both, mm.
+         */
+        DrawnCrossing: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Of */
+            of: [
+                string,
+                string
+            ];
+        };
+        /** DrawnDispute */
+        DrawnDispute: {
+            /** Holds */
+            holds: string[];
+            /** Last */
+            last: string;
+            /** Conflict */
+            conflict: boolean;
+        };
+        /**
+         * DrawnPath
+         * @description One curve: its path, and whether it can't move any more.
+         */
+        DrawnPath: {
+            /** Id */
+            id: string;
+            /** Path */
+            path: string;
+            /** Held */
+            held: boolean;
+            /** Construction */
+            construction: boolean;
+        };
+        /**
+         * DrawnRegion
+         * @description A closed area. used: it belongs to the outline. area: mm2, without what is cut out of it.
+         */
+        DrawnRegion: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Area */
+            area: number;
+            /** Used */
+            used: boolean;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
         /**
          * Drop
          * @description Removes things, and what can't be without them.
@@ -1209,7 +1327,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed" | "not-kept" | "unforeseen";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed" | "not-kept" | "unforeseen" | "too-slow";
             /** Current */
             current?: number | null;
             /** Index */
@@ -1732,93 +1850,6 @@ export interface components {
             standing: string[];
             /** Exact */
             exact: boolean;
-        };
-        /**
-         * DrawingSummary
-         * @description points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free.
-         */
-        DrawingSummary: {
-            /** Points */
-            points: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
-            /** Held */
-            held: string[];
-            /** Curves */
-            curves: components["schemas"]["DrawnPath"][];
-            /** Regions */
-            regions: components["schemas"]["DrawnRegion"][];
-            /** Measures */
-            measures: {
-                [key: string]: number;
-            };
-            /** Freedoms */
-            freedoms: number;
-            /** Disputes */
-            disputes: components["schemas"]["DrawnDispute"][];
-            /** Crossings */
-            crossings: components["schemas"]["DrawnCrossing"][];
-        };
-        /**
-         * DrawnCrossing
-         * @description A place where two curves cross inside of both, mm.
-         */
-        DrawnCrossing: {
-            /** At */
-            at: [
-                number,
-                number
-            ];
-            /** Of */
-            of: [
-                string,
-                string
-            ];
-        };
-        /** DrawnDispute */
-        DrawnDispute: {
-            /** Holds */
-            holds: string[];
-            /** Last */
-            last: string;
-            /** Conflict */
-            conflict: boolean;
-        };
-        /**
-         * DrawnPath
-         * @description One curve: its path, and whether it can't move any more.
-         */
-        DrawnPath: {
-            /** Id */
-            id: string;
-            /** Path */
-            path: string;
-            /** Held */
-            held: boolean;
-            /** Construction */
-            construction: boolean;
-        };
-        /**
-         * DrawnRegion
-         * @description A closed area. used: it belongs to the outline. area: mm2, without what is cut out of it.
-         */
-        DrawnRegion: {
-            /** Name */
-            name: string;
-            /** Path */
-            path: string;
-            /** Area */
-            area: number;
-            /** Used */
-            used: boolean;
-            /** At */
-            at: [
-                number,
-                number
-            ];
         };
         /**
          * Finding
@@ -2838,6 +2869,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_drawn_api_designs__design__drawings__step__as_drawn_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsDrawn"];
                 };
             };
             /** @description Default Response */

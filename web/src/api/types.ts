@@ -36,3 +36,4 @@ export type Brought = Schemas["BroughtOut"];
 export type BodyAt = Schemas["BodyAt"];
 export type LengthUnit = DesignDocument["unit"];
 export type FileFormat = "step" | "stl" | "glb";
+export type AsDrawn = Schemas["AsDrawn"];

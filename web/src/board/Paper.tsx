@@ -19,7 +19,7 @@ const NEAR = 9;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, and what is being drawn. */
 export function Paper({ section, board, underlay }: { section: Step; board: BoardState; underlay: Underlay }) {
-  const { doing, store, drawn, tool, offer, act, pull, resize, letGo } = board;
+  const { doing, store, drawn, loading, tool, offer, act, pull, resize, letGo } = board;
   const { unit } = useDocument();
   const holder = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 600 });
@@ -46,10 +46,10 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const known = underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
   const fitted = useRef(false);
   useEffect(() => {
-    if (fitted.current || !known || size.width < 50) return;
+    if (fitted.current || !known || loading || size.width < 50) return;
     fitted.current = true;
     setLook(fit(extentOf(board, underlay), size));
-  }, [known, size, board, underlay]);
+  }, [known, loading, size, board, underlay]);
 
   const { x, y, scale } = look ?? { x: 0, y: 0, scale: 0.2 };
   const flip = doing.mirrored ? -1 : 1;
@@ -195,7 +195,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
         data-look={`${x} ${y} ${scale}`}
         role="application"
         aria-label="Drawing sheet"
-        aria-busy={doing.busy > 0}
+        aria-busy={doing.busy > 0 || loading}
         width={size.width}
         height={size.height}
         style={{ display: "block", cursor: tool ? "crosshair" : "default" }}

@@ -1,4 +1,4 @@
-import type { HoldKind, SectionSummary, Step, StepStatus } from "../api/types";
+import type { AsDrawn, HoldKind, SectionSummary, Step, StepStatus } from "../api/types";
 import { sheetOf } from "../model/outline";
 import type { components } from "../api/schema";
 
@@ -56,9 +56,10 @@ export function isDrawn(step: Step): boolean {
   return (step.params["shape"] as Written | undefined)?.type === "drawing";
 }
 
-export function drawnOf(step: Step, status: StepStatus | undefined): Drawn {
-  const written = (step.params["shape"] ?? {}) as Written;
-  const summary = sheetOf(status)?.drawing ?? null;
+/** fresh: what a shape that is no drawing yet stands for. */
+export function drawnOf(step: Step, status: StepStatus | undefined, fresh?: AsDrawn): Drawn {
+  const written = (isDrawn(step) ? step.params["shape"] : (fresh?.shape ?? {})) as Written;
+  const summary = sheetOf(status)?.drawing ?? fresh?.now ?? null;
   const kept = written.type === "drawing" ? written : {};
   const points = { ...kept.points, ...summary?.points };
   return { curves: kept.curves ?? [], holds: kept.holds ?? [], points, now: summary };

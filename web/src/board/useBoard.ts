@@ -1,3 +1,4 @@
+import { useSnackbar } from "notistack";
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useStore } from "zustand";
@@ -64,7 +65,10 @@ export function useBoard(section: Step) {
   const [store] = useState(() => createStore<Doing>(() => IDLE));
   const [way] = useState(() => createStore<Way>(() => NO_WAY));
   const doing = useStore(store);
-  const drawn: Drawn = useMemo(() => drawnOf(section, status), [section, status]);
+  const fresh = !isDrawn(section);
+  const { data: asDrawn } = useQuery({ ...queries.asDrawn(design.id, design.revision, section.id), enabled: fresh });
+  const begun = fresh ? asDrawn : undefined;
+  const drawn: Drawn = useMemo(() => drawnOf(section, status, begun), [section, status, begun]);
   const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
   const during = useCallback(
     async <T>(work: Promise<T>): Promise<T> => {
@@ -77,16 +81,20 @@ export function useBoard(section: Step) {
     },
     [store],
   );
-  const act = useCallback((acts: Act[]) => during(change(edit(acts))), [during, change, edit]);
+  const { enqueueSnackbar } = useSnackbar();
+  const act = useCallback(
+    async (acts: Act[]) => {
+      const kept = await during(change(edit(acts)));
+      if (fresh && kept)
+        enqueueSnackbar(`${section.name} is a drawing from now on. Undo gives it back the shape that it had.`);
+      return kept;
+    },
+    [during, change, edit, fresh, section.name, enqueueSnackbar],
+  );
 
   const { data: rules = [] } = useQuery(queries.holds());
   const holdTitle = (type: string) => rules.find((rule) => rule.type === type)?.title ?? type;
 
-  const fresh = !isDrawn(section);
-  useEffect(() => {
-    // a shape given by numbers becomes a drawing that says the same
-    if (fresh) void act([]);
-  }, [fresh, act]);
   useEffect(() => {
     live.hurry(true);
     return () => live.hurry(false);
@@ -125,7 +133,7 @@ export function useBoard(section: Step) {
       const last = picks.at(-1);
       store.setState({ picks: tool.goesOn && last ? [last] : [] });
       if (!acts.length) return;
-      const before = new Set(Object.keys((section.params["shape"] as { points?: object } | undefined)?.points ?? {}));
+      const before = new Set(Object.keys(drawn.points));
       const kept = await act(acts);
       if (kept === null) {
         store.setState({ picks: [] });
@@ -143,7 +151,7 @@ export function useBoard(section: Step) {
         if (end !== undefined && at) store.setState({ picks: [{ at, point: end, way: "point" }] });
       }
     },
-    [tool, store, act, section, told, change, choose],
+    [tool, store, act, section, drawn, told, change, choose],
   );
   /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
   const offer = useCallback((picks: readonly Spot[], done = false) => during(make(picks, done)), [during, make]);
@@ -190,6 +198,7 @@ export function useBoard(section: Step) {
     store,
     way,
     drawn,
+    loading: fresh && !asDrawn,
     status,
     tool,
     act,

@@ -56,7 +56,15 @@ def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = Fa
         yield
         await asyncio.to_thread(service.close)
 
-    app = FastAPI(title="Wander", version=__version__, lifespan=lifespan, responses={"default": {"model": problems.Problem}})
+    app = FastAPI(
+        title="Wander",
+        version=__version__,
+        lifespan=lifespan,
+        openapi_url="/api/openapi.json",
+        docs_url=None,  # its pages fetch their script from elsewhere
+        redoc_url=None,
+        responses={"default": {"model": problems.Problem}},
+    )
     app.include_router(designs.router)
     app.include_router(catalog.router)
     app.include_router(library.router)

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter
 from wander.app.api.using import Using
 from wander.app.api.wire import (
     Added,
+    AsDrawn,
     BodyAt,
     BroughtOut,
     CardOut,
@@ -22,6 +23,7 @@ from wander.app.api.wire import (
     Edits,
     NewDesign,
     NewVersion,
+    Number,
     OnRevision,
     ReleaseIn,
     VersionOut,
@@ -104,19 +106,19 @@ def name_version(design: str, new: NewVersion, service: Using) -> VersionOut:
 
 
 @router.delete("/{design}/versions/{number}", status_code=204)
-def forget_version(design: str, number: int, service: Using) -> None:
+def forget_version(design: str, number: Number, service: Using) -> None:
     """Take the name away; the revision stays."""
     service.store.forget_version(design, number)
 
 
 @router.post("/{design}/revisions/{revision}/open")
-def open_revision(design: str, revision: int, on: OnRevision, service: Using) -> DesignOut:
+def open_revision(design: str, revision: Number, on: OnRevision, service: Using) -> DesignOut:
     """Go on from an old revision."""
     return DesignOut.of(service.open_revision(design, on.base_revision, revision))
 
 
 @router.get("/{design}/revisions/{revision}/bodies")
-def bodies_at(design: str, revision: int, service: Using) -> list[BodyAt]:
+def bodies_at(design: str, revision: Number, service: Using) -> list[BodyAt]:
     """The bodies of an old revision, to be compared with those of another."""
     return _BODIES.validate_json(service.bodies_at(design, revision))
 
@@ -125,6 +127,12 @@ def bodies_at(design: str, revision: int, service: Using) -> list[BodyAt]:
 def cut(design: str, wanted: CutIn, service: Using) -> DesignOut:
     """Cut the section that a body has at a place along its Run, and add it there: the body stays as it is."""
     return DesignOut.of(service.cut(design, wanted.base_revision, wanted.step, wanted.at))
+
+
+@router.get("/{design}/drawings/{step}/as-drawn")
+def as_drawn(design: str, step: str, service: Using) -> AsDrawn:
+    """What the board shows of a section whose shape is given by a few numbers. Looking at it changes nothing."""
+    return AsDrawn.model_validate_json(service.as_drawn(design, step))
 
 
 @router.post("/{design}/drawings/{step}/release")
@@ -142,7 +150,7 @@ async def bring(
     step: str,
     request: Request,
     service: Using,
-    base_revision: int,
+    base_revision: Number,
     file_name: Annotated[str, Query(max_length=200)],
     scale: Annotated[float, Query(gt=0, le=1e6)] = 1.0,
     turn: Annotated[float, Query(ge=-3600, le=3600, description="degrees")] = 0.0,
@@ -162,7 +170,7 @@ async def bring(
     openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
 )
 async def add_picture(
-    design: str, request: Request, service: Using, base_revision: int, station: str, name: Annotated[str, Query(min_length=1, max_length=80)]
+    design: str, request: Request, service: Using, base_revision: Number, station: str, name: Annotated[str, Query(min_length=1, max_length=80)]
 ) -> DesignOut:
     """Lay a reference picture (PNG or JPEG), the body of the request, on a station."""
     data = await request.body()

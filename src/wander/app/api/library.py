@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from wander.app import library
 from wander.app.api.using import Using
-from wander.app.api.wire import DesignOut
+from wander.app.api.wire import DesignOut, Number
 from wander.app.store.profiles import forget_profile
 
 router = APIRouter(prefix="/api", tags=["library"])
@@ -22,7 +22,7 @@ class KeepProfile(BaseModel):
 class BeginWith(BaseModel):
     """values: of a starter's parameters, mm or counts."""
 
-    base_revision: int
+    base_revision: Number
     name: str = Field(max_length=80)
     own: bool
     values: dict[str, float] = Field(default={}, max_length=12)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import logging
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
@@ -15,6 +16,7 @@ from wander.app.store.store import UnknownDesign
 from wander.core.design.errors import EditRefused
 
 router = APIRouter(prefix="/api/designs", tags=["live"])
+log = logging.getLogger(__name__)
 
 
 @router.websocket("/{design}/live")
@@ -55,11 +57,19 @@ async def _down(socket: WebSocket, queue: asyncio.Queue[str | bytes | None]) -> 
 
 async def _up(socket: WebSocket, service: Service, design: str) -> None:
     while True:
-        text = await socket.receive_text()
+        message = await socket.receive()
+        if message["type"] == "websocket.disconnect":
+            return
         number = 0
         try:
-            asked = PreviewIn.model_validate_json(text)
+            asked = PreviewIn.model_validate_json(message.get("text") or b"")
             number = asked.number
             await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits)
         except (ValidationError, EditRefused) as error:
             await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
+        except UnknownDesign:
+            await socket.close(1008, "There is no such design any more.")
+            return
+        except Exception:
+            log.exception("a preview of design %s failed", design)
+            await socket.send_text(PreviewRefused(preview=number, detail="Something went wrong that Wander has no words for.").model_dump_json())

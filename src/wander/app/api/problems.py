@@ -6,6 +6,7 @@ StaleBase           409 stale-base            request validation  422 invalid-re
 NothingToUndo       409 nothing-to-undo       ExportFailed        422 export-failed
 too large           413 too-large             wrong host, origin  403 not-for-you
 no token            401 token-needed            FileRefused         422 file-refused
+a body that pauses  408 too-slow
 the disk, its files 503 not-kept                what nobody foresaw 500 unforeseen
 """
 
@@ -54,6 +55,7 @@ Code = Literal[
     "not-allowed",
     "not-kept",
     "unforeseen",
+    "too-slow",
 ]
 
 
@@ -173,4 +175,6 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def other(request: Request, error: HTTPException) -> JSONResponse:
         code: Code = "unknown-place" if error.status_code == 404 else "not-allowed"
-        return respond(error.status_code, code, "There is nothing here", f"{request.method} {request.url.path} leads nowhere.")
+        answer = respond(error.status_code, code, "There is nothing here", f"{request.method} {request.url.path} leads nowhere.")
+        answer.headers.update(error.headers or {})
+        return answer

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import orjson
 from pydantic import BaseModel, ConfigDict, Field
@@ -10,7 +10,11 @@ from pydantic import BaseModel, ConfigDict, Field
 from wander.app.store.store import Card, Head, NamedVersion
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit
+from wander.core.drawing.drafted import DrawingSummary
 from wander.core.results.summaries import BodySummary
+
+Number = Annotated[int, Field(ge=-(2**53), le=2**53)]
+"""Revisions and the like: what JSON and the database can both hold."""
 
 
 class Shown(BaseModel):
@@ -72,19 +76,19 @@ class NewDesign(_In):
 class Edits(_In):
     """A batch of edits, all or none, made on a revision. mark: any text of the sender's own; sent again with it, the batch is kept only once."""
 
-    base_revision: int
+    base_revision: Number
     mark: str = Field(default="", max_length=40)
     edits: list[Edit] = Field(min_length=1, max_length=1000)
 
 
 class NewVersion(_In):
-    revision: int
+    revision: Number
     name: str = Field(min_length=1, max_length=80)
 
 
 class VersionOut(BaseModel):
-    number: int
-    revision: int
+    number: Number
+    revision: Number
     name: str
     created: float = Field(description="Seconds since 1970.")
 
@@ -102,6 +106,13 @@ class BodyAt(BaseModel):
     summary: BodySummary
 
 
+class AsDrawn(BaseModel):
+    """shape: the drawing that a shape of a few numbers becomes with the first act in it. now: how that stands."""
+
+    shape: dict[str, Any]
+    now: DrawingSummary | None
+
+
 class BroughtOut(BaseModel):
     """curves, points: how many came in. deviation: mm that the curves leave what the file says at most."""
 
@@ -114,28 +125,28 @@ class BroughtOut(BaseModel):
 class ReleaseIn(_In):
     """things: ids of curves and points in the drawing."""
 
-    base_revision: int
+    base_revision: Number
     things: list[str] = Field(min_length=1, max_length=4000)
 
 
 class CutIn(_In):
     """at: mm along the Run of the body that `step` makes."""
 
-    base_revision: int
+    base_revision: Number
     step: str
     at: float
 
 
 class OnRevision(_In):
-    base_revision: int
+    base_revision: Number
 
 
 class PreviewIn(_In):
     """Over the live channel: show what these edits would give."""
 
     type: Literal["preview"]
-    number: int
-    base_revision: int
+    number: Number
+    base_revision: Number
     edits: list[Edit] = Field(max_length=1000)
 
 

@@ -126,6 +126,24 @@ def _drawing(memory: Memory, document: bytes, step: str, file_format: str) -> by
         raise Refused(str(error)) from error
 
 
+def _as_drawn(memory: Memory, document: bytes, step: str) -> bytes:
+    from wander.core.design.apply import apply_edits
+    from wander.core.design.errors import EditRefused
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+    from wander.core.document.edits import Draw
+
+    design = read_kept(document)
+    try:
+        drawn = apply_edits(design, [Draw(do="draw", step=step, acts=[])])
+    except EditRefused as error:
+        raise Refused(str(error)) from error
+    built = next(built for built in rebuild(drawn, memory) if built.step == step)
+    shape = next(s.params["shape"] for s in drawn.steps if s.id == step)
+    now = getattr(built.summary, "drawing", None)
+    return orjson.dumps({"shape": shape, "now": now.model_dump(mode="json") if now is not None else None})
+
+
 QUESTIONS: dict[str, QuestionKind] = {
     "export": QuestionKind("exact", "export_seconds", ExportFailed, _export),
     "cut": QuestionKind("shape", "step_seconds", CutRefused, _cut),
@@ -133,6 +151,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "moved-over": QuestionKind("exact", "export_seconds", FileRefused, _moved_over),
     "bring": QuestionKind("files", "reading_seconds", FileRefused, _bring),
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
+    "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
     "drawing": QuestionKind("files", "step_seconds", FileRefused, _drawing),
 }
 """`bodies`, which needs meshes as well, is answered by the worker itself."""
