@@ -1,5 +1,6 @@
 # Everything a newcomer needs. Python packages go into .venv, packages of the front end into web/node_modules.
 PYTHON ?= python3
+PORT ?= 8460
 BIN := .venv/bin
 RUNTIME := .venv/.runtime
 TOOLS := .venv/.tools
@@ -11,8 +12,8 @@ WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/p
 help: ## this list
 	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 10
 
-demo: $(RUNTIME) $(PAGES) ## serve with the demo designs at http://127.0.0.1:8460
-	$(BIN)/wander demo
+demo: $(RUNTIME) $(PAGES) ## serve with the demo designs at http://127.0.0.1:8460, or at PORT=...
+	@$(BIN)/wander demo --port $(PORT)
 
 dev: $(TOOLS) web/node_modules/.package-lock.json ## server and front end, both reloading; open http://127.0.0.1:5173
 	$(BIN)/wander demo & server=$$!; trap "kill $$server" EXIT; cd web && npx vite

@@ -86,7 +86,7 @@ def test_after_a_restart_nothing_is_computed(tmp_path: Path) -> None:
         card = next(c for c in second.client.get("/api/designs").json() if c["id"] == made)
         assert not card["building"], "the rack is shown without building anything"
         assert_close(card["shown"]["volume"], volume(10.0), within=1e-6 * volume(10.0))
-        assert second.client.get(f"/api/meshes/{card['shown']['mesh']}").content[:4] == b"glTF"
+        assert second.client.get(f"/api/meshes/{card['shown']['meshes'][0]}").content[:4] == b"glTF"
         with second.live(made) as live:
             steps: dict[str, Any] = {}
 

@@ -10,7 +10,8 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.app.server import Server, set_offset
+from tests.app.server import Server, set_offset, wait_until
+from tests.closeness import assert_close
 
 
 def assert_problem(response: httpx.Response, status: int, code: str) -> dict[str, Any]:
@@ -205,3 +206,41 @@ def test_a_token_is_demanded_where_one_is_set(tmp_path: Path) -> None:
             assert_problem(httpx.get(f"{guarded.url}/api/designs", headers=wrong), 401, "token-needed")
     finally:
         guarded.stop()
+
+
+def test_the_rack_shows_all_bodies_of_a_design(server: Server) -> None:
+    """Two blocks of 10 mm, 90 mm apart: both volumes, and the box round both. One that is left after a removal alone."""
+    steps: list[dict[str, Any]] = []
+    for number, offset in ((1, 0.0), (4, 90.0)):
+        steps += [
+            {"id": f"station-{number}", "kind": "station", "name": f"Place {number}", "params": {"plane": "top", "offset": offset}},
+            {
+                "id": f"section-{number + 1}",
+                "kind": "section",
+                "name": f"Square {number}",
+                "params": {"station": {"step": f"station-{number}"}, "shape": {"type": "rectangle", "width": 10.0, "depth": 10.0}},
+            },
+            {
+                "id": f"extrude-{number + 2}",
+                "kind": "extrude",
+                "name": f"Block {number}",
+                "params": {"section": {"step": f"section-{number + 1}"}, "distance": 10.0},
+            },
+        ]
+    raw = {"format": "wander-design/1", "name": "Two blocks", "steps": steps, "next": 7}
+    made = str(server.client.post("/api/designs/file", content=json.dumps(raw)).json()["id"])
+
+    def card() -> dict[str, Any]:
+        return next(c for c in server.client.get("/api/designs").json() if c["id"] == made)
+
+    wait_until(lambda: not card()["building"])
+    shown = card()["shown"]
+    assert len(shown["meshes"]) == 2
+    assert_close(shown["volume"], 2000.0, within=1e-6)
+    assert_close(shown["size"], [10.0, 10.0, 100.0], within=1e-6)
+    server.edit(made, 1, *({"do": "remove-step", "step": step["id"]} for step in reversed(steps[3:])))
+    wait_until(lambda: not card()["building"])
+    assert_close(card()["shown"]["volume"], 1000.0, within=1e-6)
+    server.edit(made, 2, {"do": "remove-step", "step": "extrude-3"})
+    wait_until(lambda: not card()["building"])
+    assert card()["shown"] is None, "where nothing stands nothing is shown"

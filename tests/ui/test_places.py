@@ -209,3 +209,37 @@ def test_a_lost_server_is_told_and_found_again(page: Page, tmp_path: Path) -> No
         floor.until_volume(lambda v: abs(v - before) > 500)
     finally:
         again.stop()
+
+
+def in_the_scene(floor: Floor) -> bool:
+    """Whether every numbered section is seen inside the scene."""
+    scene = floor.page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    boxes = [tag.bounding_box() for tag in floor.page.get_by_test_id("scene").get_by_role("button", name=re.compile("^Section ")).all()]
+    return all(
+        box is not None
+        and scene["x"] <= box["x"] <= scene["x"] + scene["width"] - box["width"]
+        and scene["y"] <= box["y"] <= scene["y"] + scene["height"] - box["height"]
+        for box in boxes
+    )
+
+
+def test_the_view_takes_in_what_outgrows_it_unless_somebody_looks_at_a_part(floor: Floor) -> None:
+    page = floor.page
+    wait_until(lambda: in_the_scene(floor))
+    floor.select("section-12")
+    floor.type_into("Station at", "420")
+    expect(page.get_by_test_id("volume").first).not_to_have_attribute("data-mm3", str(floor.volume))
+    wait_until(lambda: in_the_scene(floor))
+    # from near by: the part that was looked at stays where it is
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    page.mouse.move(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] / 2)
+    for _ in range(12):
+        page.mouse.wheel(0, -240)
+    wait_until(lambda: not in_the_scene(floor))
+    before = floor.volume
+    floor.type_into("Station at", "500")
+    wait_until(lambda: floor.volume != before)
+    floor.wait_for_body()
+    assert not in_the_scene(floor)

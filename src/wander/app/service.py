@@ -63,7 +63,8 @@ class Service:
         found = []
         for card in self.store.cards():
             known = self.engine.designs.get(card.design)
-            found.append((replace(card, shown=self._shown(card.design) or card.shown), known is not None and not known.complete))
+            shown = self._shown(card.design)
+            found.append((card if shown is None else replace(card, shown=shown), known is not None and not known.complete))
         return found
 
     def create(self, name: str) -> Head:
@@ -280,19 +281,21 @@ class Service:
             self.store.remember_shown(design, shown)
 
     def _shown(self, design: str) -> str | None:
-        """The last body that stands in a design that is built: JSON of its mesh, volume and size. None where nothing is known."""
+        """All bodies that stand in a design that is built: JSON of their meshes, volume and size together. None where nothing is known."""
         known = self.engine.designs.get(design)
         if known is None or not known.complete:
             return None
         there = [known.steps[step] for step in known.standing if step in known.steps]
-        bodies = [s for s in there if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
-        if not bodies:
-            return None
-        summary = bodies[-1].summary
-        assert summary is not None
-        assert summary.result == "body"
-        size = [high - low for low, high in zip(summary.low, summary.high, strict=True)]
-        return orjson.dumps({"mesh": bodies[-1].mesh, "volume": summary.volume, "size": size}).decode()
+        found = [(s.mesh, s.summary) for s in there if s.mesh is not None and s.summary is not None and s.summary.result == "body"]
+        if not found:
+            return ""
+        summaries = [summary for _, summary in found]
+        low, high = (
+            tuple(extreme(s) for s in zip(*sides, strict=True))
+            for extreme, sides in ((min, [s.low for s in summaries]), (max, [s.high for s in summaries]))
+        )
+        size = [b - a for a, b in zip(low, high, strict=True)]
+        return orjson.dumps({"meshes": [mesh for mesh, _ in found], "volume": sum(s.volume for s in summaries), "size": size}).decode()
 
 
 def revised(head: Head) -> Revised:

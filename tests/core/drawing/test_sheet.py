@@ -192,3 +192,13 @@ def test_a_chain_is_put_together_from_any_start_near_it(links: list[tuple[float,
     # nothing holds the bends: they stay near what they were
     moved_by = max(np.hypot(*np.subtract(found.drawing.points[f"p{i + 1}"], shaken[i])) for i in range(len(shaken)))
     assert moved_by < 12
+
+
+@pytest.mark.parametrize("value", [0.0, -5.0, "0 mm", "wide - 31 mm"])
+@pytest.mark.parametrize("kind", ["length", "distance", "radius", "diameter"])
+def test_a_size_is_more_than_nothing(kind: str, value: float | str) -> None:
+    """A size of nothing or less would make the drawing fall together, and every hold in it would seem to hold."""
+    of = {"length": "c1", "distance": "p1 p2", "radius": "c2", "diameter": "c2"}[kind]
+    with pytest.raises(ValueError, match="has to be more than 0"):
+        drawing([(0, 0), (10, 0)], [line(1, 1, 2), circle(2, 1, 4.0)], (kind, of, value))
+    assert drawing([(0, 0), (10, 0)], [line(1, 1, 2), circle(2, 1, 4.0)], ("across", "p1 p2", -5.0)).holds

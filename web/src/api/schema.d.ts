@@ -1621,11 +1621,11 @@ export interface components {
         };
         /**
          * Shown
-         * @description What the rack shows of a body. volume in mm3, size in mm.
+         * @description What the rack shows of the bodies of a design. volume of all in mm3, size of the box round all in mm.
          */
         Shown: {
-            /** Mesh */
-            mesh: string;
+            /** Meshes */
+            meshes: string[];
             /** Volume */
             volume: number;
             /** Size */

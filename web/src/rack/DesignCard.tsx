@@ -21,9 +21,9 @@ const day = new Intl.DateTimeFormat(undefined, {
 export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => void }) {
   const [holder, seen] = useSeen<HTMLLIElement>();
   const { data: image } = useQuery({
-    queryKey: ["picture", card.shown?.mesh],
+    queryKey: ["picture", card.shown?.meshes],
     // the renderer is a large part of the script: it comes when there is something to draw
-    queryFn: async () => (await import("../scene/pictures")).picture(card.shown?.mesh ?? ""),
+    queryFn: async () => (await import("../scene/pictures")).picture(card.shown?.meshes ?? []),
     enabled: card.shown !== null && seen,
     staleTime: Infinity,
     retry: false,

@@ -11,19 +11,20 @@ const SIZE = { width: 560, height: 380 };
 const taken = new Map<string, Promise<string>>();
 let queue: Promise<unknown> = Promise.resolve();
 
-/** A picture of a mesh as a data address. One renderer takes them all, one after the other. */
-export function picture(key: string): Promise<string> {
+/** A picture of bodies, by the keys of their meshes, as a data address. One renderer takes them all, one after the other. */
+export function picture(meshes: readonly string[]): Promise<string> {
+  const key = meshes.join(" ");
   const known = taken.get(key);
   if (known) return known;
-  const job = queue.then(() => take(key));
+  const job = queue.then(() => take(meshes));
   queue = job.catch(() => undefined);
   taken.set(key, job);
   job.catch(() => taken.delete(key));
   return job;
 }
 
-async function take(key: string): Promise<string> {
-  const { surface, lines } = await bodyGeometry(key);
+async function take(meshes: readonly string[]): Promise<string> {
+  const bodies = await Promise.all(meshes.map((mesh) => bodyGeometry(mesh)));
   const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
   const skin = skinMaterial();
   const edge = lineMaterial(colours.brass, 2);
@@ -34,12 +35,17 @@ async function take(key: string): Promise<string> {
     const scene = new THREE.Scene();
     const camera = new THREE.PerspectiveCamera(22, SIZE.width / SIZE.height, 1, 20000);
     camera.up.set(0, 0, 1);
-    scene.add(new THREE.Mesh(surface, skin));
-    const rings = lines.filter((line) => line.name.startsWith(RING) && line.segments.length >= 6);
+    const box = new THREE.Box3();
+    for (const { surface } of bodies) {
+      scene.add(new THREE.Mesh(surface, skin));
+      surface.computeBoundingBox();
+      if (surface.boundingBox) box.union(surface.boundingBox);
+    }
+    const rings = bodies
+      .flatMap(({ lines }) => lines)
+      .filter((line) => line.name.startsWith(RING) && line.segments.length >= 6);
     const drawn = rings.map((ring) => new LineSegments2(new LineSegmentsGeometry().setPositions(ring.segments), edge));
     scene.add(...drawn);
-    surface.computeBoundingBox();
-    const box = surface.boundingBox ?? new THREE.Box3();
     const size = box.getSize(new THREE.Vector3());
     const middle = box.getCenter(new THREE.Vector3());
     const shadow = new THREE.Mesh(patch, ground);

@@ -134,6 +134,7 @@ export class Viewport {
   /** After an edit: what has outgrown the view is taken in, unless the designer looks at a part of it. */
   settle(): void {
     if (this.stage.box.isEmpty()) return;
+    this.controls.update(0); // the camera may not have been put where it was told to go yet
     const all = seesAll(this.stage.box, this.camera);
     if (!all && this.sawAll) this.fit();
     else this.sawAll = all;
@@ -223,7 +224,8 @@ export class Viewport {
 
   /** See all there is from where the eye is now. */
   fit(): void {
-    this.lookFrom(this.camera.position.clone().sub(this.controls.getTarget(new THREE.Vector3())), true);
+    const eye = this.controls.getPosition(new THREE.Vector3());
+    this.lookFrom(eye.sub(this.controls.getTarget(new THREE.Vector3())), true);
   }
 
   private setView(view: View): void {

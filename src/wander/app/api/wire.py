@@ -18,9 +18,9 @@ Number = Annotated[int, Field(ge=-(2**53), le=2**53)]
 
 
 class Shown(BaseModel):
-    """What the rack shows of a body. volume in mm3, size in mm."""
+    """What the rack shows of the bodies of a design. volume of all in mm3, size of the box round all in mm."""
 
-    mesh: str
+    meshes: list[str]
     volume: float
     size: tuple[float, float, float]
 
@@ -35,8 +35,13 @@ class CardOut(BaseModel):
 
     @classmethod
     def of(cls, card: Card, building: bool) -> CardOut:
-        shown = Shown.model_validate(orjson.loads(card.shown)) if card.shown else None
+        shown = Shown.model_validate(_as_now(orjson.loads(card.shown))) if card.shown else None
         return cls(id=card.design, name=card.name, changed=card.changed, revision=card.revision, shown=shown, building=building)
+
+
+def _as_now(shown: dict[str, Any]) -> dict[str, Any]:
+    """What an older Wander kept of the one body that it showed."""
+    return {**shown, "meshes": [shown.pop("mesh")]} if "mesh" in shown else shown
 
 
 class DesignOut(BaseModel):

@@ -206,6 +206,8 @@ class AngleMeasure(_Hold):
 
 
 Hold = Annotated[Relation | Measure | AngleMeasure, Field(discriminator="type")]
+SIZES = frozenset({"length", "distance", "radius", "diameter"})
+"""Measures that say how large something is; distances across and up have a direction."""
 MEASURES = frozenset({"length", "distance", "across", "up", "radius", "diameter", "angle"})
 
 
@@ -221,6 +223,8 @@ class Drawing(Model):
     @model_validator(mode="after")
     def _consistent(self) -> Drawing:
         curves = {curve.id: curve for curve in self.curves}
+        # an offset may lie on either side
+        offsets = {curve.id for curve in self.curves if isinstance(curve, DrawnBeside)}
         if len(curves) != len(self.curves) or len({hold.id for hold in self.holds}) != len(self.holds):
             raise ValueError("a curve or a hold stands twice in the drawing")
         for curve in self.curves:
@@ -236,6 +240,8 @@ class Drawing(Model):
             wrong = _misfit(hold, curves)
             if wrong:
                 raise ValueError(f"{hold.type} {hold.id}: {wrong}")
+            if isinstance(hold, Measure) and hold.type in SIZES and not hold.reading and hold.value <= 0 and hold.of[0] not in offsets:
+                raise ValueError(f"a {HOLD_WORDS[hold.type]} of {hold.value:g} can't be: it has to be more than 0")
         return self
 
     def curve(self, curve_id: str) -> AnyCurve:
