@@ -15,7 +15,7 @@ import psutil
 from playwright.sync_api import Browser, Page
 from tests.app.server import Server, wait_until
 from tests.ui.board import Board
-from tests.ui.browser import chromium
+from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
 from bench.table import Row, percentile
@@ -94,7 +94,7 @@ def trips(page: Page, start: tuple[float, float], drawing: Drawing) -> list[floa
 
 
 def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iterator[Row]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context = browser.new_context(**CONTEXT)
     page = context.new_page()
     page.add_init_script(WATCH)
     floor = Floor(page, server, server.designs()[name])
@@ -110,7 +110,7 @@ def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iter
 
 def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
     """A point pulled on the board, and the body beside it."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context = browser.new_context(**CONTEXT)
     page = context.new_page()
     page.add_init_script(WATCH)
     floor = Floor(page, server, server.designs()["Tarn flask"])
@@ -131,7 +131,7 @@ def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
 
 def cold_start_rows(browser: Browser) -> Iterator[Row]:
     with tempfile.TemporaryDirectory() as folder:
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page = browser.new_page(**CONTEXT)
         begun = time.perf_counter()
         server = Server(Path(folder)).start("demo")
         first = time.perf_counter() - begun
@@ -172,7 +172,7 @@ def rows() -> Iterator[Row]:
                 yield from drag_rows(browser, server, "Merganser blade", "section-6")
                 yield from peek_rows(browser, server)
                 for name, design in server.designs().items():
-                    page = browser.new_page()
+                    page = browser.new_page(**CONTEXT)
                     Floor(page, server, design).open()
                     page.close()
                     server.client.get(f"/api/designs/{design}/export?format=stl", timeout=60)

@@ -13,7 +13,7 @@ import psutil
 from playwright.sync_api import Browser
 from tests.app.server import Listener, Server, set_offset
 from tests.app.worked import worked
-from tests.ui.browser import chromium
+from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
 from bench.application import WATCH, Drawing, trips
@@ -48,7 +48,7 @@ def drag_rows(browser: Browser, server: Server) -> Iterator[Row]:
     design = opened(server)
     with server.live(design) as live:
         exact(live)
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context = browser.new_context(**CONTEXT)
     page = context.new_page()
     page.add_init_script(WATCH)
     floor = Floor(page, server, design)

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.app.server import Server
 from tests.app.worked import worked as worked_design
 from tests.ui.board import Board
-from tests.ui.browser import chromium
+from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -172,7 +172,7 @@ def main() -> None:
         server = Server(Path(folder)).start("demo")
         try:
             for name, take in SHOTS.items():
-                page = browser.new_page(viewport={"width": 1280, "height": 800})
+                page = browser.new_page(**CONTEXT)
                 take(page, server)
                 if take not in (board_underlay, picking):
                     page.mouse.move(640, 8)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from playwright.sync_api import Browser, sync_playwright
 
@@ -22,6 +23,13 @@ SWITCHES = [
     # the first four as the driver has them, which this list replaces; the others load pages of the browser's own beside every page of ours
     "--disable-features=PaintHolding,HttpsUpgrades,MediaRouter,OptimizationHints,WebUIOmniboxPopup,WebUIOmniboxAimPopup",
 ]
+
+
+CONTEXT: dict[str, Any] = {
+    "viewport": {"width": 1280, "height": 800},
+    # scripts of tests and measurements are none of the page's own
+    "bypass_csp": True,
+}
 
 
 @contextmanager

@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.app.conftest import server as server
 from tests.app.server import PATIENCE, Server
-from tests.ui.browser import chromium
+from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
 # a machine that many share may stand still for seconds
@@ -27,7 +27,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def page(browser: Browser) -> Iterator[Page]:
     """A page at the design size; the test fails if the page's own script does."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    context = browser.new_context(**CONTEXT, accept_downloads=True)
     page = context.new_page()
     page.set_default_timeout(PATIENCE * 1000)
     faults: list[str] = []

@@ -46,7 +46,7 @@ def test_a_picture_is_scaled_pulled_faded_and_locked(floor: Floor, tmp_path: Pat
     assert box is not None
     scale = float((board.paper.get_attribute("data-look") or "").split()[2])
     assert_close([box["width"] * scale, box["height"] * scale], [150.0, 75.0], within=0.5)
-    board.pull((60.0, -30.0), (70.0, -10.0))
+    board.pull((45.0, -30.0), (55.0, -10.0))
     wait_until(lambda: abs(picture(floor)["at"][1]) > 1)
     assert_close(picture(floor)["at"], [20.0, 20.0], within=scale + 0.01)
 
@@ -57,7 +57,7 @@ def test_a_picture_is_scaled_pulled_faded_and_locked(floor: Floor, tmp_path: Pat
     side.get_by_role("button", name="Lock", exact=True).click()
     wait_until(lambda: picture(floor)["locked"])
     kept = picture(floor)["at"]
-    board.pull((60.0, -10.0), (50.0, 0.0))
+    board.pull((45.0, -10.0), (40.0, 0.0))
     assert picture(floor)["at"] == kept
     assert floor.volume == volume, "a picture is no part of the body"
 

@@ -1,4 +1,4 @@
-import { queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api } from "./client";
 
 export const queries = {
@@ -17,6 +17,8 @@ export const queries = {
       queryKey: ["as-drawn", design, revision, step],
       queryFn: () => api.asDrawn(design, step),
       staleTime: Infinity,
+      // what else is changed meanwhile mostly leaves it as it was
+      placeholderData: keepPreviousData,
     }),
   /** What a typed number comes to. A revision never changes, so neither does this. */
   worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>

@@ -176,11 +176,14 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       // an answer that comes after a newer one is of no use any more
       if (asked !== key || !viewport.current || !holder.current) return;
       viewport.current.setBodies(ready);
-      holder.current.dataset["meshes"] = bodies.map((body) => body.mesh).join(" ");
+      holder.current.dataset["meshes"] = meshesOf(bodies);
     };
     let settled = "";
     const rest = () => {
-      const { complete, shown } = live.built.getState();
+      const state = live.built.getState();
+      const { complete, shown } = state;
+      // what was asked for may still be on its way
+      if (holder.current?.dataset["meshes"] !== meshesOf(bodiesOf(document, state))) return;
       if (complete) viewport.current?.keepView();
       // never while something is dragged
       if (shown === settled || shown.endsWith("~")) return;
@@ -197,6 +200,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 
   return <div ref={holder} className="scene" data-testid="scene" />;
 });
+
+const meshesOf = (bodies: readonly SceneBody[]): string => bodies.map(({ mesh }) => mesh).join(" ");
 
 /** The bodies that stand, as the server tells; what failed is shown as it was where nothing else stands in its place. */
 function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
