@@ -7,7 +7,7 @@ TOOLS := .venv/.tools
 PAGES := web/dist/index.html
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts
 
-.PHONY: help demo dev test check format types bench shots clean
+.PHONY: help demo dev test soak check format types bench shots clean
 
 help: ## this list
 	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 10
@@ -20,6 +20,10 @@ dev: $(TOOLS) web/node_modules/.package-lock.json ## server and front end, both 
 
 test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, the browser included
 	$(BIN)/pytest
+
+soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs: up to an hour
+	WANDER_SOAK=1 $(BIN)/pytest --timeout 3600 tests/core/document tests/core/drawing/test_arrangements.py tests/core/design/test_late_references.py \
+		tests/app/test_guard.py tests/app/test_listener.py tests/app/test_bodies.py tests/app/test_crashes.py
 
 check: $(TOOLS) web/node_modules/.package-lock.json ## format, lint, types, import rules, generated types
 	$(BIN)/ruff format --check src tests bench

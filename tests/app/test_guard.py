@@ -13,6 +13,7 @@ from websockets.exceptions import InvalidStatus
 from websockets.sync.client import connect
 
 from tests.app.server import Server, set_offset
+from tests.soak import times
 
 
 @pytest.mark.parametrize(
@@ -141,7 +142,7 @@ def nested(chance: random.Random) -> Any:
 
 def test_nothing_that_is_sent_is_answered_with_a_fault(server: Server, tarn: str) -> None:
     chance = random.Random(7)
-    for number in range(400):
+    for number in range(times(400, 20000)):
         method, path = chance.choice(PATHS)
         place = path.format(d=tarn, x=chance.choice(["-1", "99999999999999999999", "section-6", "%00", "a" * 3000, "%F0%9F", "NaN"]))
         body = json.dumps(nested(chance)).encode() if chance.random() < 0.9 else bytes(chance.randrange(256) for _ in range(60))

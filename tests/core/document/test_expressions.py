@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
+from tests.soak import times
 from wander.core.document.expressions import (
     BadSyntax,
     Circular,
@@ -324,7 +325,7 @@ TYPED = st.lists(st.sampled_from([*'0123456789.,+-*/^()eE "°×−;_#', *WORDS])
 
 
 @given(st.one_of(TYPED, st.text(max_size=40)), st.sampled_from(Kind), st.sampled_from(LengthUnit))
-@settings(max_examples=600, deadline=None)
+@settings(max_examples=times(600, 50000), deadline=None)
 def test_whatever_is_typed_comes_to_a_finite_number_or_is_told(text: str, kind: Kind, unit: LengthUnit) -> None:
     with suppress(ExpressionError):
         kept = with_default_unit(text, kind, unit)

@@ -12,10 +12,11 @@ import numpy as np
 import pytest
 
 from tests.core.drawing.drawings import Raw, arc, circle, graph_of, line, raw, read
+from tests.soak import times
 from wander.core.geometry.basis import Floats
 
-DRAWINGS = 30
-"""In each of the eight parts; a thousand in all is the long version."""
+DRAWINGS = times(30, 125)
+"""In each of the eight parts."""
 FACETS = 720
 GRID = 5.0
 Point = tuple[float, float]

@@ -202,3 +202,14 @@ def test_a_size_is_more_than_nothing(kind: str, value: float | str) -> None:
     with pytest.raises(ValueError, match="has to be more than 0"):
         drawing([(0, 0), (10, 0)], [line(1, 1, 2), circle(2, 1, 4.0)], (kind, of, value))
     assert drawing([(0, 0), (10, 0)], [line(1, 1, 2), circle(2, 1, 4.0)], ("across", "p1 p2", -5.0)).holds
+
+
+def test_an_ellipse_is_held_by_its_width_and_depth() -> None:
+    """By expressions too, whichever way it lies; nothing but its turn and its place is left free."""
+    ellipse = {"id": "c1", "type": "ellipse", "center": "p1", "width": 20.0, "depth": 12.0, "turn": 30.0}
+    found = solved(raw([(3, 4)], [ellipse], ("across", "c1", "wide"), ("up", "c1", 14.0)))
+    [held] = found.drawing.curves
+    assert (round(held.width, 9), round(held.depth, 9)) == (31.0, 14.0)
+    assert found.standing.freedoms == 3
+    with pytest.raises(ValueError, match="has to be more than 0"):
+        drawing([(3, 4)], [ellipse], ("across", "c1", -5.0))

@@ -127,6 +127,13 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
     const out: XY = [center[0] + r * Math.cos(begin + sweep / 2), center[1] + r * Math.sin(begin + sweep / 2)];
     return { at: middle(center, out), line: [center, out], leads: [] };
   }
+  if (curve?.type === "ellipse" && center && (hold.type === "across" || hold.type === "up")) {
+    const half = ((hold.type === "across" ? curve.width : curve.depth) ?? 0) / 2;
+    const turn = (((curve.turn ?? 0) + (hold.type === "across" ? 0 : 90)) * Math.PI) / 180;
+    const out: XY = [center[0] + half * Math.cos(turn), center[1] + half * Math.sin(turn)];
+    const back: XY = [2 * center[0] - out[0], 2 * center[1] - out[1]];
+    return { at: middle(center, out), line: [back, out], leads: [] };
+  }
   if (hold.type === "angle") {
     const [u, v] = [lineOf(first, drawn), lineOf(second, drawn)];
     if (!u || !v) return null;

@@ -71,5 +71,6 @@ async def _up(socket: WebSocket, service: Service, design: str) -> None:
             await socket.close(1008, "There is no such design any more.")
             return
         except Exception:
+            # a window does not lose its channel to what goes wrong with one picture
             log.exception("a preview of design %s failed", design)
             await socket.send_text(PreviewRefused(preview=number, detail="Something went wrong that Wander has no words for.").model_dump_json())

@@ -223,8 +223,6 @@ class Drawing(Model):
     @model_validator(mode="after")
     def _consistent(self) -> Drawing:
         curves = {curve.id: curve for curve in self.curves}
-        # an offset may lie on either side
-        offsets = {curve.id for curve in self.curves if isinstance(curve, DrawnBeside)}
         if len(curves) != len(self.curves) or len({hold.id for hold in self.holds}) != len(self.holds):
             raise ValueError("a curve or a hold stands twice in the drawing")
         for curve in self.curves:
@@ -240,7 +238,7 @@ class Drawing(Model):
             wrong = _misfit(hold, curves)
             if wrong:
                 raise ValueError(f"{hold.type} {hold.id}: {wrong}")
-            if isinstance(hold, Measure) and hold.type in SIZES and not hold.reading and hold.value <= 0 and hold.of[0] not in offsets:
+            if isinstance(hold, Measure) and not hold.reading and hold.value <= 0 and _is_size(hold, curves.get(hold.of[0])):
                 raise ValueError(f"a {HOLD_WORDS[hold.type]} of {hold.value:g} can't be: it has to be more than 0")
         return self
 
@@ -284,8 +282,8 @@ HOLD_TAKES: dict[str, tuple[str, ...]] = {
     "fixed": ("p", "l", "r", "e", "s"),
     "length": ("l",),
     "distance": ("pp", "pl", "ll", "rr", "b"),
-    "across": ("pp", "l"),
-    "up": ("pp", "l"),
+    "across": ("pp", "l", "e"),
+    "up": ("pp", "l", "e"),
     "radius": ("r",),
     "diameter": ("r",),
     "angle": ("ll",),
@@ -293,6 +291,11 @@ HOLD_TAKES: dict[str, tuple[str, ...]] = {
 """What each hold can be put on: a letter for each thing, in their order."""
 LETTERS = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s", "trace": "t", "beside": "b"}
 _WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline", "t": "a traced edge", "b": "an offset"}
+
+
+def _is_size(hold: Measure, on: AnyCurve | None) -> bool:
+    """Whether a measure has to be more than 0. An offset may lie on either side; a distance across or up has a direction, an ellipse has none."""
+    return not isinstance(on, DrawnBeside) if hold.type in SIZES else isinstance(on, DrawnEllipse)
 
 
 def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]) -> str | None:

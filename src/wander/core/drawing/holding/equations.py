@@ -14,6 +14,7 @@ from wander.core.drawing.model import (
     DrawnArc,
     DrawnBeside,
     DrawnCircle,
+    DrawnEllipse,
     Measure,
     Relation,
 )
@@ -118,6 +119,11 @@ class Equations(Relations):
         return self._from_line(point, line)
 
     def _step(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, Slopes]:
+        """From one point to another along x or y; the width or the depth of an ellipse along its own."""
+        first = self._curves.get(hold.of[0])
+        if isinstance(first, DrawnEllipse):
+            own = self._of_curve[first.id] + (0 if hold.type == "across" else 1)
+            return 2 * self._v[own], {own: 2.0}  # half of it is what varies
         (i, ax, ay), (j, bx, by) = (self._at(p) for p in self._pair(hold))
         return (bx - ax, {i: -1.0, j: 1.0}) if hold.type == "across" else (by - ay, {i + 1: -1.0, j + 1: 1.0})
 

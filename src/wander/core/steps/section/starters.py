@@ -81,7 +81,10 @@ def _circle(sheet: Sheet, shape: dict[str, Any]) -> None:
 
 
 def _ellipse(sheet: Sheet, shape: dict[str, Any]) -> None:
-    sheet.add_curve(type="ellipse", center=_center(sheet), width=_length(sheet, shape["width"]), depth=_length(sheet, shape["depth"]))
+    center = _center(sheet)
+    ellipse = sheet.add_curve(type="ellipse", center=center, width=_length(sheet, shape["width"]), depth=_length(sheet, shape["depth"]))
+    sheet.add_hold("across", [ellipse], shape["width"])
+    sheet.add_hold("up", [ellipse], shape["depth"])
 
 
 def _box(sheet: Sheet, width: float, depth: float) -> list[str]:
