@@ -226,3 +226,21 @@ def test_what_could_not_be_read_again_is_not_kept(store: Store) -> None:
             store.commit(head.design, 1, head.document.model_copy(update={"steps": steps}))
     assert store.head(head.design).revision == 1
     assert store.commit(head.design, 1, widened(head, 3.0)).revision == 2
+
+
+def test_from_a_head_that_can_not_be_read_there_is_a_way_back(store: Store) -> None:
+    head = store.create(HULL)
+    store.commit(head.design, 1, widened(head, 21.0))
+    store.close()
+    with DATABASE.connection_context():
+        Revision.update(document=b'{"format": "wander-design/1", "nam').where(Revision.number == 2).execute()
+    store._heads.clear()
+    with pytest.raises(UnreadableDocument):
+        store.head(head.design)
+    assert store.known(head.design) == 2
+    assert store.document_at(head.design, 1) == HULL
+    assert store.undo(head.design, 2).revision == 1
+    assert diameter(store.head(head.design)) == 20.0
+    with pytest.raises(UnreadableDocument):
+        store.redo(head.design, 1)
+    assert store.head(head.design).revision == 1, "nothing moved"

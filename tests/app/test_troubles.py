@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sqlite3
 import subprocess
 import sys
 from pathlib import Path
@@ -84,3 +85,26 @@ def test_an_edit_whose_answer_was_lost_is_kept_once(server: Server, design: str)
     again = server.client.post(f"/api/designs/{design}/edits", json=body).json()
     assert first == again
     assert server.client.post(f"/api/designs/{design}/edits", json={**body, "mark": "page-2/1"}).status_code == 409
+
+
+def test_a_design_that_can_not_be_read_has_a_way_back(tmp_path: Path, samples: Path) -> None:
+    server = Server(tmp_path).start()
+    made = str(server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()["id"])
+    server.client.post(f"/api/designs/{made}/versions", json={"revision": 1, "name": "As it came"})
+    server.edit(made, 1, set_offset("station-7", 100.0))
+    server.kill()
+    with sqlite3.connect(tmp_path / "wander.sqlite3") as database:
+        database.execute("UPDATE revision SET document = ? WHERE number = 2", (b"{half of it",))
+    server.start_again()
+    try:
+        problem = server.client.get(f"/api/designs/{made}").json()
+        assert (problem["code"], problem["current"]) == ("unreadable-document", 2)
+        assert [version["name"] for version in server.client.get(f"/api/designs/{made}/versions").json()] == ["As it came"]
+        assert server.client.get("/api/designs").status_code == 200
+        opened = server.client.post(f"/api/designs/{made}/revisions/1/open", json={"base_revision": 2}).json()
+        assert opened["revision"] == 3
+        assert opened["document"]["steps"][6]["params"]["offset"] == 132.0
+        with server.live(made) as live:
+            live.done()
+    finally:
+        server.stop()

@@ -149,7 +149,8 @@ class Service:
             self.engine.preview(design, document, base, number, write_document(document))
 
     def versions(self, design: str) -> list[NamedVersion]:
-        self.store.head(design)
+        """All named versions, also of a design that can't be read any more. Raises UnknownDesign."""
+        self.store.known(design)
         return self.store.versions(design)
 
     def name_version(self, design: str, revision: int, name: str) -> NamedVersion:

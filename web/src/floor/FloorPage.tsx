@@ -1,13 +1,15 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
+import { replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
+import { api } from "../api/client";
 import { problemOf } from "../api/problems";
 import { queries } from "../api/queries";
 import type { DesignDocument } from "../api/types";
+import { useProblem } from "../app/useProblem";
 import { isDrawnOn, originalOf, outlineOf, type DesignOutline } from "../model/outline";
 import { Run } from "../run/Run";
 import { SceneView } from "../scene/SceneView";
@@ -39,7 +41,7 @@ export function FloorPage() {
 function FloorOf({ design }: { design: string }) {
   const { floor, head, error } = useDesign(design);
   if (error && !head) {
-    const { title, detail } = problemOf(error);
+    const { title, detail, code, current } = problemOf(error);
     return (
       <Box
         component="main"
@@ -47,6 +49,7 @@ function FloorOf({ design }: { design: string }) {
       >
         <Typography variant="h1">{title}</Typography>
         <Typography color="text.secondary">{detail}</Typography>
+        {code === "unreadable-document" && typeof current === "number" && <WayBack design={design} current={current} />}
         <Button component={Link} to="/" variant="contained" sx={{ justifySelf: "center" }}>
           To the rack
         </Button>
@@ -185,4 +188,30 @@ function useEverythingAhead(floor: FloorContext): void {
     const later = setTimeout(() => void Promise.allSettled([fetchSheets(), loadBoard()]), 300);
     return () => clearTimeout(later);
   }, [there]);
+}
+
+/** From a revision that can't be read: a step back, or to a version with a name. */
+function WayBack({ design, current }: { design: string; current: number }) {
+  const cache = useQueryClient();
+  const problem = useProblem();
+  const { data: versions = [] } = useQuery({
+    queryKey: ["versions", design, current],
+    queryFn: () => api.versions(design),
+  });
+  const go = (how: () => Promise<unknown>) => () =>
+    void how()
+      .catch(problem)
+      .then(() => cache.resetQueries({ queryKey: queries.head(design).queryKey }));
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, justifyContent: "center" }}>
+      <Button variant="outlined" onClick={go(() => api.undo(design, current))}>
+        Go back a step
+      </Button>
+      {versions.map(({ number, revision, name }) => (
+        <Button key={number} variant="outlined" onClick={go(() => api.openRevision(design, current, revision))}>
+          Open “{name}”
+        </Button>
+      ))}
+    </Box>
+  );
 }

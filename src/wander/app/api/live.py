@@ -13,7 +13,7 @@ from wander.app.api.wire import PreviewIn
 from wander.app.engine.live import PreviewRefused
 from wander.app.service import Service, revised
 from wander.app.store.store import UnknownDesign
-from wander.core.design.errors import EditRefused
+from wander.core.design.errors import EditRefused, UnreadableDocument
 
 router = APIRouter(prefix="/api/designs", tags=["live"])
 log = logging.getLogger(__name__)
@@ -29,8 +29,8 @@ async def live(socket: WebSocket, design: str) -> None:
     service: Service = socket.app.state.service
     try:
         head = await asyncio.to_thread(service.head, design)
-    except UnknownDesign:
-        await socket.close(1008, "There is no such design.")
+    except (UnknownDesign, UnreadableDocument):
+        await socket.close(1008, "There is no such design, or it can't be read.")
         return
     await socket.accept()
     with service.hub.listening(design) as queue:

@@ -110,7 +110,10 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(UnreadableDocument)
     async def unreadable(request: Request, error: UnreadableDocument) -> JSONResponse:
-        return respond(422, "unreadable-document", "This is not a design Wander can read", f"{error}.")
+        service = request.app.state.service
+        design = request.path_params.get("design")
+        current = service.store.known(design) if isinstance(design, str) else None
+        return respond(422, "unreadable-document", "This is not a design Wander can read", f"{error}.", current=current)
 
     @app.exception_handler(TooLarge)
     @app.exception_handler(ExportFailed)

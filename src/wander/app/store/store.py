@@ -124,9 +124,7 @@ class Store:
             return self._heads[design]
 
     def _read(self, design: str) -> Head:
-        row = Design.get_or_none(Design.id == design)
-        if row is None:
-            raise UnknownDesign(design)
+        row = self._row(design)
         revision = Revision.get((Revision.design == design) & (Revision.number == row.head))
         data = bytes(revision.document)
         return Head(
@@ -144,11 +142,23 @@ class Store:
         found: int | None = Revision.select(fn.MAX(Revision.number)).where((Revision.design == design) & (Revision.parent == number)).scalar()
         return found
 
-    def _based_on(self, design: str, base: int) -> Head:
-        head = self._heads.get(design) or self._read(design)
-        if head.revision != base:
-            raise StaleBase(head.revision)
-        return head
+    def _based_on(self, design: str, base: int) -> float:
+        """When the design was created. What the head says is not looked at: from one that can't be read there is a way back."""
+        row = self._row(design)
+        if row.head != base:
+            raise StaleBase(row.head)
+        return float(row.created)
+
+    def _row(self, design: str) -> Design:
+        row: Design | None = Design.get_or_none(Design.id == design)
+        if row is None:
+            raise UnknownDesign(design)
+        return row
+
+    def known(self, design: str) -> int:
+        """The number of the head, whether it can be read or not. Raises UnknownDesign."""
+        with DATABASE.connection_context():
+            return int(self._row(design).head)
 
     def commit(self, design: str, base: int, document: Document, mark: str = "") -> Head:
         """A new revision on `base`. mark: of who sends it.
@@ -157,11 +167,11 @@ class Store:
         """
         data, now = checked(document), time.time()
         with self._write() as heads:
-            head = self._based_on(design, base)
+            created = self._based_on(design, base)
             number = 1 + (Revision.select(fn.MAX(Revision.number)).where(Revision.design == design).scalar() or 0)
             Revision.create(design=design, number=number, parent=base, created=now, document=data, mark=mark)
             Design.update(head=number, name=document.name, changed=now).where(Design.id == design).execute()
-            heads[design] = Head(design, document, data, number, True, False, head.created, now)
+            heads[design] = Head(design, document, data, number, True, False, created, now)
         return heads[design]
 
     def committed(self, design: str, base: int, mark: str) -> bool:
@@ -212,9 +222,9 @@ class Store:
                 raise UnknownRevision(number)
 
     def document_at(self, design: str, revision: int) -> Document:
-        """The document as it was at a revision. Raises UnknownDesign, UnknownRevision."""
-        self.head(design)
+        """The document as it was at a revision. Raises UnknownDesign, UnknownRevision, UnreadableDocument."""
         with DATABASE.connection_context():
+            self._row(design)
             row = Revision.get_or_none((Revision.design == design) & (Revision.number == revision))
         if row is None:
             raise UnknownRevision(revision)
