@@ -185,3 +185,17 @@ def test_a_skin_that_is_no_solid_is_told_in_words() -> None:
     step = lofted((0.0, circle(5.0)), (9.0, circle(5.0))).step("loft-5")
     assert step is not None
     assert "Hull is not a solid yet" in kernel_refused(step, KernelError("the faces leave 2 open edges")).title
+
+
+def test_a_body_that_encloses_less_than_nothing_is_told_and_not_kept() -> None:
+    """One section as wide as a house between two of a few mm: the skin runs through itself, and its volume would be negative."""
+    document = lofted(
+        (0.0, circle(40.0)), (30.0, circle(40.0)), (60.0, {"type": "rectangle", "width": 100000.0, "depth": 40.0}), (90.0, circle(30.0))
+    )
+    found = findings(document)
+    assert the("inside-out", found).severity is Severity.ERROR
+    step = built(document)["loft-9"]
+    assert step.state is State.FAILED
+    assert step.result is None
+    settled = apply_edits(document, [set_param("section-6", "shape", "width", to=42.0)])
+    assert "inside-out" not in [f.code for f in findings(settled)]

@@ -49,3 +49,15 @@ def crosses_axis(step: Step, error: GeometryError, place: Floats) -> Finding:
         path=["point"],
         where=Where(points=[(x, y, z)]),
     )
+
+
+def inside_out(step: Step) -> Finding:
+    """A skin that runs through itself so far that it encloses less than nothing."""
+    return Finding(
+        code="inside-out",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} is turned inside out",
+        detail="Its skin runs through itself so far that it encloses less than nothing. Usually one section is much larger or smaller than those "
+        "beside it for the room between them: make it more like them, or give it more room.",
+    )

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from wander.core.bodies.body import Along, Body, of_shells
 from wander.core.bodies.combining import CombineFailed, How
+from wander.core.checks.areas import inside_out
 from wander.core.checks.combining import not_combined, to_no_effect
 from wander.core.document.fields import BodyRef
 from wander.core.document.findings import Finding
@@ -19,9 +20,16 @@ def finished(skins: tuple[Shell, ...], along: Along, result: Result, inputs: Inp
     """The body that a step leaves, from the skins that it made. Raises StepRefused."""
     if isinstance(result, NewBody):
         inputs.shaped(skins)  # the shape first, then the numbers
-        return of_shells(skins, along), []
-    own = inputs.own(lambda: of_shells(skins, along))
+        return _right_way_out(of_shells(skins, along), inputs), []
+    own = _right_way_out(inputs.own(lambda: of_shells(skins, along)), inputs)
     return put_together(How(result.type), result.body, [own], [inputs.step.name], inputs)
+
+
+def _right_way_out(body: Body, inputs: Inputs) -> Body:
+    """Raises StepRefused for a skin that encloses nothing, or less."""
+    if body.measures.volume <= 0:
+        raise StepRefused([inside_out(inputs.step)])
+    return body
 
 
 def put_together(how: How, body: BodyRef, tools: Sequence[Body], names: Sequence[str], inputs: Inputs) -> tuple[Body, list[Finding]]:

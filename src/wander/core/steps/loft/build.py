@@ -50,7 +50,11 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         )
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
-    body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
+    try:
+        body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
+    except StepRefused as refused:
+        # where the skin folds is where to look
+        raise StepRefused([*refused.findings, *_quality(inputs, lofted.report)], refused.summary) from None
     findings += turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
     return Built(body, _summary(entries, lofted, laws, body, inputs), findings)
 
