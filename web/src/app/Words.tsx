@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import { styled } from "@mui/material/styles";
 import { MaterialDesignContent, SnackbarProvider } from "notistack";
+import { Sign } from "./Sign";
 import { colours } from "../theme/colours";
 
 /** Words that come and go, on paper and in ink like everything else. */
@@ -20,8 +21,8 @@ const Slip = styled(MaterialDesignContent)({
 });
 
 const TRIANGLE = (
-  <Box component="span" aria-hidden sx={{ color: colours.amber, mr: 1 }}>
-    ▲
+  <Box component="span" sx={{ color: colours.amber, mr: 1 }}>
+    <Sign of="error" />
   </Box>
 );
 

@@ -4,6 +4,7 @@ import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
 import { useDocument } from "../floor/context";
 import { lengthNumber, trimmed } from "../model/units";
+import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { holdsFor, isMeasure, pointsOf, type Drawn, type Hold } from "./drawing";
@@ -162,7 +163,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
       }}
     >
       <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
-        {disputed && "▲ "}
+        {disputed && <Sign of="error" label="One too many: " size={11} />}
         {board.holdTitle(hold.type)}{" "}
         <Box component="span" sx={{ color: colours.inkSoft }}>
           {hold.of.join(" ")}

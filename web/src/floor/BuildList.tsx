@@ -5,6 +5,7 @@ import { Fragment, memo } from "react";
 import type { Step } from "../api/types";
 import type { Stand } from "../model/outline";
 import { kindOf } from "../steps/registry";
+import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { usePicking } from "../picking/usePicking";
 import { useDocument, useFloor, useOutline, usePlace, useStatus, useStep } from "./context";
@@ -75,8 +76,8 @@ export const BuildList = memo(function BuildList() {
       ))}
       {outline.bare.map((step) => (
         <Row key={step.id} step={step}>
-          <Box component="span" aria-hidden="true" sx={{ width: 20, textAlign: "center", color: colours.brass }}>
-            ◇
+          <Box component="span" sx={{ width: 20, display: "grid", placeItems: "center" }}>
+            <Sign of="station" />
           </Box>
           <span>{step.name}</span>
         </Row>

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import { useEffect, useState } from "react";
 import { api } from "../api/client";
+import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { useBuilt, useFloor, useStatus, useStep } from "./context";
@@ -14,7 +15,7 @@ export function StateMark({ step }: { step: string }) {
   const working = useSecondsSince(useBuilt((built) => (built.working?.step === step ? built.working.since : null)));
   if (working !== null) {
     return (
-      <Mark colour={colours.estuary}>
+      <Mark colour={colours.estuary} counting>
         working {working.toFixed(1)} s ·{" "}
         <u
           onClick={(event) => {
@@ -29,11 +30,31 @@ export function StateMark({ step }: { step: string }) {
   }
   if (skipped) return <Mark colour={colours.inkSoft}>skipped</Mark>;
   if (status?.state === "beyond") return <Mark colour={colours.inkSoft}>left for later</Mark>;
-  if (status?.state === "failed") return <Mark colour={colours.brick}>▲ needs you</Mark>;
-  if (status?.state === "waiting") return <Mark colour={colours.amber}>◷ waiting</Mark>;
+  if (status?.state === "failed")
+    return (
+      <Mark colour={colours.brick}>
+        <Sign of="error" size={11} /> needs you
+      </Mark>
+    );
+  if (status?.state === "waiting")
+    return (
+      <Mark colour={colours.amber}>
+        <Sign of="waiting" size={11} /> waiting
+      </Mark>
+    );
   if (status?.findings.some((finding) => finding.severity === "warning"))
-    return <Mark colour={colours.amber}>△ look</Mark>;
-  if (solid && solid.key === status?.key && !solid.valid) return <Mark colour={colours.amber}>△ no solid</Mark>;
+    return (
+      <Mark colour={colours.amber}>
+        <Sign of="warning" size={11} /> look
+      </Mark>
+    );
+  if (solid && solid.key === status?.key && !solid.valid) {
+    return (
+      <Mark colour={colours.amber}>
+        <Sign of="warning" size={11} /> no solid
+      </Mark>
+    );
+  }
   return null;
 }
 
@@ -48,7 +69,7 @@ function useSecondsSince(moment: number | null): number | null {
   return moment === null ? null : Math.max(0, now - moment) / 1000;
 }
 
-function Mark({ colour, children }: { colour: string; children: React.ReactNode }) {
+function Mark({ colour, counting, children }: { colour: string; counting?: boolean; children: React.ReactNode }) {
   return (
     <Box
       component="small"
@@ -58,7 +79,7 @@ function Mark({ colour, children }: { colour: string; children: React.ReactNode 
         fontSize: 12,
         fontWeight: 600,
         color: colour,
-        ...(typeof children === "string" ? {} : numbers),
+        ...(counting ? numbers : {}),
       }}
     >
       {children}

@@ -104,7 +104,7 @@ export function RunStation({ stand, at, x, thumb, common, held, crowded, onStart
       </text>
       {stand.state === "failed" && (
         <text x={thumb - THUMB / 2 + 2} y={TOP - 4} fontSize={12} fontWeight={600} fill={colours.brick}>
-          ▲ needs you
+          needs you
         </text>
       )}
       <text

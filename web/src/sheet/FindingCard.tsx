@@ -3,12 +3,13 @@ import Button from "@mui/material/Button";
 import { api } from "../api/client";
 import type { Finding } from "../api/types";
 import { useFloor } from "../floor/context";
+import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 
 const LOOK = {
-  note: { icon: "ⓘ", word: "Note", wash: colours.estuaryWash, line: colours.estuary },
-  warning: { icon: "△", word: "Look at this", wash: colours.amberWash, line: colours.amberLine },
-  error: { icon: "▲", word: "Needs you", wash: colours.brickWash, line: colours.brick },
+  note: { word: "Note", wash: colours.estuaryWash, line: colours.estuary },
+  warning: { word: "Look at this", wash: colours.amberWash, line: colours.amberLine },
+  error: { word: "Needs you", wash: colours.brickWash, line: colours.brick },
 } as const;
 
 /** A finding in the words of a colleague, the place lit up on pointing, the repair one click away. */
@@ -29,7 +30,7 @@ export function FindingCard({ finding }: { finding: Finding }) {
       sx={{ bgcolor: look.wash, border: `1px solid ${look.line}`, borderRadius: 1, p: 1.25, fontSize: 14 }}
     >
       <b>
-        <span aria-label={look.word}>{look.icon}</span> {finding.title}
+        <Sign of={finding.severity} label={look.word} /> {finding.title}
       </b>
       <Box sx={{ mt: 0.25 }}>{finding.detail}</Box>
       {(finding.fixes?.length ?? 0) > 0 && (
