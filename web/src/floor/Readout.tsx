@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import { box, volume } from "../model/units";
+import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { isStale } from "../model/stale";
@@ -47,7 +48,7 @@ export function Readout() {
             px: 1,
           }}
         >
-          ◷ This is the last good shape
+          <Sign of="waiting" /> This is the last good shape
         </Box>
       )}
       {bodies.map(({ step, summary, rough }) => {
