@@ -291,10 +291,8 @@ class Service:
         if not found:
             return ""
         summaries = [summary for _, summary in found]
-        low, high = (
-            tuple(extreme(s) for s in zip(*sides, strict=True))
-            for extreme, sides in ((min, [s.low for s in summaries]), (max, [s.high for s in summaries]))
-        )
+        low = [min(summary.low[i] for summary in summaries) for i in range(3)]
+        high = [max(summary.high[i] for summary in summaries) for i in range(3)]
         size = [b - a for a, b in zip(low, high, strict=True)]
         return orjson.dumps({"meshes": [mesh for mesh, _ in found], "volume": sum(s.volume for s in summaries), "size": size}).decode()
 

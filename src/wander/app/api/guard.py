@@ -56,7 +56,14 @@ class Guard:
     async def _admitted(self, scope: Scope, receive: Receive, send: Send) -> None:
         headers = Headers(scope=scope)
         if not self._served(headers.getlist("host")) or not self._own(headers):
-            await self._refuse(scope, receive, send, 403, "Not from there", "This server answers only pages that it served itself.")
+            await self._refuse(
+                scope,
+                receive,
+                send,
+                403,
+                "Not from there",
+                "This server answers only pages that it served itself. Open it at the address it printed.",
+            )
             return
         if self._token and scope["path"].startswith("/api") and not self._knows_token(headers, scope):
             await self._refuse(scope, receive, send, 401, "A token is needed", "This server was started with a token; pass it as a bearer token.")
