@@ -20,16 +20,16 @@ from wander.app.settings import Settings
 from wander.app.store.pictures import keep_picture, picture_or_none
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
 from wander.core.design.apply import apply_edits
-from wander.core.design.bodies import FileFormat
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
-from wander.core.design.migration import needs_renaming
 from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.expressions import ExpressionError, Kind, evaluate
+from wander.core.document.old_names import needs_renaming
 from wander.core.document.typed import with_default_unit
 from wander.core.exchange.curves import Placing
+from wander.core.exchange.formats import FileFormat
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 

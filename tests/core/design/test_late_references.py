@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, Phase, event, given, settings
+from hypothesis import HealthCheck, Phase, event, example, given, settings
 from hypothesis import strategies as st
 
 from tests.core.design.designs import built
@@ -159,6 +159,19 @@ def changed(
     which=st.integers(0, 2),
     amount=st.floats(0.05, 1.5),
 )
+@example(  # the first section's own corner moves away from an edge that is a corner of the others
+    counts=(3, 4, 6),
+    turns=(0.321, 0.748, 0.0),
+    between="smooth",
+    kind="edge",
+    target="corner",
+    pick=2,
+    end=0,
+    body=LOFT,
+    change="between",
+    which=1,
+    amount=0.846,
+)
 def test_the_same_thing_or_a_finding(counts, turns, between, kind, target, pick, end, body, change, which, amount) -> None:
     sections = [(offset, polygon(n, r, t)) for offset, n, r, t in zip((0.0, 20.0, 45.0), counts, (20.0, 16.0, 22.0), turns, strict=True)]
     if kind == "face":
@@ -288,7 +301,8 @@ def test_a_section_put_before_a_straight_loft_renames_no_bay(bays: int) -> None:
 
 def test_old_documents_are_moved_over_to_the_new_names() -> None:
     from wander.core.design.apply import apply_edits
-    from wander.core.design.migration import needs_renaming, renaming_edits
+    from wander.core.design.migration import renaming_edits
+    from wander.core.document.old_names import needs_renaming
 
     sections = [(0.0, polygon(4, 20.0, 0.3)), (30.0, polygon(4, 15.0, 0.3)), (50.0, polygon(4, 18.0, 0.3))]
     for part in ("side.2", "side.3"):

@@ -16,10 +16,11 @@ from tests.closeness import assert_close
 from tests.conftest import ROOT
 from tests.core.design.designs import circle, lofted
 from tests.core.shaping.test_mass import BODIES
-from wander.core.design.bodies import FileFormat, NothingToExport, export, merged
+from wander.core.design.bodies import NothingToExport, export, merged
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_document
 from wander.core.design.rebuild import rebuild
+from wander.core.exchange.formats import FileFormat
 from wander.core.exchange.glb import write_glb
 from wander.core.exchange.stl import write_stl
 from wander.core.shaping.display import display_mesh

@@ -2,6 +2,7 @@ import type { QueryClient } from "@tanstack/react-query";
 import { createStore } from "zustand/vanilla";
 import { NOTHING_BUILT, type Built } from "./built";
 import { queries } from "./queries";
+import { socketOf } from "./socket";
 import type { Design, Edit, LiveEvent, PreviewRequest } from "./types";
 
 const PATIENCE = 400;
@@ -60,23 +61,23 @@ export class LiveChannel {
   }
 
   private connect(): void {
-    const scheme = location.protocol === "https:" ? "wss" : "ws";
-    const socket = new WebSocket(`${scheme}://${location.host}/api/designs/${this.design}/live`);
+    const { socket, told } = socketOf(this.design);
     this.socket = socket;
     socket.onopen = () => {
       this.attempts = 0;
       this.underWay = null;
     };
-    socket.binaryType = "arraybuffer";
-    socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+    const heard = ({ data }: MessageEvent<string | ArrayBuffer>) => {
       if (typeof data === "string") this.hear(JSON.parse(data) as LiveEvent);
       else this.coming(new TextDecoder().decode(data.slice(0, KEY)), data.slice(KEY));
     };
+    socket.onmessage = heard;
     socket.onclose = () => {
       if (this.closed) return;
       this.change((built) => ({ ...built, connected: false }));
       this.timer = setTimeout(() => this.connect(), Math.min(200 * 2 ** this.attempts++, 5000));
     };
+    told.forEach(heard);
   }
 
   private pump(): void {

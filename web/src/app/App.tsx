@@ -4,6 +4,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queries } from "../api/queries";
+import { listenAhead } from "../api/socket";
 import { RackPage } from "../rack/RackPage";
 import { theme } from "../theme/theme";
 import { Stumbled } from "./Stumbled";
@@ -17,6 +18,7 @@ const cache = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocu
 // who comes for a design gets its page and its data while this page is still being set up
 const wanted = /^\/design\/([^/]+)/.exec(location.pathname)?.[1];
 if (wanted) {
+  listenAhead(wanted);
   void loadFloor();
   void cache.prefetchQuery(queries.head(wanted));
 }

@@ -29,9 +29,9 @@ from wander.app.api.wire import (
     VersionOut,
     Worth,
 )
-from wander.core.design.bodies import MEDIA_TYPES, FileFormat
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
 from wander.core.exchange.curves import Placing
+from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
 
 _BODIES = TypeAdapter(list[BodyAt])
 router = APIRouter(prefix="/api/designs", tags=["designs"])

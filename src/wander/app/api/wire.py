@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wander.app.store.store import Card, Head, NamedVersion
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit
-from wander.core.drawing.drafted import DrawingSummary
+from wander.core.drawing.summary import DrawingSummary
 from wander.core.results.summaries import BodySummary
 
 Number = Annotated[int, Field(ge=-(2**53), le=2**53)]

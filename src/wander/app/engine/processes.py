@@ -13,7 +13,7 @@ from contextlib import contextmanager
 from multiprocessing import forkserver
 
 CONTEXT = multiprocessing.get_context("forkserver")
-CONTEXT.set_forkserver_preload(["wander.app.engine.worker", "scipy.interpolate", "scipy.linalg.lapack", "manifold3d"])
+CONTEXT.set_forkserver_preload(["wander.app.engine.preloaded"])
 
 
 def load_early() -> None:

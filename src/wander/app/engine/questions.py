@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import orjson
 
-from wander.core.design.memory import Memory
+if TYPE_CHECKING:
+    from wander.core.design.memory import Memory
 
 
 class Refused(RuntimeError):
@@ -49,10 +50,11 @@ def _edits(edits: list[Any]) -> bytes:
 
 
 def _export(memory: Memory, document: bytes, file_format: str, tolerance: float) -> bytes:
-    from wander.core.design.bodies import FileFormat, NothingToExport, export
+    from wander.core.design.bodies import NothingToExport, export
     from wander.core.design.exact import exact_ways
     from wander.core.design.reading import read_kept
     from wander.core.design.rebuild import rebuild
+    from wander.core.exchange.formats import FileFormat
     from wander.core.solids.errors import KernelError
 
     design = read_kept(document)

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.bodies.body import Body, Face
+from wander.core.document.old_names import OLD_NAME, has_old_names
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.shaping.edges import Edge
@@ -24,7 +25,6 @@ CLEARLY = 0.5
 """A counted thing is the one that was meant where its distance from the hint is at most this share of the next one's."""
 MOST_CANDIDATES = 3
 _SIDE = re.compile(r"(?P<maker>[a-z]+(?:-[a-z]+)*-\d+)/(?P<said>\d+\.[^~@^#|]*)(?P<rest>.*)")
-_OLD = re.compile(r"(?P<step>[a-z]+-\d+)/(?:side\.(?P<strip>\d+)(?:\.(?P<bay>\d+))?|(?P<end>start|end))")
 
 
 @dataclass(frozen=True)
@@ -137,7 +137,15 @@ def _agree(a: str, b: str) -> bool:
     if mark_a and further_a != further_b and not _said_alike(further_a, further_b):
         return False
     ways = [faces_b, faces_b[::-1]] if len(faces_b) == 2 else [faces_b]
-    return any(all(_same_face(x, y) for x, y in zip(faces_a, way, strict=True)) for way in ways)
+    return any(all(_same_face(x, y) for x, y in zip(faces_a, way, strict=True)) for way in ways) and not _left_a_corner(faces_a, faces_b)
+
+
+def _left_a_corner(meant: Sequence[str], found: Sequence[str]) -> bool:
+    """Whether a section had its own corner on the edge that was meant, and has a say beside the one found but no corner on it any more."""
+    before, now = ([set(_said(face)) for face in faces] for faces in (meant, found))
+    if len(before) != 2 or len(now) != 2:
+        return False
+    return bool((before[0] & before[1]) & (now[0] ^ now[1]))
 
 
 def _same_face(a: str, b: str) -> bool:
@@ -151,18 +159,23 @@ def _same_face(a: str, b: str) -> bool:
 
 def _said_alike(a: str, b: str) -> bool:
     """Whether two lists of what sections say have a section in common and agree on all that they have."""
-    one, other = (dict(item.split(".", 1) for item in said.split("+") if "." in item) for said in (a, b))
+    one, other = _items(a), _items(b)
     common = one.keys() & other.keys()
     return bool(common) and all(one[section] == other[section] for section in common)
 
 
+def _said(face: str) -> dict[str, str]:
+    """What sections say of a side, by their number."""
+    side = _SIDE.fullmatch(face)
+    return _items(side["said"]) if side is not None else {}
+
+
+def _items(said: str) -> dict[str, str]:
+    return dict(item.split(".", 1) for item in said.split("+") if "." in item)
+
+
 def _unlike(a: str, b: str) -> int:
     return -len(set(re.split(r"[/|.:#^~@]", a)) & set(re.split(r"[/|.:#^~@]", b)))
-
-
-def has_old_names(name: str) -> bool:
-    """Whether a name is one that counts sides, as they were called before."""
-    return any(_OLD.fullmatch(face) for face in name.split("#")[0].split("|"))
 
 
 def since(body: Body, name: str) -> str:
@@ -181,7 +194,7 @@ def since(body: Body, name: str) -> str:
 
 
 def _face_since(body: Body, name: str) -> str:
-    old = _OLD.fullmatch(name)
+    old = OLD_NAME.fullmatch(name)
     skin = next((s for s in body.skins if old and s.names[0].startswith(f"{old['step']}/")), None)
     if old is None or skin is None:
         return name

@@ -4,26 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from enum import Enum
 
 from wander.core.bodies.body import Body
 from wander.core.design.rebuild import StepBuilt
 from wander.core.design.standing import standing
 from wander.core.document.document import Document
+from wander.core.exchange.formats import FileFormat
 from wander.core.exchange.glb import write_glb
 from wander.core.exchange.stl import write_stl
 from wander.core.shaping.display import merged
-
-
-class FileFormat(Enum):
-    """What a design can be handed over as."""
-
-    STEP = "step"
-    STL = "stl"
-    GLB = "glb"
-
-
-MEDIA_TYPES = {FileFormat.STEP: "model/step", FileFormat.STL: "model/stl", FileFormat.GLB: "model/gltf-binary"}
 
 
 @dataclass(frozen=True)

@@ -9,26 +9,15 @@ from __future__ import annotations
 from typing import Any
 
 from wander.core.bodies.body import Body
-from wander.core.bodies.references import has_old_names, hint_at, place_of, since
+from wander.core.bodies.references import hint_at, place_of, since
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import rebuild
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.fields import Ref
+from wander.core.document.old_names import has_old_names, mentions_old_names
 from wander.core.steps import REGISTRY
 from wander.core.steps.registry import refs_in
-
-
-def needs_renaming(document: Document) -> bool:
-    """Whether any reference counts sides."""
-    return any(_mentions(step.params) for step in document.steps)
-
-
-def _mentions(value: Any) -> bool:
-    if isinstance(value, dict):
-        part = value.get("part")
-        return (isinstance(part, str) and "step" in value and has_old_names(part)) or any(map(_mentions, value.values()))
-    return isinstance(value, list) and any(map(_mentions, value))
 
 
 def renaming_edits(document: Document, memory: Memory) -> list[Edit]:
@@ -38,7 +27,7 @@ def renaming_edits(document: Document, memory: Memory) -> list[Edit]:
     found: list[Edit] = []
     for step in document.steps:
         kind = REGISTRY.get(step.kind)
-        if kind is None or not _mentions(step.params):
+        if kind is None or not mentions_old_names(step.params):
             continue
         for path, ref in refs_in(kind.params.model_validate(step.params, context=scope)):
             body = results.get(ref.step)

@@ -15,9 +15,9 @@ from functools import cached_property
 from pathlib import Path
 
 from wander.core.design.apply import apply_edits
-from wander.core.design.bodies import FileFormat, NamedBody, bodies, export
+from wander.core.design.bodies import NamedBody, bodies, export
 from wander.core.design.memory import Memory
-from wander.core.design.migration import needs_renaming, renaming_edits
+from wander.core.design.migration import renaming_edits
 from wander.core.design.reading import read_document, write_document
 from wander.core.design.rebuild import StepBuilt, design_findings, rebuild
 from wander.core.design.shelf import shared_results
@@ -25,6 +25,8 @@ from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetDimension, SetParam
 from wander.core.document.expressions import evaluate
 from wander.core.document.findings import Finding, Severity
+from wander.core.document.old_names import needs_renaming
+from wander.core.exchange.formats import FileFormat
 
 FORMATS = {".step": FileFormat.STEP, ".stp": FileFormat.STEP, ".stl": FileFormat.STL, ".glb": FileFormat.GLB}
 

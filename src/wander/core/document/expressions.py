@@ -15,7 +15,7 @@ from enum import Enum
 from functools import lru_cache
 from typing import Any
 
-import pint
+from wander.core.document.units import has_unit, quantity
 
 
 class Kind(Enum):
@@ -75,11 +75,6 @@ class Circular(ExpressionError):
         self.names = names
 
 
-_REGISTRY: Any = pint.UnitRegistry(None)
-for _definition in ("mm = [length]", "cm = 10 * mm", "m = 1000 * mm", "inch = 25.4 * mm", "ft = 12 * inch", "deg = [angle]"):
-    _REGISTRY.define(_definition)
-_REGISTRY.define(f"rad = {180 / math.pi!r} * deg")
-
 UNITS = {"mm": "mm", "cm": "cm", "m": "m", "in": "inch", '"': "inch", "″": "inch", "ft": "ft", "deg": "deg", "°": "deg", "rad": "rad"}
 _BASE = {Kind.LENGTH: "mm", Kind.ANGLE: "deg", Kind.NUMBER: ""}
 LITERAL = r"(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
@@ -98,14 +93,14 @@ LONGEST = 200
 
 def _plain(value: Any) -> float:
     """Raises TypeError for what has a unit."""
-    if isinstance(value, pint.Quantity):
+    if has_unit(value):
         return float(value.to("dimensionless").magnitude)
     return float(value)
 
 
 def _in_radians(value: Any) -> float:
     """An angle; a number without a unit is degrees."""
-    return math.radians(float(value.to("deg").magnitude) if isinstance(value, pint.Quantity) else float(value))
+    return math.radians(float(value.to("deg").magnitude) if has_unit(value) else float(value))
 
 
 def _root(value: Any) -> Any:
@@ -157,7 +152,7 @@ class Scope:
             dimension = self.dimensions[here]
             if ready:
                 open_now.pop()
-                self._known[here] = _REGISTRY.Quantity(evaluate(dimension.value, dimension.kind, self), _BASE[dimension.kind])
+                self._known[here] = quantity(evaluate(dimension.value, dimension.kind, self), _BASE[dimension.kind])
                 continue
             if here in open_now:
                 raise Circular([*open_now[open_now.index(here) :], here], said)
@@ -180,14 +175,14 @@ def evaluate(value: float | str, kind: Kind, scope: Scope) -> float:
     """The number in mm, degrees or as a count. Raises ExpressionError; a plain number is taken as it is."""
     if not isinstance(value, str):
         return _finite(value, f"{value:.6g}" if isinstance(value, float) else str(value)[:20])
+    result = _walk(parse(value), scope, value)
+    if not has_unit(result):
+        if kind is Kind.NUMBER or result == 0:
+            return _finite(result, value)
+        raise WrongUnit(f"“{value}” has no unit: write {result:g} {_BASE[kind]}, say", value)
     try:
-        result = _walk(parse(value), scope, value)
-        if not isinstance(result, pint.Quantity):
-            if kind is Kind.NUMBER or result == 0:
-                return _finite(result, value)
-            raise WrongUnit(f"“{value}” has no unit: write {result:g} {_BASE[kind]}, say", value)
         return _finite(result.to(_BASE[kind] or "dimensionless").magnitude, value)
-    except pint.DimensionalityError:
+    except TypeError:
         raise WrongUnit(f"“{value}” is {_measures(result)}, and {_wanted(kind)} is needed here", value) from None
 
 
@@ -269,7 +264,7 @@ def _walk(node: ast.expr, scope: Scope, text: str) -> Any:
             assert isinstance(node.value, int | float)
             return float(node.value)
         if isinstance(node, ast.Attribute):
-            return _REGISTRY.Quantity(1.0, node.attr)
+            return quantity(1.0, node.attr)
         if isinstance(node, ast.Name):
             return CONSTANTS[node.id] if scope.constant(node.id) else scope.quantity(node.id, text)
         if isinstance(node, ast.UnaryOp):
@@ -281,7 +276,7 @@ def _walk(node: ast.expr, scope: Scope, text: str) -> Any:
         assert isinstance(node, ast.BinOp)
         left, right = _walk(node.left, scope, text), _walk(node.right, scope, text)
         return _real(_combine(node.op, left, right, text), text)
-    except (pint.DimensionalityError, TypeError):
+    except TypeError:
         raise WrongUnit(f"“{text}” mixes things of different kinds, or has a number without a unit in a sum", text) from None
     except (ZeroDivisionError, OverflowError):
         raise BadSyntax(f"“{text}” has no finite value", text) from None
@@ -304,7 +299,7 @@ def _combine(operator: ast.operator, left: Any, right: Any, text: str) -> Any:
 
 def _real(value: Any, text: str) -> Any:
     """The root of a negative number is none that can be drawn."""
-    size = value.magnitude if isinstance(value, pint.Quantity) else value
+    size = value.magnitude if has_unit(value) else value
     if isinstance(size, complex):
         raise BadSyntax(f"“{text}” takes a root of something negative", text)
     if not math.isfinite(size):
@@ -322,8 +317,8 @@ def _finite(number: float, text: str) -> float:
     return found
 
 
-def _measures(quantity: Any) -> str:
-    dimensions = dict(quantity.dimensionality)
+def _measures(value: Any) -> str:
+    dimensions = dict(value.dimensionality)
     names = {(("[length]", 1.0),): "a length", (("[angle]", 1.0),): "an angle", (): "a plain number", (("[length]", 2.0),): "an area"}
     return names.get(tuple((k, float(v)) for k, v in sorted(dimensions.items())), "something else")
 

@@ -17,7 +17,7 @@ from wander.core.document.expressions import Kind, Scope, evaluate, parse
 class Model(BaseModel):
     """Base of everything in a document: no unknown fields, no silent conversions."""
 
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, defer_build=True)
 
 
 def _number(kind: Kind) -> BeforeValidator:

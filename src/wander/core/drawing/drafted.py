@@ -9,7 +9,6 @@ from math import degrees
 
 import numpy as np
 
-from wander.core.document.fields import Model
 from wander.core.drawing.areas.health import Ailment, ailments
 from wander.core.drawing.areas.regions import Graph, contains, crossings_with_construction, graph
 from wander.core.drawing.curves.paths import bezier_path, path_of
@@ -19,56 +18,12 @@ from wander.core.drawing.holding.solver import Dispute, Solved, solve
 from wander.core.drawing.model import AngleMeasure, Drawing, Measure
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.summary import DrawingSummary, DrawnCrossing, DrawnDispute, DrawnPath, DrawnRegion
 
 MOST_CROSSINGS = 400
 """More than can be pointed at."""
 SOMEWHERE = np.array([0.137])
 """A place on an outline that is hardly ever a special one."""
-
-
-class DrawnPath(Model):
-    """One curve: its path, and whether it can't move any more."""
-
-    id: str
-    path: str
-    held: bool
-    construction: bool
-
-
-class DrawnRegion(Model):
-    """A closed area. used: it belongs to the outline. area: mm2, without what is cut out of it."""
-
-    name: str
-    path: str
-    area: float
-    used: bool
-    at: tuple[float, float]
-
-
-class DrawnDispute(Model):
-    holds: list[str]
-    last: str
-    conflict: bool
-
-
-class DrawnCrossing(Model):
-    """A place where two curves cross inside of both, mm."""
-
-    at: tuple[float, float]
-    of: tuple[str, str]
-
-
-class DrawingSummary(Model):
-    """points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free."""
-
-    points: dict[str, tuple[float, float]]
-    held: list[str]
-    curves: list[DrawnPath]
-    regions: list[DrawnRegion]
-    measures: dict[str, float]
-    freedoms: int
-    disputes: list[DrawnDispute]
-    crossings: list[DrawnCrossing]
 
 
 @dataclass(frozen=True)

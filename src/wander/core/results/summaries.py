@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from wander.core.document.fields import Model
-from wander.core.drawing.drafted import DrawingSummary
+from wander.core.drawing.summary import DrawingSummary
 
 Vector = tuple[float, float, float]
 
