@@ -125,7 +125,9 @@ def _meant(name: str, there: Iterable[str]) -> str | None:
     if name in known:
         return name
     found = [other for other in known if _agree(name, other)]
-    return found[0] if len(found) == 1 else None
+    if len(found) != 1 or _says_elsewhere(name, found[0], known):
+        return None
+    return found[0]
 
 
 def _agree(a: str, b: str) -> bool:
@@ -137,15 +139,7 @@ def _agree(a: str, b: str) -> bool:
     if mark_a and further_a != further_b and not _said_alike(further_a, further_b):
         return False
     ways = [faces_b, faces_b[::-1]] if len(faces_b) == 2 else [faces_b]
-    return any(all(_same_face(x, y) for x, y in zip(faces_a, way, strict=True)) for way in ways) and not _left_a_corner(faces_a, faces_b)
-
-
-def _left_a_corner(meant: Sequence[str], found: Sequence[str]) -> bool:
-    """Whether a section had its own corner on the edge that was meant, and has a say beside the one found but no corner on it any more."""
-    before, now = ([set(_said(face)) for face in faces] for faces in (meant, found))
-    if len(before) != 2 or len(now) != 2:
-        return False
-    return bool((before[0] & before[1]) & (now[0] ^ now[1]))
+    return any(all(_same_face(x, y) for x, y in zip(faces_a, way, strict=True)) for way in ways)
 
 
 def _same_face(a: str, b: str) -> bool:
@@ -164,10 +158,16 @@ def _said_alike(a: str, b: str) -> bool:
     return bool(common) and all(one[section] == other[section] for section in common)
 
 
-def _said(face: str) -> dict[str, str]:
-    """What sections say of a side, by their number."""
-    side = _SIDE.fullmatch(face)
-    return _items(side["said"]) if side is not None else {}
+def _says_elsewhere(meant: str, found: str, known: Iterable[str]) -> bool:
+    """Whether a section that is silent at what was found says of another side what it said of the one that was meant: it has gone there."""
+    missing = _sayings(meant) - _sayings(found)
+    return any(missing & _sayings(other) for other in known if other != found)
+
+
+def _sayings(name: str) -> set[tuple[str, str, str, str]]:
+    """What sections say of the sides in a name: the maker, the section, the curve, and which part of the side."""
+    sides = [side for face in name.partition("#")[0].split("|") if (side := _SIDE.fullmatch(face))]
+    return {(side["maker"], *item, side["rest"]) for side in sides for item in _items(side["said"]).items()}
 
 
 def _items(said: str) -> dict[str, str]:
