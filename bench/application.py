@@ -18,10 +18,13 @@ from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
+from bench.machine import Machine
 from bench.table import Row, percentile
 
 PAGES = Path(__file__).parents[1] / "web" / "dist"
 DRAG_STEPS = 60
+QUIET = 10.0
+"""Percent of the machine: less than this, and nothing else is at work."""
 STILL = "new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))"
 # Every preview is stamped when it leaves and when its mesh has been parsed and handed to the scene.
 WATCH = """
@@ -129,9 +132,20 @@ def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
     yield Row("point pulled on the board to the body beside it, p95", percentile(found, 0.95), 100, "ms", note)
 
 
+STARTS = 3
+
+
 def cold_start_rows(browser: Browser) -> Iterator[Row]:
+    """The middle one of a few starts, each on a folder of its own."""
+    found = sorted((_cold_start(browser) for _ in range(STARTS)), key=sum)[STARTS // 2]
+    yield Row("cold start of the server to its first answer", found[0], 2, "s", f"the middle one of {STARTS}")
+    yield Row("cold start to the first body on screen", found[1], 4, "s", "the browser was running")
+
+
+def _cold_start(browser: Browser) -> tuple[float, float]:
+    page = browser.new_page(**CONTEXT)
+    wait_until(lambda: psutil.cpu_percent(0.2) < QUIET)  # a browser that has just begun has much to do
     with tempfile.TemporaryDirectory() as folder:
-        page = browser.new_page(**CONTEXT)
         begun = time.perf_counter()
         server = Server(Path(folder)).start("demo")
         first = time.perf_counter() - begun
@@ -141,8 +155,7 @@ def cold_start_rows(browser: Browser) -> Iterator[Row]:
             page.close()
         finally:
             server.stop()
-    yield Row("cold start of the server to its first answer", first, 2, "s")
-    yield Row("cold start to the first body on screen", shown, 4, "s", "the browser was running")
+    return first, shown
 
 
 def memory_rows(server: Server) -> Iterator[Row]:
@@ -162,15 +175,15 @@ def front_end_rows() -> Iterator[Row]:
     yield Row("front end: scripts of the first load, gzipped", size, 700, "kB", f"all parts together {whole:.0f} kB")
 
 
-def rows() -> Iterator[Row]:
+def rows(machine: Machine) -> Iterator[Row]:
     with chromium() as browser:
-        yield from cold_start_rows(browser)
+        yield from machine.at_its_speed(lambda: cold_start_rows(browser))
         with tempfile.TemporaryDirectory() as folder:
             server = Server(Path(folder)).start("demo")
             try:
-                yield from drag_rows(browser, server, "Tarn flask", "section-8")
-                yield from drag_rows(browser, server, "Merganser blade", "section-6")
-                yield from peek_rows(browser, server)
+                yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Tarn flask", "section-8"))
+                yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Merganser blade", "section-6"))
+                yield from machine.at_its_speed(lambda: peek_rows(browser, server))
                 for name, design in server.designs().items():
                     page = browser.new_page(**CONTEXT)
                     Floor(page, server, design).open()

@@ -17,6 +17,7 @@ from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
 from bench.application import WATCH, Drawing, trips
+from bench.machine import Machine
 from bench.table import Row, percentile
 
 AT_ONCE = 10
@@ -133,13 +134,13 @@ def has_kernel(process: psutil.Process) -> bool:
     return any("OCP" in each.path for each in process.memory_maps())
 
 
-def rows() -> Iterator[Row]:
+def rows(machine: Machine) -> Iterator[Row]:
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder)).start()
         try:
             with chromium() as browser:
-                yield from drag_rows(browser, server)
-            yield exact_row(server)
+                yield from machine.at_its_speed(lambda: drag_rows(browser, server))
+            yield from machine.at_its_speed(lambda: [exact_row(server)])
             yield fairness_row(server)
             yield from long_drag_rows(server)
         finally:

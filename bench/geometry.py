@@ -37,10 +37,10 @@ def ring(points: int, radius: float, wave: float) -> np.ndarray:
 
 
 def sections(count: int, points: int) -> list[PlacedSection]:
-    """Smooth closed sections without symmetry, up a body of 200 mm, as a section step hands them on: their area is known."""
+    """Smooth closed sections without symmetry, up a body of 200 mm, as a section step hands them on: their area and their pace are known."""
     top = BASE_FRAMES["top"]
     loops = [shapes.spline(ring(points, 30 + 8 * sin(3 * i / (count - 1)), i / count)) for i in range(count)]
-    assert all(loop.area > 0 for loop in loops)
+    assert all(loop.area > 0 and not loop.pace.is_even for loop in loops)
     return [PlacedSection(top.moved(200 * i / (count - 1)), loop) for i, loop in enumerate(loops)]
 
 

@@ -159,7 +159,7 @@ def test_too_few_sections_are_said_so(count: int) -> None:
 
 
 def test_a_refit_is_a_note() -> None:
-    stands = [(10.0 * i, {"type": "spline", "points": [list(map(float, p)) for p in wobbly(60 + i, 30, i)]}) for i in range(6)]
+    stands = [(10.0 * i, {"type": "spline", "points": [list(map(float, p)) for p in wobbly(60 + i, 400, i)]}) for i in range(6)]
     finding = the("refitted", findings(lofted(*stands)))
     assert finding.severity is Severity.NOTE
 

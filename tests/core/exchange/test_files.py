@@ -15,11 +15,13 @@ import trimesh
 from tests.closeness import assert_close
 from tests.conftest import ROOT
 from tests.core.design.designs import circle, lofted
+from tests.core.placed import at, body
 from tests.core.shaping.test_mass import BODIES
 from wander.core.design.bodies import NothingToExport, export, merged
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_document
 from wander.core.design.rebuild import rebuild
+from wander.core.drawing.outlines import shapes
 from wander.core.exchange.formats import FileFormat
 from wander.core.exchange.glb import write_glb
 from wander.core.exchange.stl import write_stl
@@ -57,6 +59,29 @@ def test_stl_is_watertight_for_another_program(name: str) -> None:
     assert solid.is_volume
     expected = mass_properties(shell).volume
     assert_close(solid.volume, expected, within=2e-3 * expected)
+
+
+STAR = np.array([(r * np.cos(t), r * np.sin(t)) for t, r in zip(np.arange(10) * np.pi / 5, [20, 8] * 5, strict=True)])
+LINED = {
+    "square on square": (shapes.rectangle(20.0, 20.0), shapes.rectangle(12.0, 12.0)),
+    "slot on slot": (shapes.slot(40.0, 10.0), shapes.slot(24.0, 12.0)),
+    "triangle on circle": (shapes.polygon(3, 30.0), shapes.circle(20.0)),
+    "foil on foil": (shapes.foil(60.0, 0.14, 0.02, 0.4), shapes.foil(40.0, 0.1, 0.0, 0.4)),
+    "hexagon on rounded": (shapes.polygon(6, 33.3), shapes.rounded_rectangle(20.0, 14.0, 3.0)),
+    "star on ellipse": (
+        shapes.polyline(np.array([(r * np.cos(t), r * np.sin(t)) for t, r in zip(np.arange(10) * np.pi / 5, [20, 8] * 5, strict=True)])),
+        shapes.ellipse(30.0, 22.0),
+    ),
+}
+
+
+@pytest.mark.parametrize("tolerance", [0.5, 0.05, 0.013])
+@pytest.mark.parametrize("name", LINED)
+def test_ends_with_points_in_line_leave_no_gap(name: str, tolerance: float) -> None:
+    low, high = LINED[name]
+    solid = trimesh.load(io.BytesIO(write_stl(display_mesh(body(at(0, low), at(31.7, high)).shell, tolerance))), file_type="stl")
+    assert solid.is_watertight
+    assert solid.is_winding_consistent
 
 
 @pytest.mark.parametrize("name", BODIES)

@@ -12,23 +12,23 @@ from hypothesis import strategies as st
 from tests.closeness import assert_close
 from tests.core.placed import at, tip, wobbly
 from wander.core.drawing.outlines import shapes
-from wander.core.drawing.outlines.loop import Loop
 from wander.core.shaping.alignment import SAMPLES, choose_starts, runs_backwards, travel, wring
+from wander.core.shaping.girth import Girth, Girths, girth_of
 
 T = np.arange(SAMPLES * 4) / (SAMPLES * 4)
 
 
-def ring(loop: Loop, start: float) -> np.ndarray:
-    points = loop.curve((T + start) % 1.0)
+def ring(loop: Girth, start: float) -> np.ndarray:
+    points = loop((T + start) % 1.0)
     return points - points.mean(axis=0)
 
 
-def rings(loops: list[Loop], starts: list[float]) -> np.ndarray:
-    return np.stack([ring(loop, start) for loop, start in zip(loops, starts, strict=True)])
+def rings(loops: Girths, starts: list[float]) -> np.ndarray:
+    return np.stack([ring(loop, start) for loop, start in zip(loops.each, starts, strict=True)])
 
 
-def cost(loops: list[Loop], starts: list[float]) -> float:
-    rings = [ring(loop, start) for loop, start in zip(loops, starts, strict=True)]
+def cost(loops: Girths, starts: list[float]) -> float:
+    rings = [ring(loop, start) for loop, start in zip(loops.each, starts, strict=True)]
     return sum(float(np.sum((a - b) ** 2)) / len(T) for a, b in pairwise(rings))
 
 
@@ -36,7 +36,7 @@ def cost(loops: list[Loop], starts: list[float]) -> float:
 def test_no_nearby_start_is_better(seed: int, turn: float) -> None:
     rotation = np.array([(np.cos(turn), -np.sin(turn)), (np.sin(turn), np.cos(turn))])
     sections = [at(0, shapes.spline(wobbly(12, 20, seed))), at(30, shapes.spline(wobbly(9, 25, seed + 1) @ rotation.T)), at(60, shapes.circle(30.0))]
-    loops = [s.in_space() for s in sections]
+    loops = Girths([girth_of(s) for s in sections])
     starts = choose_starts(loops, [None] * 3)
     best = cost(loops, starts)
     for i in (1, 2):
@@ -52,7 +52,7 @@ def test_no_nearby_start_is_better(seed: int, turn: float) -> None:
 
 def test_cornered_loops_start_at_the_corner_that_wrings_least() -> None:
     square = shapes.rectangle(20.0, 20.0)
-    loops = [at(0, square).in_space(), at(10, square).in_space()]
+    loops = Girths([girth_of(at(0, square)), girth_of(at(10, square))])
     starts = choose_starts(loops, [None, None])
     assert starts[0] in square.corners
     assert starts[0] == starts[1]
@@ -61,25 +61,25 @@ def test_cornered_loops_start_at_the_corner_that_wrings_least() -> None:
 def test_a_turned_square_follows_the_nearest_corner() -> None:
     turn = np.radians(30)
     rotation = np.array([(np.cos(turn), -np.sin(turn)), (np.sin(turn), np.cos(turn))])
-    loops = [at(0, shapes.rectangle(20.0, 20.0)).in_space(), at(10, shapes.rectangle(20.0, 20.0).transformed(rotation, np.zeros(2))).in_space()]
+    loops = Girths([girth_of(at(0, shapes.rectangle(20.0, 20.0))), girth_of(at(10, shapes.rectangle(20.0, 20.0).transformed(rotation, np.zeros(2))))])
     starts = choose_starts(loops, [None, None])
     assert_close(wring(rings(loops, starts), np.array([0.0, 0, 1])), [30.0], within=1e-9)
 
 
 def test_a_start_chosen_by_the_designer_stays() -> None:
-    loops = [at(0, shapes.circle(10.0)).in_space(), at(10, shapes.circle(12.0)).in_space()]
+    loops = Girths([girth_of(at(0, shapes.circle(10.0))), girth_of(at(10, shapes.circle(12.0)))])
     starts = choose_starts(loops, [None, 0.25])
     assert starts[1] == 0.25
     assert_close(starts[0], 0.25, within=1e-6)
 
 
 def test_symmetric_sections_keep_their_own_start() -> None:
-    loops = [at(0, shapes.rounded_rectangle(20.0, 20.0, 4.0)).in_space(), at(10, shapes.circle(12.0)).in_space()]
+    loops = Girths([girth_of(at(0, shapes.rounded_rectangle(20.0, 20.0, 4.0))), girth_of(at(10, shapes.circle(12.0)))])
     assert choose_starts(loops, [None, None]) == [0.0, 0.0]
 
 
 def test_least_twist_is_what_the_eye_expects() -> None:
-    loops = [at(0, shapes.ellipse(40.0, 20.0)).in_space(), at(10, shapes.slot(60.0, 10.0)).in_space()]
+    loops = Girths([girth_of(at(0, shapes.ellipse(40.0, 20.0))), girth_of(at(10, shapes.slot(60.0, 10.0)))])
     starts = choose_starts(loops, [None, None])
     assert_close(wring(rings(loops, starts), np.array([0.0, 0, 1])), [0.0], within=1e-6)
 

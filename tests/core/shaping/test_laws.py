@@ -49,7 +49,7 @@ def test_width_alone(scale: float) -> None:
     outline = shapes.spline(wobbly(9, 12.0, 8))
     made = shaped([at(0, outline), at(40.0, outline)], Laws(width=linear(1.0, scale)))
     expected = outline.area * 40.0 * (1 + scale) / 2
-    assert_close(volume(made), expected, within=1e-9 * expected)
+    assert_close(volume(made), expected, within=1e-6 * expected)
 
 
 def test_scaling_about_a_riding_point_keeps_that_point() -> None:
@@ -124,10 +124,10 @@ def test_values_of_laws(law: Law, values: list[float]) -> None:
     assert_close(law(np.linspace(0, 1, 5)), values, within=1e-12)
 
 
-def test_a_law_through_smooth_points_is_the_natural_cubic() -> None:
+def test_a_law_through_points_is_the_natural_cubic_where_that_stays_between_them() -> None:
     from scipy.interpolate import CubicSpline
 
-    places, values = [0.0, 0.3, 0.55, 1.0], [0.0, 2.0, -1.0, 4.0]
+    places, values = [0.0, 0.3, 0.6, 1.0], [0.0, 0.45, 0.9, 2.0]
     law = through([(p, v, False) for p, v in zip(places, values, strict=True)])
     at_ = np.linspace(0, 1, 57)
     assert_close(law(at_), CubicSpline(places, values, bc_type="natural")(at_), within=1e-12)

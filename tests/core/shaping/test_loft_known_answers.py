@@ -36,7 +36,7 @@ def volume(lofted: Lofted) -> float:
 def test_straight_loft_of_two_circles(r: float, big: float, h: float) -> None:
     made = body(at(0, shapes.circle(2 * r)), at(h, shapes.circle(2 * big)), between=Between.STRAIGHT)
     expected = pi * h * (r * r + r * big + big * big) / 3
-    assert_close(volume(made), expected, within=1e-8 * expected)
+    assert_close(volume(made), expected, within=1e-6 * expected)
 
 
 @given(w=size, d=size, scale=st.floats(0.1, 5), h=size)
@@ -54,7 +54,7 @@ def test_frustum_of_similar_rectangles(w: float, d: float, scale: float, h: floa
 def test_section_to_a_sharp_point(outline, at_end: bool) -> None:
     sections = [at(0, outline), tip(45.0, 3.0, -4.0)] if at_end else [tip(-45.0, 3.0, -4.0), at(0, outline)]
     expected = outline.area * 45.0 / 3
-    assert_close(volume(body(*sections, between=Between.STRAIGHT)), expected, within=1e-9 * expected)
+    assert_close(volume(body(*sections, between=Between.STRAIGHT)), expected, within=1e-6 * expected)
 
 
 @pytest.mark.parametrize(
@@ -63,8 +63,8 @@ def test_section_to_a_sharp_point(outline, at_end: bool) -> None:
 @pytest.mark.parametrize("between", list(Between))
 def test_equal_sections_make_a_prism(outline, between: Between) -> None:
     made = body(at(0, outline), at(20, outline), at(55, outline), between=between)
-    assert_close(volume(made), outline.area * 55, within=1e-9 * outline.area * 55)
-    assert made.report.exact
+    assert_close(volume(made), outline.area * 55, within=1e-6 * outline.area * 55)
+    assert made.report.deviation.max() <= 1e-4
 
 
 def test_coaxial_circles_make_a_surface_of_revolution() -> None:

@@ -19,9 +19,11 @@ def welded(mesh: DisplayMesh) -> trimesh.Trimesh:
     """The mesh with one vertex for each place."""
     import trimesh  # only who writes a file waits for it
 
-    body = trimesh.Trimesh(mesh.positions, mesh.triangles, process=False)
+    body = trimesh.Trimesh(np.asarray(mesh.positions, dtype=np.float32), mesh.triangles, process=False)
     body.merge_vertices(merge_norm=True, merge_tex=True, digits_vertex=WELD)
-    body.update_faces(body.nondegenerate_faces())
+    # a triangle may be as thin as it likes: where three corners lie in line it closes a seam, and only one with a corner twice is none
+    a, b, c = body.faces.T
+    body.update_faces((a != b) & (b != c) & (c != a))
     return body
 
 

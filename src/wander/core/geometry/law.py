@@ -52,7 +52,8 @@ def smooth(start: float, end: float) -> Law:
 def through(points: Sequence[tuple[float, float, bool]]) -> Law:
     """Through points (share of the length, value, sharp), shares rising: a natural cubic between sharp points, level outside.
 
-    Raises BadInput when shares do not rise or lie outside [0, 1].
+    Between two points it never leaves the range of their values: where the natural cubic would, its slopes are eased (Fritsch & Carlson 1980), and
+    its second derivative jumps at those points. Raises BadInput when shares do not rise or lie outside [0, 1].
     """
     return _through(tuple(points))
 
@@ -70,19 +71,63 @@ def _through(points: tuple[tuple[float, float, bool], ...]) -> Law:
     if len(marked) == 1:
         return constant(marked[0][1])
     corners = [0, *(i for i in range(1, len(marked) - 1) if marked[i][2]), len(marked) - 1]
-    runs = [marked[a : b + 1] for a, b in pairwise(corners)]
-    breaks = [p[0] for p in marked]
-    sharp = {p[0] for run in runs for p in (run[0], run[-1])}
-    space = SplineSpace.from_breaks(3, breaks, [3 if b in sharp else 1 for b in breaks[1:-1]])
+    breaks = np.array([p[0] for p in marked])
+    runs = [_run(marked[a : b + 1]) for a, b in pairwise(corners)]
+    counts = np.ones(len(marked), dtype=int)
+    for (a, b), (_, eased) in zip(pairwise(corners), runs, strict=True):
+        counts[a : b + 1] = np.where(eased, 2, counts[a : b + 1])
+    counts[corners] = 3
+    space = SplineSpace.from_breaks(3, breaks, counts[1:-1])
+    owner = np.clip(np.searchsorted(breaks[corners], space.greville) - 1, 0, len(runs) - 1)
+    values = np.concatenate([_hermite(breaks[a : b + 1], *runs[i][0], space.greville[owner == i]) for i, (a, b) in enumerate(pairwise(corners))])
+    return Law(space, space.interpolate(values))
 
-    owner = np.searchsorted([run[-1][0] for run in runs], space.greville)
-    return Law(space, space.interpolate(np.concatenate([_natural(run, space.greville[owner == i]) for i, run in enumerate(runs)])))
+
+def _run(points: Sequence[tuple[float, float, bool]]) -> tuple[tuple[Floats, Floats], np.ndarray]:
+    """Values and slopes at the points of a run, (m,) each, and whether each point is one where the curve was eased, (m,)."""
+    at, values = np.array([p[0] for p in points]), np.array([p[1] for p in points])
+    rises = np.diff(values) / np.diff(at)
+    if len(points) == 2:
+        return (values, np.repeat(rises, 2)), np.zeros(2, dtype=bool)
+    own, matrix = cubic_system(at, End.NATURAL)
+    slopes = own.evaluate(np.linalg.solve(matrix, np.append(values, [0.0, 0.0])), at, 1)
+    eased = np.zeros(len(at), dtype=bool)
+    while True:
+        beyond = _leaves(at, values, slopes)
+        ends = np.zeros(len(at), dtype=bool)
+        ends[:-1] |= beyond
+        ends[1:] |= beyond
+        if not np.any(ends & ~eased):
+            # what an eased slope touches has another second derivative on both of its sides
+            touched = eased.copy()
+            touched[:-1] |= eased[1:]
+            touched[1:] |= eased[:-1]
+            return (values, slopes), touched
+        eased |= ends
+        slopes = np.where(eased, _limited(slopes, rises), slopes)
 
 
-def _natural(run: Sequence[tuple[float, float, bool]], shares: Floats) -> Floats:
-    """Values at shares (m,) of the natural cubic through the points of a run."""
-    places, values = np.array([p[0] for p in run]), np.array([p[1] for p in run])
-    if len(run) == 2:
-        return np.interp(shares, places, values)
-    own, matrix = cubic_system(places, End.NATURAL)
-    return own.evaluate(np.linalg.solve(matrix, np.append(values, [0.0, 0.0])), shares)
+def _limited(slopes: Floats, rises: Floats) -> Floats:
+    """Slopes (m,) that keep both neighbouring pieces monotone; rises: mean slopes of the pieces (m - 1,)."""
+    before, after = np.concatenate([rises[:1], rises]), np.concatenate([rises, rises[-1:]])
+    most = np.where(before * after > 0, 3 * np.minimum(np.abs(before), np.abs(after)), 0.0)
+    return np.sign(before) * np.clip(slopes * np.sign(before), 0.0, most)
+
+
+def _leaves(at: Floats, values: Floats, slopes: Floats) -> np.ndarray:
+    """Which pieces leave the range of their two ends, (m - 1,)."""
+    shares = np.linspace(0.0, 1.0, 33)
+    places = at[:-1, None] + np.diff(at)[:, None] * shares
+    found = _hermite(at, values, slopes, places.ravel()).reshape(places.shape)
+    low, high = np.minimum(values[:-1], values[1:]), np.maximum(values[:-1], values[1:])
+    slack = 1e-9 * max(float(np.ptp(values)), 1e-12)
+    return (found.min(axis=1) < low - slack) | (found.max(axis=1) > high + slack)
+
+
+def _hermite(at: Floats, values: Floats, slopes: Floats, places: Floats) -> Floats:
+    """The piecewise cubic with values and slopes (m,) at (m,), at places (k,)."""
+    i = np.clip(np.searchsorted(at, places, side="right") - 1, 0, len(at) - 2)
+    width = at[i + 1] - at[i]
+    x = (places - at[i]) / width
+    rise, first, last = values[i + 1] - values[i], slopes[i] * width, slopes[i + 1] * width
+    return np.asarray(values[i] + x * (first + x * (3 * rise - 2 * first - last + x * (first + last - 2 * rise))), dtype=np.float64)

@@ -11,10 +11,9 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.curve import evaluate_together
 from wander.core.geometry.vectors import cross
+from wander.core.shaping.girth import Girth, Girths
 from wander.core.shaping.section import PlacedSection
 
 SAMPLES = 72
@@ -37,13 +36,15 @@ def runs_backwards(sections: Sequence[PlacedSection]) -> list[bool]:
     return [not s.is_point and float(s.normal @ d) < 0 for s, d in zip(sections, along, strict=True)]
 
 
-def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[float]:
-    """The start parameter of each loop in space, all loops running the same way; a fixed start is kept.
+def choose_starts(girths: Girths, fixed: Sequence[float | None]) -> list[float]:
+    """Where each loop in space starts, as a share of its girth, all loops running the same way; a fixed start is kept.
 
-    Loops with corners start at one of their corners, so that the seam of the body lies on an edge.
+    Loops with corners start at one of their corners, so that the seam of the body lies on an edge. What is equally good is chosen as drawn, so
+    that a body and its image, or the same body run through from its other end, are alike.
     """
+    loops = girths.each
     candidates = [_candidates(loop, start) for loop, start in zip(loops, fixed, strict=True)]
-    rings = evaluate_together([loop.curve for loop in loops], GRID)
+    rings = girths(GRID)
     rings -= rings.mean(axis=1, keepdims=True)
     size = float(np.abs(rings).max())
     energy = np.sum(rings**2, axis=(1, 2)) / SAMPLES
@@ -51,8 +52,10 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     # the inner product of every two neighbours as a function of how far one is turned against the other, as a Fourier series
     together = np.sum(spectra[1:] * np.conj(spectra[:-1]), axis=2)
     correlation = np.fft.irfft(together, SAMPLES, axis=1) / SAMPLES
-    tried = _habit(TRIED, size)
-    habits = [tried if c is TRIED else _habit(c, size) for c in candidates]
+    tried = [_habit(TRIED, size), _habit((1.0 - TRIED) % 1.0, size)]
+    habits = [
+        tried[loop.turned] if c is TRIED else _habit((1.0 - c) % 1.0 if loop.turned else c, size) for c, loop in zip(candidates, loops, strict=True)
+    ]
     # between every two starts that are tried on two neighbours without corners
     apart = ((energy[:-1] + energy[1:])[:, None] - 2 * correlation)[:, _DIFFERENCES]
     cost = habits[0]
@@ -69,10 +72,15 @@ def choose_starts(loops: Sequence[Loop], fixed: Sequence[float | None]) -> list[
     choice.reverse()
     starts = np.array([c[i] for c, i in zip(candidates, choice, strict=True)])
     free = np.array([start is None and not loop.corners for loop, start in zip(loops, fixed, strict=True)])
-    if free.all():
-        # one has to stand still: the largest, so that it is the same one whichever way the body is run through
-        free[int(np.argmax(np.round(energy / size**2, 9)))] = False
-    return [float(s) for s in (starts + _slide(together, starts, free)) % 1.0]
+    # one has to stand still: the largest, and where several are as large they do together
+    large = np.round(energy / size**2, 9)
+    still = np.flatnonzero(large == large.max()) if free.all() else np.array([], dtype=np.intp)
+    free[still[:1]] = False
+    moves = _slide(together, starts, free)
+    if len(still) > 1:
+        moves -= moves[still].mean()
+    # rounding must not pull a symmetric section off its own start
+    return [float(s) for s in (starts + np.where(np.abs(moves) < 1e-7, 0.0, moves)) % 1.0]
 
 
 def wring(rings: Floats, axis: Floats) -> Floats:
@@ -88,7 +96,7 @@ def wring(rings: Floats, axis: Floats) -> Floats:
     return np.degrees(np.arctan2(across, along))
 
 
-def _candidates(loop: Loop, fixed: float | None) -> Floats:
+def _candidates(loop: Girth, fixed: float | None) -> Floats:
     if fixed is not None:
         return np.array([fixed % 1.0])
     if loop.corners:
@@ -96,24 +104,24 @@ def _candidates(loop: Loop, fixed: float | None) -> Floats:
     return TRIED
 
 
-def _distances(loops: Sequence[Loop], rings: Floats, candidates: Sequence[Floats], i: int) -> Floats:
+def _distances(loops: Sequence[Girth], rings: Floats, candidates: Sequence[Floats], i: int) -> Floats:
     """Mean squared distance between every start of loop i - 1 and every start of loop i: (a, b)."""
     a = _from_starts(loops[i - 1], rings[i - 1], candidates[i - 1])
     b = _from_starts(loops[i], rings[i], candidates[i])
     return (np.sum(a * a, axis=1)[:, None] + np.sum(b * b, axis=1) - 2 * a @ b.T) / SAMPLES
 
 
-def _from_starts(loop: Loop, ring: Floats, starts: Floats) -> Floats:
+def _from_starts(loop: Girth, ring: Floats, starts: Floats) -> Floats:
     """Samples of the loop about its centre from every start, flattened: (starts, SAMPLES * 3)."""
     if starts is TRIED:
         order = (np.arange(0, SAMPLES, 2)[:, None] + np.arange(SAMPLES)) % SAMPLES
         return ring[order].reshape(len(starts), -1)
-    rings = loop.curve(((starts[:, None] + GRID) % 1.0).ravel()).reshape(len(starts), SAMPLES, 3)
+    rings = loop(((starts[:, None] + GRID) % 1.0).ravel()).reshape(len(starts), SAMPLES, 3)
     return (rings - rings.mean(axis=1, keepdims=True)).reshape(len(starts), -1)
 
 
 def _habit(starts: Floats, size: float) -> Floats:
-    """A whisper of a preference for the start as drawn: it decides between starts that are equally good."""
+    """A whisper of a preference for the start as drawn: it decides between starts that are equally good. starts: as shares of the drawing."""
     away = np.minimum(starts, 1 - starts)
     return 1e-9 * size**2 * (away + 1e-3 * starts)
 
@@ -145,5 +153,4 @@ def _slide(together: npt.NDArray[np.complex128], starts: Floats, free: npt.NDArr
         moves += step
         if np.abs(step).max() < 1e-7:  # and by the next step, if there were one, less than rounding
             break
-    # rounding must not pull a symmetric section off its own start
-    return np.where(np.abs(moves) < 1e-7, 0.0, moves)
+    return moves

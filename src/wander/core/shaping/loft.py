@@ -23,12 +23,16 @@ from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
+from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, following_row, follows, panels
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
 from wander.core.shaping.tube import tube_seams
+
+ROUND = (np.arange(24) + 0.5) / 24
+"""Places across a strip at which sections are compared."""
 
 
 class Between(Enum):
@@ -95,15 +99,16 @@ def loft(
     """
     _check(sections)
     turned = runs_backwards(sections)
-    placed = [_forward(s) if back else s for s, back in zip(sections, turned, strict=True)]
+    placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
     leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
-    loops = [placed[i].in_space() for i in leading]
-    starts = choose_starts(loops, [placed[i].start for i in leading])
-    led = panels(loops, starts, tolerances)
+    loops = [girth_of(placed[i], turned[i]) for i in leading]
+    girths = Girths(loops)
+    starts = choose_starts(girths, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
+    led = panels(girths, starts, tolerances)
     following = [s.share is not None and follows(s, led) for s in placed]
     if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
         # the skin has other corners by now than when they were cut: they have to lead like any other section
-        free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(placed, following, strict=True)]
+        free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(sections, following, strict=True)]
         return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances)
     strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
     v = _parameters(strips, placed)
@@ -124,8 +129,8 @@ def loft(
     caps = _caps(outlines, placed, [f"{name}/end:{names[i]}" for i in (0, -1)])
     shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, [names[i] for i in leading]))
     chosen: list[float | None] = [None] * len(placed)
-    for i, start in zip(leading, starts, strict=True):
-        chosen[i] = start
+    for i, at in zip(leading, girths.as_drawn(starts), strict=True):
+        chosen[i] = at
     report = LoftReport(
         starts=tuple(chosen),
         turned=tuple(turned),
@@ -151,11 +156,17 @@ def _check(sections: Sequence[PlacedSection]) -> None:
         raise BadInput("a section that was cut from the body can't stand at its end")
 
 
+def _fixed(start: float | None, loop: Girth) -> float | None:
+    """The share of the girth at which the designer wants a loop to start; start: in the parameter of its outline as drawn."""
+    if start is None:
+        return None
+    return float(loop.shares(np.array([(1.0 - start if loop.turned else start) % 1.0]))[0])
+
+
 def _forward(section: PlacedSection) -> PlacedSection:
-    """The section turned to run the other way; a start that the designer chose stays where it is on the outline."""
+    """A section that was cut, turned to run the other way."""
     assert section.loop is not None
-    start = None if section.start is None else (1.0 - section.start) % 1.0
-    return replace(section, loop=section.loop.reversed(), start=start)
+    return replace(section, loop=section.loop.reversed())
 
 
 def _all_rows(panel: Panel, number: int, sections: Sequence[PlacedSection], leading: Sequence[int]) -> Panel:
@@ -169,16 +180,15 @@ def _all_rows(panel: Panel, number: int, sections: Sequence[PlacedSection], lead
         if section.is_point:
             rows[i] = section.center
         elif section.share is not None:
-            rows[i], deviation[i] = following_row(section.in_space(), number, panel)
+            rows[i], deviation[i] = following_row(section, number, panel)
     return replace(panel, rows=rows, deviation=deviation)
 
 
 def _parameters(strips: Sequence[Panel], sections: Sequence[PlacedSection]) -> Floats:
     """By chord length between the sections that lead; those that follow take their share of the way between them."""
     leads = [i for i, s in enumerate(sections) if s.share is None]
-    rows = np.concatenate([strip.rows[leads] for strip in strips], axis=1)
     v = np.empty(len(sections))
-    v[leads] = spread_parameters(rows, exponent=1.0)
+    v[leads] = spread_parameters(_round(strips, leads), exponent=1.0)
     for before, after in pairwise(leads):
         for i in range(before + 1, after):
             share = sections[i].share
@@ -188,6 +198,11 @@ def _parameters(strips: Sequence[Panel], sections: Sequence[PlacedSection]) -> F
         at = int(np.argmin(np.diff(v)))
         raise BadInput(f"sections {at + 1} and {at + 2} stand at the same place along the body")
     return v
+
+
+def _round(strips: Sequence[Panel], which: Sequence[int]) -> Floats:
+    """Places round the sections that belong together, (len(which), m, 3): the same number on every strip, wherever its knots are."""
+    return np.concatenate([strip.space.evaluate(strip.rows[which].transpose(1, 0, 2), ROUND) for strip in strips]).transpose(1, 0, 2)
 
 
 def _axis(sections: Sequence[PlacedSection]) -> Floats:

@@ -1,13 +1,14 @@
 """Which corner of one section belongs to which corner of the next, along the whole body.
 
 A track is one mark followed through all sections. Where a section has no corner of its own, the track passes through the place
-that lies in the same proportion between its matched neighbours.
+that lies in the same proportion between its matched neighbours. Nothing here depends on which end of the body is looked at first.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
@@ -15,74 +16,154 @@ from wander.core.geometry.basis import Floats
 
 REACH = 0.2
 """A shift by this share of the girth costs as much as leaving a mark without a partner."""
+APART = 0.02
+"""Tracks nearer than this share of the girth everywhere are one: a side between them would be a sliver."""
+WHISPER = 1e-7
+"""Weight of what decides between pairings that are equally good: where the marks lie in the direction they were drawn."""
 
 
 @dataclass(frozen=True)
 class Mark:
-    """position: parameter in [0, 1) from the start. turn: tangent turning in radians, or the sign of a curvature jump."""
+    """position: share of the girth in [0, 1) from the start. turn: tangent turning in radians, or the sign of a curvature jump.
+
+    drawn: its share of the girth as it was drawn, whichever way the body runs through the section.
+    """
 
     position: float
     turn: float
+    drawn: float = 0.0
 
 
 @dataclass
 class Track:
-    """positions: parameter in every section (k,). owners: the sections that have this mark themselves."""
+    """positions: share of the girth in every section (k,). drawn: of the sections that have this mark themselves, where it lies as it was drawn."""
 
     positions: Floats
     turn: float
-    owners: set[int] = field(default_factory=set)
+    drawn: Mapping[int, float] = field(default_factory=dict)
+
+    @property
+    def owners(self) -> set[int]:
+        return set(self.drawn)
 
 
 def follow(sections: Sequence[Sequence[Mark]]) -> list[Track]:
     """Tracks through all sections, in their order round the body, from the marks of each section."""
     if not any(sections):
         return []
-    count = len(sections)
-    tracks: list[Track] = []
+    pairs = [match(before, after) for before, after in pairwise(sections)]
+    ways = [_Ways([(a[m].position, b[n].position) for m, n in found]) for (a, b), found in zip(pairwise(sections), pairs, strict=True)]
+    tracks = [_extended(chain, sections, ways) for chain in _chains(sections, pairs)]
+    return sorted(_without_slivers(_joined(tracks, _cost)), key=lambda track: track.positions[0])
+
+
+def _chains(sections: Sequence[Sequence[Mark]], pairs: Sequence[Sequence[tuple[int, int]]]) -> list[dict[int, Mark]]:
+    """Marks that belong together from neighbour to neighbour, by section."""
+    found: list[dict[int, Mark]] = []
+    here: dict[int, dict[int, Mark]] = {}
     for i, marks in enumerate(sections):
-        pairs: list[tuple[int, int]] = []
-        if i:
-            here = sorted(range(len(tracks)), key=lambda k: tracks[k].positions[i - 1])
-            before = [Mark(float(tracks[k].positions[i - 1]), tracks[k].turn) for k in here]
-            pairs = [(here[a], b) for a, b in match(before, marks)]
-            carry = _proportion([(tracks[k].positions[i - 1], marks[b].position) for k, b in pairs])
-            partner = dict(pairs)
-            for k, track in enumerate(tracks):
-                track.positions[i] = marks[partner[k]].position if k in partner else carry(track.positions[i - 1])
-                if k in partner:
-                    track.owners.add(i)
-                    track.turn = marks[partner[k]].turn
-        taken = {b for _, b in pairs}
-        for b, mark in enumerate(marks):
-            if b not in taken:
-                positions = np.full(count, np.nan)
-                positions[i] = mark.position
-                tracks.append(Track(positions, mark.turn, {i}))
-    for i in range(count - 1, 0, -1):
-        known = [t for t in tracks if not np.isnan(t.positions[i - 1])]
-        back = _proportion([(t.positions[i], t.positions[i - 1]) for t in known])
-        for track in tracks:
-            if np.isnan(track.positions[i - 1]) and not np.isnan(track.positions[i]):
-                track.positions[i - 1] = back(track.positions[i])
-    return sorted(tracks, key=lambda t: t.positions[0])
+        came = {n: here[m] for m, n in pairs[i - 1]} if i else {}
+        here = {}
+        for n, mark in enumerate(marks):
+            chain = came.get(n)
+            if chain is None:
+                chain = {}
+                found.append(chain)
+            chain[i] = mark
+            here[n] = chain
+    return found
+
+
+def _extended(chain: dict[int, Mark], sections: Sequence[Sequence[Mark]], ways: Sequence[_Ways]) -> Track:
+    """The track of a chain, carried on to the sections beyond both its ends."""
+    positions = np.full(len(sections), np.nan)
+    for i, mark in chain.items():
+        positions[i] = mark.position
+    for i in range(max(chain) + 1, len(sections)):
+        positions[i] = ways[i - 1].onwards(positions[i - 1])
+    for i in range(min(chain) - 1, -1, -1):
+        positions[i] = ways[i].back(positions[i + 1])
+    return Track(positions, float(np.mean([mark.turn for mark in chain.values()])), {i: mark.drawn for i, mark in chain.items()})
+
+
+def _without_slivers(tracks: list[Track]) -> list[Track]:
+    """What is left so near to another that a side between them would be a sliver is taken for it, however they turn."""
+    return _joined(tracks, lambda a, b: float(_gaps(a, b).max()) / APART * 2.0)
+
+
+def _joined(tracks: list[Track], price: Callable[[Track, Track], float]) -> list[Track]:
+    """Tracks that no section has both of become one while that costs less than 2, the best pair first, as long as the order round the body stays."""
+    while len(tracks) > 1:
+        costs = [
+            (round(cost, 12), -len(a.owners | b.owners), m, n)
+            for m, a in enumerate(tracks)
+            for n, b in enumerate(tracks)
+            if m < n and not a.owners & b.owners and (cost := price(a, b)) < 2.0
+        ]
+        for _, _, m, n in sorted(costs):
+            both = _one(tracks[m], tracks[n])
+            rest = [track for k, track in enumerate(tracks) if k not in (m, n)]
+            if _in_order([*rest, both]):
+                tracks = [*rest, both]
+                break
+        else:
+            break
+    return tracks
+
+
+def _cost(a: Track, b: Track) -> float:
+    """What it costs to take two tracks for one: 2 is the price of leaving both as they are."""
+    gaps = _gaps(a, b)
+    near = min(abs(i - j) for i in a.owners for j in b.owners)
+    facing = [(i, j) for i in a.owners for j in b.owners if abs(i - j) == near]
+    whisper = WHISPER * float(np.mean([(1 + a.drawn[i]) * (1 + b.drawn[j]) for i, j in facing]))
+    return float(np.mean(gaps[np.array(facing)] ** 2)) / REACH**2 + (a.turn - b.turn) ** 2 + whisper
+
+
+def _gaps(a: Track, b: Track) -> Floats:
+    """How far apart two tracks are in every section, (k,)."""
+    return np.abs((a.positions - b.positions + 0.5) % 1.0 - 0.5)
+
+
+def _one(a: Track, b: Track) -> Track:
+    """The track of both: each where it is owned, and from one to the other between."""
+    owners = sorted(a.owners | b.owners)
+    of = {i: a if i in a.owners else b for i in owners}
+    positions = np.where(np.arange(len(a.positions)) < owners[0], of[owners[0]].positions, of[owners[-1]].positions)
+    for before, after in pairwise(owners):
+        near, far = of[before].positions, of[after].positions
+        for i in range(before, after):
+            step = (far[i] - near[i] + 0.5) % 1.0 - 0.5
+            positions[i] = (near[i] + step * (i - before) / (after - before)) % 1.0
+    counts = len(a.owners), len(b.owners)
+    return Track(positions, (a.turn * counts[0] + b.turn * counts[1]) / sum(counts), {**a.drawn, **b.drawn})
+
+
+def _in_order(tracks: Sequence[Track]) -> bool:
+    """Whether all tracks come in the same order round every section."""
+    if len(tracks) < 2:
+        return True
+    at = np.array([track.positions for track in tracks])
+    at = (at - at[0]) % 1.0
+    at = at[np.argsort(at[:, 0])]
+    return bool(np.all(np.diff(at, axis=0) >= 0))
 
 
 def match(before: Sequence[Mark], after: Sequence[Mark]) -> list[tuple[int, int]]:
     """Pairs of indices that belong together, in cyclic order: the cheapest alignment over all cuts of the ring."""
     if not before or not after:
         return []
-    a = np.array([(m.position, m.turn) for m in before])
-    b = np.array([(m.position, m.turn) for m in after])
+    a = np.array([(m.position, m.turn, m.drawn) for m in before])
+    b = np.array([(m.position, m.turn, m.drawn) for m in after])
     shift = (b[:, 0] - a[:, 0, None] + 0.5) % 1.0 - 0.5
-    cost = (shift / REACH) ** 2 + (b[:, 1] - a[:, 1, None]) ** 2
+    cost = (shift / REACH) ** 2 + (b[:, 1] - a[:, 1, None]) ** 2 + WHISPER * np.outer(1 + a[:, 2], 1 + b[:, 2])
     if len(a) == len(b) and float(np.trace(cost)) < 0.01 * len(a):
         return [(i, i) for i in range(len(a))]
     best: tuple[float, list[tuple[int, int]]] = (np.inf, [])
     for cut in range(len(b)):
         order = np.roll(np.arange(len(b)), -cut)
         total, pairs = _align(cost[:, order])
-        if total < best[0] - 1e-12:
+        if total < best[0] - 1e-11:
             best = (total, [(i, int(order[j])) for i, j in pairs])
     return best[1]
 
@@ -108,20 +189,24 @@ def _align(cost: Floats) -> tuple[float, list[tuple[int, int]]]:
     return float(total[m, n]), pairs[::-1]
 
 
-class _proportion:  # noqa: N801 - reads as the function it is
-    """The map of the ring onto itself that is linear between the given pairs (from, to)."""
+class _Ways:
+    """The map from the girth of one section to that of the next, linear between marks that belong together, and the way back."""
 
     def __init__(self, pairs: Sequence[tuple[float, float]]) -> None:
+        """pairs: positions on both."""
         ordered = sorted((float(a), float(b)) for a, b in pairs) or [(0.0, 0.0)]
-        self.alone = len(ordered) == 1
-        self.shift = ordered[0][1] - ordered[0][0]
-        source = np.array([a for a, _ in ordered])
-        target = np.array([b for _, b in ordered])
-        steps = np.concatenate([[0.0], np.diff(target) % 1.0])
-        target = target[0] + np.cumsum(steps)
-        self.source = np.concatenate([source - 1, source, source + 1])
-        self.target = np.concatenate([target - 1, target, target + 1])
+        self._shift = ordered[0][1] - ordered[0][0] if len(ordered) == 1 else None
+        source, target = np.array(ordered).T
+        target = target[0] + np.cumsum(np.diff(target, prepend=target[0]) % 1.0)
+        self._source = np.concatenate([source - 1, source, source + 1])
+        self._target = np.concatenate([target - 1, target, target + 1])
 
-    def __call__(self, position: float) -> float:
-        found = (position + self.shift if self.alone else float(np.interp(position, self.source, self.target))) % 1.0
-        return 0.0 if found > 1 - 1e-12 else found
+    def onwards(self, position: float) -> float:
+        return self._over(position, self._source, self._target, 1.0)
+
+    def back(self, position: float) -> float:
+        return self._over(position, self._target, self._source, -1.0)
+
+    def _over(self, position: float, source: Floats, target: Floats, sign: float) -> float:
+        found = position + sign * self._shift if self._shift is not None else float(np.interp(position, source, target))
+        return 0.0 if found % 1.0 > 1 - 1e-12 else found % 1.0

@@ -7,14 +7,22 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
+from typing import Protocol
 
-from wander.core.drawing.outlines.loop import Loop, by_age
+from wander.core.drawing.outlines.loop import Span, by_age
 
 NEAR = 1e-6
 """A corner lies where an outline has one within this share of its girth."""
 
 
-def curve_between(loop: Loop, start: float, extent: float, *, starts: bool, ends: bool) -> str:
+class Spanned(Protocol):
+    """An outline that tells what it was drawn as."""
+
+    @property
+    def spans(self) -> tuple[Span, ...]: ...
+
+
+def curve_between(loop: Spanned, start: float, extent: float, *, starts: bool, ends: bool) -> str:
     """What the outline was drawn as over `extent` from `start`. starts, ends: whether it has a corner of its own there."""
     spans = loop.spans
     if not spans:
@@ -26,18 +34,18 @@ def curve_between(loop: Loop, start: float, extent: float, *, starts: bool, ends
     return min(_met(loop, start, extent), key=by_age)
 
 
-def corner_at(loop: Loop, position: float) -> str:
+def corner_at(loop: Spanned, position: float) -> str:
     """The corner that an outline has at a place of its parameter, empty where it has none."""
     near = [span for span in loop.spans if abs((span.at - position + 0.5) % 1.0 - 0.5) < NEAR]
     return near[0].corner if near else ""
 
 
-def _over(loop: Loop, at: float) -> str:
+def _over(loop: Spanned, at: float) -> str:
     before = [span for span in loop.spans if span.at <= at]
     return (before or loop.spans)[-1].curve
 
 
-def _met(loop: Loop, start: float, extent: float) -> list[str]:
+def _met(loop: Spanned, start: float, extent: float) -> list[str]:
     inside = [span.curve for span in loop.spans if NEAR < (span.at - start) % 1.0 < extent - NEAR]
     return [_over(loop, (start + NEAR) % 1.0), *inside]
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
+from wander.core.drawing.outlines.pace import Pace, pace_of
 from wander.core.geometry import curve_edits
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
@@ -62,6 +64,11 @@ class Loop:
         """The same outline run the other way."""
         return Loop(curve_edits.reverse(self.curve), _mirrored(self.corners), _mirrored(self.joints), self.seam, _turned(self.spans))
 
+    @cached_property
+    def pace(self) -> Pace:
+        """How it is run."""
+        return pace_of(self.curve)
+
     @property
     def label(self) -> str:
         """What stands for the whole outline in names: the oldest of its curves."""
@@ -82,6 +89,17 @@ class Loop:
         if self.curve.points.shape[1] == 3:
             return np.arctan2(lengths(cross(into, out)), cosine)
         return np.arctan2(into[:, 0] * out[:, 1] - into[:, 1] * out[:, 0], cosine)
+
+
+def opposite(curve: Callable[[Floats], Floats], corner: float) -> float:
+    """The parameter of the place of a closed curve over [0, 1] that is farthest from its corner: the nose of a foil, seen from its tail."""
+    tip = curve(np.array([corner]))[0]
+    at = (corner + np.linspace(0.0, 1.0, 257)[1:-1]) % 1.0
+    best = float(at[np.argmax(lengths(curve(at) - tip))])
+    for reach in (1 / 256, 1 / 256 / 32, 1 / 256 / 32**2, 1 / 256 / 32**3):
+        at = best + reach * np.linspace(-1.0, 1.0, 65)
+        best = float(at[np.argmax(lengths(curve(at % 1.0) - tip))])
+    return best % 1.0
 
 
 def by_age(label: str) -> tuple[int, str]:

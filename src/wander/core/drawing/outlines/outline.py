@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wander.core.drawing.outlines.loop import Loop, Span
+from wander.core.drawing.outlines.loop import Loop, Span, opposite
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import continuity_at_seam, join
@@ -96,9 +96,9 @@ def _alone(stretch: Stretch) -> Loop:
 
 
 def _parted(stretch: Stretch, at: list[float], *, bent: bool) -> tuple[Span, ...]:
-    """Spans of one curve between its own corners. With one corner alone, its two halves: what is built on it has a side on each."""
+    """Spans of one curve between its own corners. With one corner alone, what lies to both sides of the place farthest from it."""
     if len(at) == 1 and bent:
-        halves = sorted([(at[0], "a"), ((at[0] + 0.5) % 1.0, "b")])
+        halves = sorted([(at[0], "a"), (opposite(stretch.curve, at[0]), "b")])
         return tuple(Span(t, stretch.label + half, stretch.corner if half == "a" else f"{stretch.corner}b") for t, half in halves)
     if len(at) == 1:
         return (Span(at[0], stretch.label, stretch.corner),)

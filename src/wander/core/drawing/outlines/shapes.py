@@ -13,7 +13,7 @@ from math import cos, pi, sin
 
 import numpy as np
 
-from wander.core.drawing.outlines.loop import Loop, Span
+from wander.core.drawing.outlines.loop import Loop, Span, opposite
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
@@ -153,8 +153,9 @@ def foil(chord: float, thickness: float, camber: float, crest: float) -> Loop:
     tilt = np.arctan(slope)
     points = chord * np.column_stack([x - side * half * np.sin(tilt) - 0.25, line + side * half * np.cos(tilt)])
     points[-1] = points[0]
-    spans = (Span(0.0, "upper", "tail"), Span(0.5, "lower", "nose"))
-    return Loop(cubic_through(points, turn / (2 * pi), End.NATURAL), corners=(0.0,), seam=0, spans=spans)
+    curve = cubic_through(points, turn / (2 * pi), End.NATURAL)
+    spans = (Span(0.0, "upper", "tail"), Span(opposite(curve, 0.0), "lower", "nose"))
+    return Loop(curve, corners=(0.0,), seam=0, spans=spans)
 
 
 def traced(degree: int, knots: Floats, points: Floats, corners: Sequence[float]) -> Loop:

@@ -156,8 +156,8 @@ def _failed(inputs: Inputs, error: GeometryError) -> Finding:
 
 def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
     found = []
-    if not report.exact:
-        worst = float(report.deviation.max())
+    worst = float(report.deviation.max())
+    if worst > inputs.tolerances.fit:
         loose = worst > inputs.tolerances.promised
         found.append(
             Finding(

@@ -1,0 +1,88 @@
+"""Outlines in space told by shares of their girth: what belongs together along a body follows shapes, never how their curves are written."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wander.core.drawing.outlines.loop import Loop, Span
+from wander.core.drawing.outlines.pace import Pace, side_by_side
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import evaluate_together
+from wander.core.geometry.vectors import cross
+from wander.core.shaping.section import PlacedSection
+
+
+@dataclass(frozen=True)
+class Girth:
+    """loop: the outline in space. pace: how it is run, None where its parameter is the share already.
+
+    length: of it, mm. corners, joints, spans: as the loop has them, at shares of the girth. turned: whether it runs against its drawing.
+    """
+
+    loop: Loop
+    pace: Pace | None
+    length: float
+    corners: tuple[float, ...]
+    joints: tuple[float, ...]
+    spans: tuple[Span, ...]
+    turned: bool = False
+
+    def parameters(self, shares: Floats) -> Floats:
+        """Parameters of the loop (m,) at shares (m,) of the girth, from 0 to 1."""
+        return shares if self.pace is None else self.pace.parameters(shares)
+
+    def shares(self, parameters: Floats) -> Floats:
+        return parameters if self.pace is None else self.pace.shares(parameters)
+
+    def __call__(self, shares: Floats) -> Floats:
+        """Points (m, 3)."""
+        return self.loop.curve(self.parameters(shares))
+
+    def bends(self, shares: Floats) -> Floats:
+        """Curvatures (m,), 1/mm."""
+        _, first, second = self.loop.curve.derivatives(self.parameters(shares), 2)
+        return np.asarray(np.linalg.norm(cross(first, second), axis=1) / np.linalg.norm(first, axis=1) ** 3, dtype=np.float64)
+
+
+def girth_of(section: PlacedSection, turned: bool = False) -> Girth:
+    """The outline of a section that has one; turned: run the other way. A section that was cut is run as the skin was that it was cut from."""
+    assert section.loop is not None
+    known = section.loop.pace
+    pace = None if section.share is not None or known.is_even else known
+    loop = section.in_space()
+    if turned:
+        loop, pace = loop.reversed(), None if pace is None else pace.reversed()
+    if pace is None:
+        return Girth(loop, None, known.girth, loop.corners, loop.joints, loop.spans, turned)
+    marks = [*loop.corners, *loop.joints, *(span.at for span in loop.spans)]
+    at = pace.shares(np.array(marks)).tolist() if marks else []
+    corners, joints, begins = at[: len(loop.corners)], at[len(loop.corners) : len(marks) - len(loop.spans)], at[len(marks) - len(loop.spans) :]
+    spans = tuple(replace(span, at=share) for span, share in zip(loop.spans, begins, strict=True))
+    return Girth(loop, pace, known.girth, tuple(corners), tuple(joints), spans, turned)
+
+
+class Girths:
+    """Outlines that are asked for their points together."""
+
+    def __init__(self, girths: Sequence[Girth]) -> None:
+        self.each = girths
+        self._curves = [girth.loop.curve for girth in girths]
+        self._pace = None if all(girth.pace is None for girth in girths) else side_by_side([girth.pace for girth in girths])
+        self._first = np.arange(len(girths))[:, None]
+
+    def parameters(self, shares: Floats) -> Floats:
+        """Parameters (k, m) of the loops at shares (m,) of their girths, or (k, m) with a row for each; from 0 up to, but not, 1."""
+        rows = np.broadcast_to(shares, (len(self._curves), shares.shape[-1]))
+        return rows if self._pace is None else self._pace.parameters((rows + self._first).ravel()).reshape(rows.shape)
+
+    def __call__(self, shares: Floats) -> Floats:
+        """Points (k, m, 3) there."""
+        return evaluate_together(self._curves, self.parameters(shares))
+
+    def as_drawn(self, shares: Sequence[float]) -> list[float]:
+        """The parameters of the outlines, as they were drawn, at one share of each."""
+        at = self.parameters(np.array(shares)[:, None] % 1.0)[:, 0].tolist()
+        return [(1.0 - t) % 1.0 if girth.turned else t for girth, t in zip(self.each, at, strict=True)]
