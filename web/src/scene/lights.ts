@@ -2,11 +2,11 @@ import { DirectionalLight, HemisphereLight, type Camera, type Scene } from "thre
 
 /** Light from above and from the shoulder of whoever looks, so that no view is ever in the dark. */
 export class Lights {
-  private readonly key = new DirectionalLight("#fff8ec", 2.0);
-  private readonly rim = new DirectionalLight("#dfe9ee", 0.7);
+  private readonly key = new DirectionalLight("#fffaf0", 2.1);
+  private readonly rim = new DirectionalLight("#dfe9ee", 0.8);
 
   constructor(scene: Scene) {
-    scene.add(new HemisphereLight("#fffdf6", "#b9ac92", 1.9), this.key, this.key.target, this.rim, this.rim.target);
+    scene.add(new HemisphereLight("#fdfdfb", "#a39d8e", 1.8), this.key, this.key.target, this.rim, this.rim.target);
   }
 
   follow(camera: Camera): void {

@@ -2,11 +2,28 @@ import { CanvasTexture, DoubleSide, MeshBasicMaterial, MeshStandardMaterial } fr
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { colours } from "../theme/colours";
 
-/** The skin of a body. Its inside, where it shows, is hatched. */
+/**
+ * A small studio, told by what the skin mirrors of it: a long window above, a narrow one beside, and a pale floor. It goes with the eye, so that
+ * the bands of light run over a body as it is turned, and a dent or a kink shows as a break in them. It costs a few products for each pixel.
+ */
+const STUDIO = `
+  vec3 eye = normalize(vViewPosition);
+  float facing = clamp(dot(normal, eye), 0.0, 1.0);
+  vec3 mirrored = reflect(-eye, normal);
+  float above = smoothstep(0.42, 0.52, mirrored.y) * (1.0 - smoothstep(0.86, 0.96, mirrored.y)) * (1.0 - smoothstep(0.5, 0.95, abs(mirrored.x + 0.1)));
+  float beside = smoothstep(0.60, 0.68, -mirrored.x) * (1.0 - smoothstep(0.82, 0.9, -mirrored.x)) * (1.0 - smoothstep(0.2, 0.75, abs(mirrored.y)));
+  float floor_ = smoothstep(0.25, 0.9, -mirrored.y);
+  float sheen = 0.05 + 0.95 * pow(1.0 - facing, 5.0);
+  outgoingLight *= mix(0.7, 1.0, smoothstep(0.0, 0.5, facing));
+  outgoingLight += vec3(1.0, 0.985, 0.95) * (above * (0.24 + 0.6 * sheen) + beside * (0.22 + 0.5 * sheen));
+  outgoingLight += vec3(0.86, 0.80, 0.70) * floor_ * (0.05 + 0.25 * sheen);
+`;
+
+/** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
 export function skinMaterial(): MeshStandardMaterial {
   const material = new MeshStandardMaterial({
     color: colours.body,
-    roughness: 0.62,
+    roughness: 0.75,
     metalness: 0,
     side: DoubleSide,
     polygonOffset: true,
@@ -14,14 +31,16 @@ export function skinMaterial(): MeshStandardMaterial {
     polygonOffsetUnits: 2,
   });
   material.onBeforeCompile = (shader) => {
-    shader.fragmentShader = shader.fragmentShader.replace(
-      "#include <dithering_fragment>",
-      `#include <dithering_fragment>
-      if (!gl_FrontFacing) {
+    shader.fragmentShader = shader.fragmentShader
+      .replace("#include <opaque_fragment>", `${STUDIO}\n#include <opaque_fragment>`)
+      .replace(
+        "#include <dithering_fragment>",
+        `#include <dithering_fragment>
+      if (!gl_FrontFacing && facing > 0.14) {
         float stripe = step(mod(gl_FragCoord.x + gl_FragCoord.y, 9.0), 2.0);
         gl_FragColor.rgb = mix(gl_FragColor.rgb * 0.9 + 0.08, vec3(0.64, 0.33, 0.22), stripe * 0.75);
       }`,
-    );
+      );
   };
   return material;
 }
@@ -57,7 +76,7 @@ export const lineMaterial = (color: string, width: number): LineMaterial =>
 export const throughMaterial = (color: string, width: number): LineMaterial =>
   new LineMaterial({ color, linewidth: width, worldUnits: false, transparent: true, opacity: 0.3, depthTest: false });
 
-/** The soft dark patch that a body stands on. */
+/** The soft dark patch that a body stands on: under it, never over it, and not there for who looks from below. */
 export function shadowMaterial(): MeshBasicMaterial {
   const canvas = document.createElement("canvas");
   canvas.width = canvas.height = 128;
@@ -74,6 +93,5 @@ export function shadowMaterial(): MeshBasicMaterial {
     map: new CanvasTexture(canvas),
     transparent: true,
     depthWrite: false,
-    depthTest: false,
   });
 }

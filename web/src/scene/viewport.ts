@@ -50,6 +50,10 @@ export interface View {
 /** How far from the middle the eye is while there is nothing to see, mm. */
 const AWAY = 400;
 
+/** What has not changed for so many ms is at rest; and while a design is opened there is other work, ms. */
+const REST = 900;
+const OPENING = 2500;
+
 /** How near, in pixels, an edge or a rail has to be to be picked. */
 const PICKED = 8;
 
@@ -69,6 +73,10 @@ export class Viewport {
   private readonly clock = new THREE.Timer();
   private readonly observer: ResizeObserver;
   private frame = 0;
+  /** Whether the last picture was drawn with more pixels than the screen has, and until when there is no time for that. */
+  private sharp = false;
+  private busyUntil = performance.now() + OPENING;
+  private rest: ReturnType<typeof setTimeout> | undefined;
   private framed = false;
   private moving = false;
   /** Whether all there is was in view when the eye came to rest. */
@@ -122,6 +130,7 @@ export class Viewport {
 
   setBodies(bodies: StagedBody[]): void {
     this.stage.bodies = bodies;
+    this.busyUntil = Math.max(this.busyUntil, performance.now() + REST);
     this.compose();
     if (!this.framed && bodies.length) this.look("4", false);
   }
@@ -245,6 +254,7 @@ export class Viewport {
     this.pictures.dispose();
     this.tripod.dispose();
     this.controls.dispose();
+    clearTimeout(this.rest);
     this.renderer.domElement.remove();
     this.renderer.dispose();
   }
@@ -292,6 +302,7 @@ export class Viewport {
     this.frame = 0;
     this.clock.update();
     const moving = this.controls.update(Math.min(this.clock.getDelta(), 0.1));
+    this.sharpen(!moving && performance.now() >= this.busyUntil);
     this.camera.updateMatrixWorld();
     this.lights.follow(this.camera);
     this.renderer.render(this.scene, this.camera);
@@ -301,7 +312,17 @@ export class Viewport {
     if (moving) this.invalidate();
     else if (this.moving) this.tellView();
     this.moving = moving;
+    clearTimeout(this.rest);
+    if (!this.sharp) this.rest = setTimeout(() => this.invalidate(), REST);
   };
+
+  /** While nothing moves outlines are drawn from four times as many pixels; while something does, speed is worth more. */
+  private sharpen(on: boolean): void {
+    if (on === this.sharp) return;
+    this.sharp = on;
+    const own = Math.min(window.devicePixelRatio, 2);
+    this.renderer.setPixelRatio(on ? 2 : own);
+  }
 
   private readonly press = (event: PointerEvent): void => {
     this.pressed = { x: event.clientX, y: event.clientY };

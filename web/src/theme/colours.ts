@@ -17,6 +17,6 @@ export const colours = {
   amberLine: "#D9A94A",
   brick: "#A3341F",
   brickWash: "#FBE6E1",
-  body: "#EFE9DC",
+  body: "#BFCBC6",
   inside: "#C9B79A",
 } as const;
