@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import { Fragment, memo } from "react";
 import type { Step } from "../api/types";
 import type { Stand } from "../model/outline";
+import { toggleHidden } from "../model/place";
 import { kindOf } from "../steps/registry";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
@@ -17,6 +18,7 @@ import { StateMark } from "./StateMark";
 export const BuildList = memo(function BuildList() {
   const { steps } = useDocument();
   const outline = useOutline();
+  const hidden = usePlace((p) => p.hidden);
   return (
     <Box sx={{ pb: 2 }}>
       <Typography
@@ -37,10 +39,13 @@ export const BuildList = memo(function BuildList() {
         <Box key={body.id} component="section" aria-label={body.name}>
           {makers.map(({ step, stands }, i) => (
             <Fragment key={step.id}>
-              <Row step={step} then={i > 0}>
-                <b>{step.name}</b>
-                <Words step={step} />
-              </Row>
+              <Box sx={{ position: "relative", "&:hover > .sight, & > .sight:focus-visible": { opacity: 1 } }}>
+                <Row step={step} then={i > 0} faint={hidden.includes(body.id)}>
+                  <b>{step.name}</b>
+                  <Words step={step} />
+                </Row>
+                {i === 0 && <Sight body={body} />}
+              </Box>
               {stands.map((stand) => (
                 <SectionRow key={stand.section} stand={stand} />
               ))}
@@ -87,6 +92,34 @@ export const BuildList = memo(function BuildList() {
   );
 });
 
+/** Puts a body out of sight and back; seen where the pointer or the focus is, and as long as the body is out of sight. */
+function Sight({ body }: { body: Step }) {
+  const { place } = useFloor();
+  const out = usePlace((p) => p.hidden.includes(body.id));
+  return (
+    <ButtonBase
+      className="sight"
+      aria-label={out ? `Show ${body.name}` : `Hide ${body.name}`}
+      onClick={() => toggleHidden(place, body.id)}
+      sx={{
+        position: "absolute",
+        top: 3,
+        right: 30,
+        px: 0.75,
+        height: 22,
+        borderRadius: 1,
+        fontSize: 13,
+        fontWeight: 600,
+        color: colours.estuary,
+        bgcolor: colours.panel,
+        opacity: out ? 1 : 0,
+      }}
+    >
+      {out ? "Show" : "Hide"}
+    </ButtonBase>
+  );
+}
+
 /** A batten under its weights. */
 function RailMark() {
   return (
@@ -118,8 +151,8 @@ const SectionRow = memo(function SectionRow({ stand }: { stand: Stand }) {
   );
 });
 
-function Row(props: { step: Step; inset?: boolean; then?: boolean; children: React.ReactNode }) {
-  const { step, inset = false, then = false, children } = props;
+function Row(props: { step: Step; inset?: boolean; then?: boolean; faint?: boolean; children: React.ReactNode }) {
+  const { step, inset = false, then = false, faint = false, children } = props;
   const { place } = useFloor();
   const pickable = usePicking(step);
   const chosen = usePlace((p) => p.selected === step.id);
@@ -146,7 +179,7 @@ function Row(props: { step: Step; inset?: boolean; then?: boolean; children: Rea
         fontSize: 14,
         borderLeft: `3px solid ${chosen ? colours.buoy : "transparent"}`,
         bgcolor: chosen ? colours.buoyWash : "transparent",
-        opacity: step.skip ? 0.7 : 1,
+        opacity: step.skip || faint ? 0.7 : 1,
         ...(then ? { borderTop: `1px dotted ${colours.hairline}` } : {}),
         ...(pickable ? { outline: `1.5px dashed ${colours.buoy}`, outlineOffset: "-2px" } : {}),
         "&:hover": { bgcolor: chosen ? colours.buoyWash : colours.paper },

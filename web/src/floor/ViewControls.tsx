@@ -7,17 +7,20 @@ import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
 import { colours } from "../theme/colours";
 import { useFloor, usePlace } from "./context";
+import { useChosenPlane } from "./useChosenPlane";
 
 const MODES: { mode: SceneMode; title: string }[] = [
   { mode: "shade", title: "Shade" },
   { mode: "edges", title: "Edges" },
   { mode: "wire", title: "Wire" },
+  { mode: "glass", title: "See through" },
 ];
 
 /** How the body is drawn, and from where. */
 export function ViewControls({ viewport }: { viewport: Viewport | null }) {
   const { place } = useFloor();
   const mode = usePlace((p) => p.mode);
+  const plane = useChosenPlane();
   return (
     <Box
       sx={{
@@ -57,6 +60,18 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
           </Button>
         </Tooltip>
       </ButtonGroup>
+      {plane && (
+        <Tooltip title="Square to its plane, key 5" describeChild>
+          <Button
+            size="small"
+            variant="outlined"
+            onClick={() => viewport?.square(plane)}
+            sx={{ bgcolor: colours.panel }}
+          >
+            Square on
+          </Button>
+        </Tooltip>
+      )}
     </Box>
   );
 }

@@ -1,7 +1,8 @@
 import { useCallback } from "react";
 import { useNavigate } from "react-router";
 import { outlineOf } from "../model/outline";
-import type { LaneName, SceneMode } from "../model/place";
+import { toggleHidden, type LaneName, type SceneMode } from "../model/place";
+import { planeOf } from "../model/plane";
 import type { Action } from "../reach/actions";
 import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
@@ -22,6 +23,8 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
   return useCallback(() => {
     const { place, undo, redo, change } = floor;
     const { steps } = floor.live.built.getState();
+    const { hidden, selected } = place.getState();
+    const plane = selected === null ? null : planeOf(steps[selected]);
     const outline = outlineOf(design.document, steps, floor.live.built.getState().standing);
     const choices = choicesOf(floor, design.document, outline, steps);
     const lane = (name: LaneName) => () =>
@@ -48,6 +51,23 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
       { name: "Drawn as: shade", keys: "v s", run: mode("shade") },
       { name: "Drawn as: edges", keys: "v e", run: mode("edges") },
       { name: "Drawn as: wire", keys: "v w", run: mode("wire") },
+      { name: "Drawn as: see through", keys: "v t", alike: "transparent glass inside", run: mode("glass") },
+      ...(plane
+        ? [
+            {
+              name: "Look from: square on",
+              keys: "5",
+              alike: "normal plane station",
+              run: () => viewport?.square(plane),
+            },
+          ]
+        : []),
+      ...outline.groups.map(({ body }) => ({
+        name: `${hidden.includes(body.id) ? "Show" : "Hide"}: ${body.name}`,
+        alike: "visible sight",
+        run: () => toggleHidden(place, body.id),
+      })),
+      { name: "Show: all bodies", keys: "v a", disabled: !hidden.length, run: () => place.setState({ hidden: [] }) },
       { name: "Lane: twist", keys: "r t", run: lane("twist") },
       { name: "Lane: scale", keys: "r s", run: lane("scale") },
       { name: "Lane: area", keys: "r a", run: lane("area") },

@@ -2,7 +2,7 @@ import { createStore } from "zustand/vanilla";
 import type { Into, Makes } from "../steps/kind";
 
 export type LaneName = "twist" | "scale" | "area" | "curvature";
-export type SceneMode = "shade" | "edges" | "wire";
+export type SceneMode = "shade" | "edges" | "wire" | "glass";
 
 /** Where the designer is in a design: kept over a reload. */
 export interface Place {
@@ -33,6 +33,8 @@ export interface Place {
   into: Into | null;
   /** What becomes of a new body. */
   makes: Makes;
+  /** Bodies that are put out of sight. */
+  hidden: readonly string[];
   /** Camera position and target, mm. */
   view: { position: number[]; target: number[] } | null;
 }
@@ -62,6 +64,7 @@ const EMPTY: Place = {
   fresh: null,
   into: null,
   makes: { type: "new" },
+  hidden: [],
   view: null,
 };
 
@@ -77,10 +80,17 @@ function remembered(design: string): Partial<Place> {
 
 export function createPlace(design: string) {
   const store = createStore<Place>(() => ({ ...EMPTY, ...remembered(design) }));
-  store.subscribe(({ selected, board, mode, lanes, flow, view }) => {
-    sessionStorage.setItem(key(design), JSON.stringify({ selected, board, mode, lanes, flow, view }));
+  store.subscribe(({ selected, board, mode, lanes, flow, hidden, view }) => {
+    sessionStorage.setItem(key(design), JSON.stringify({ selected, board, mode, lanes, flow, hidden, view }));
   });
   return store;
+}
+
+/** Put a body out of sight, or back. */
+export function toggleHidden(place: PlaceStore, body: string): void {
+  place.setState(({ hidden }) => ({
+    hidden: hidden.includes(body) ? hidden.filter((id) => id !== body) : [...hidden, body],
+  }));
 }
 
 export type PlaceStore = ReturnType<typeof createPlace>;

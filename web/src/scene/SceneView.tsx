@@ -118,6 +118,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   }, [place, live, onReady]);
 
   const selected = usePlace((p) => p.selected);
+  const hidden = usePlace((p) => p.hidden);
   useEffect(() => {
     viewport.current?.setRails(
       outline.rails.flatMap((step) => {
@@ -135,7 +136,10 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 
   useEffect(() => {
     const sections = [
-      ...outline.groups.flatMap((group) => group.stands).map((stand) => staged(stand, steps, false)),
+      ...outline.groups
+        .filter(({ body }) => !hidden.includes(body.id))
+        .flatMap((group) => group.stands)
+        .map((stand) => staged(stand, steps, false)),
       ...outline.loose.map((stand) => staged(stand, steps, true)),
     ];
     viewport.current?.setSections([...sections, ...planes(outline.bare, sections, steps)]);
@@ -145,7 +149,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         .filter((finding) => finding.severity !== "note")
         .flatMap((finding) => finding.where?.points ?? []),
     );
-  }, [outline, steps]);
+  }, [outline, steps, hidden]);
 
   useEffect(() => {
     let wanted = true;
@@ -162,6 +166,10 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 
   useEffect(() => {
     let asked = "";
+    const gone = new Set(
+      outline.groups.flatMap(({ body, makers }) => (hidden.includes(body.id) ? makers.map(({ step }) => step.id) : [])),
+    );
+    const seen = (built: Built) => bodiesOf(document, built).filter(({ id }) => !gone.has(id));
     const show = async (bodies: SceneBody[]) => {
       const key = JSON.stringify(bodies);
       if (key === asked) return;
@@ -183,7 +191,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       const state = live.built.getState();
       const { complete, shown } = state;
       // what was asked for may still be on its way
-      if (holder.current?.dataset["meshes"] !== meshesOf(bodiesOf(document, state))) return;
+      if (holder.current?.dataset["meshes"] !== meshesOf(seen(state))) return;
       if (complete) viewport.current?.keepView();
       // never while something is dragged
       if (shown === settled || shown.endsWith("~")) return;
@@ -191,12 +199,12 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       viewport.current?.settle();
     };
     const sync = () =>
-      void show(bodiesOf(document, live.built.getState()))
+      void show(seen(live.built.getState()))
         .then(rest)
         .catch(() => undefined);
     sync();
     return live.built.subscribe(sync);
-  }, [document, live]);
+  }, [document, live, outline, hidden]);
 
   return <div ref={holder} className="scene" data-testid="scene" />;
 });

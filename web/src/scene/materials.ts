@@ -36,10 +36,12 @@ export function skinMaterial(): MeshStandardMaterial {
       .replace(
         "#include <dithering_fragment>",
         `#include <dithering_fragment>
+      #ifndef SEE_THROUGH
       if (!gl_FrontFacing && facing > 0.14) {
         float stripe = step(mod(gl_FragCoord.x + gl_FragCoord.y, 9.0), 2.0);
         gl_FragColor.rgb = mix(gl_FragColor.rgb * 0.9 + 0.08, vec3(0.64, 0.33, 0.22), stripe * 0.75);
-      }`,
+      }
+      #endif`,
       );
   };
   return material;

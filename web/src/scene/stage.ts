@@ -91,6 +91,7 @@ export class Stage {
     }
     const stale = this.bodies.some((body) => body.stale);
     this.skin.wireframe = this.mode === "wire";
+    this.seeThrough(this.mode === "glass");
     this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
     for (const section of this.sections) {
       // what was made into a body with others shows no ring there: its outline is seen while it is meant
@@ -215,6 +216,16 @@ export class Stage {
     if (segments.length < 6) return;
     const line = new LineSegments2(new LineSegmentsGeometry().setPositions(segments), material as never);
     this.group.add(line);
+  }
+
+  /** Through the skin its far side is seen too, edges and all. */
+  private seeThrough(on: boolean): void {
+    this.skin.transparent = on;
+    this.skin.opacity = on ? 0.34 : 1;
+    this.skin.depthWrite = !on;
+    if (this.skin.defines) delete this.skin.defines["SEE_THROUGH"];
+    if (on) this.skin.defines = { ...this.skin.defines, SEE_THROUGH: "" };
+    this.skin.needsUpdate = true;
   }
 
   private placeShadow(): void {

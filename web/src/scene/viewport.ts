@@ -6,6 +6,7 @@ import { Grips, type Grip, type Pull } from "./grips";
 import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import type { Picking } from "../model/place";
+import type { Plane } from "../model/plane";
 import type { Pointed } from "../picking/answer";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { smoothRun } from "./runs";
@@ -229,6 +230,16 @@ export class Viewport {
   /** Look from one of the standard directions at all there is. */
   look(view: ViewKey, smoothly = true): void {
     this.lookFrom(VIEWS[view].from, smoothly);
+  }
+
+  /** Look square at a plane, from the side on which the eye is now. */
+  square({ x, y }: Plane): void {
+    const across = new THREE.Vector3(...x).cross(new THREE.Vector3(...y));
+    const eye = this.controls.getPosition(new THREE.Vector3()).sub(this.controls.getTarget(new THREE.Vector3()));
+    if (across.dot(eye) < 0) across.negate();
+    // straight from above there would be no up
+    if (Math.hypot(across.x, across.y) < 5e-4 * Math.abs(across.z)) across.y -= 5e-4 * Math.abs(across.z);
+    this.lookFrom(across, true);
   }
 
   /** See all there is from where the eye is now. */
