@@ -5,12 +5,20 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.app.server import wait_until
 from tests.closeness import assert_close
 from tests.ui.floor import Floor
+from wander.core.bodies.body import Body
+from wander.core.design.memory import Memory
+from wander.core.design.reading import read_kept
+from wander.core.design.rebuild import rebuild
+from wander.core.geometry.frame import Frame
+from wander.core.shaping.lanes import lanes
+from wander.core.shaping.shell import NamedFace
 
 BLADE = pytest.mark.parametrize("design", ["merganser"])
 
@@ -304,3 +312,24 @@ def test_a_station_that_nothing_stands_on_is_dragged_in_the_scene(floor: Floor) 
         " return Math.abs(b.y + b.height / 2 - y) < 6; }",
         arg=["Station Collar", y - 40],
     )
+
+
+@BLADE
+def test_a_reading_is_what_a_cut_there_would_give(floor: Floor, design: str) -> None:
+    """At the ends, at a station and between: against the surfaces of the same design, built here and asked at that very place."""
+    document = read_kept(json.dumps(floor.document).encode())
+    built = {b.step: b.result for b in rebuild(document, Memory())}
+    lofted = next(result for result in built.values() if isinstance(result, Body))
+    assert lofted.along is not None
+    axis = lofted.along.axis
+    faces = [NamedFace(face.name, face.surface) for face in lofted.faces if face.surface is not None]
+    largest = float(np.nanmax(lanes(faces, axis, np.linspace(1.0, 454.0, 60), 1).area))
+    stations = sorted(float(result.origin @ axis) for result in built.values() if isinstance(result, Frame))
+    reading = floor.page.get_by_test_id("reading")
+    first, last = (floor.grip(section) for section in ("section-2", "section-10"))
+    for share in (0.002, 0.013, 0.11, 0.26, 0.5, 0.77, 0.985):
+        floor.page.mouse.move(first[0] + share * (last[0] - first[0]), first[1] + 65)
+        expect(reading).to_be_visible()
+        at, area = (float(reading.get_attribute(name) or "nan") for name in ("data-at", "data-area"))
+        true = lanes(faces, axis, np.clip([at], stations[0] + 1e-7, stations[-1] - 1e-7), 1).area[0]
+        assert_close(area, true, within=1e-5 * largest)

@@ -9,24 +9,25 @@ export interface Reading {
   width: number | null;
 }
 
-/** Between the places that were read, straight; null where there is nothing to read. */
+type Values = readonly (number | null)[] | undefined;
+
+/** So many readings make the curve that is read between two of them. */
+const STENCIL = 8;
+const NEAR = 1e-6;
+
+/**
+ * Between the places that were read: by the polynomial through those about it, none of them beyond a place where what is read may bend. null where
+ * there is nothing to read.
+ */
 export function readAt(summary: BodySummary, at: number, flow: number): Reading {
   const { lanes } = summary;
   const places = lanes.at;
-  const after =
-    Math.min(
-      Math.max(
-        places.findIndex((p) => p >= at),
-        1,
-      ),
-      places.length - 1,
-    ) || places.length - 1;
-  const [a, b] = [places[after - 1] ?? 0, places[after] ?? 1];
-  const share = Math.min(1, Math.max(0, (at - a) / (b - a || 1)));
-  const mix = (values: readonly (number | null)[] | undefined): number | null => {
-    const [x, y] = [values?.[after - 1] ?? null, values?.[after] ?? null];
-    return x === null || y === null ? (y ?? x) : x + (y - x) * share;
-  };
+  const last = places.length - 1;
+  const there = Math.min(Math.max(at, places[0] ?? 0), places[last] ?? 0);
+  const beyond = places.findIndex((place) => place > there);
+  const before = beyond < 0 ? Math.max(last - 1, 0) : Math.max(beyond - 1, 0);
+  const [first, end] = bayOf(summary, there, places, before);
+  const mix = (values: Values) => between(places, values, there, first, end, before);
   return {
     at,
     area: mix(lanes.area),
@@ -34,4 +35,37 @@ export function readAt(summary: BodySummary, at: number, flow: number): Reading 
     twist: mix(lanes.twist),
     width: mix(lanes.width),
   };
+}
+
+/** The first and the last reading of the bay that holds a place, or of the whole body where nothing bends. */
+function bayOf(summary: BodySummary, at: number, places: readonly number[], before: number): [number, number] {
+  const bends = summary.lanes.bends ?? [];
+  const low = Math.max(...bends.filter((s) => s <= at + NEAR), -Infinity);
+  const high = Math.min(...bends.filter((s) => s > at + NEAR), Infinity);
+  const first = places.findIndex((place) => place >= low - NEAR * 10);
+  const beyond = places.findIndex((place) => place > high + NEAR * 10);
+  return [Math.min(Math.max(first, 0), before), Math.max(beyond < 0 ? places.length - 1 : beyond - 1, before)];
+}
+
+function between(
+  places: readonly number[],
+  values: Values,
+  at: number,
+  first: number,
+  end: number,
+  before: number,
+): number | null {
+  if (!values) return null;
+  const begin = Math.max(first, Math.min(before - STENCIL / 2 + 1, end - STENCIL + 1));
+  let found = 0;
+  const used: number[] = [];
+  for (let i = begin; i <= Math.min(begin + STENCIL - 1, end); i++) used.push(i);
+  for (const i of used) {
+    const value = values[i] ?? null;
+    if (value === null) return values[before] ?? values[before + 1] ?? null;
+    let weight = 1;
+    for (const j of used) if (j !== i) weight *= (at - (places[j] ?? 0)) / ((places[i] ?? 0) - (places[j] ?? 0));
+    found += weight * value;
+  }
+  return used.length ? found : null;
 }

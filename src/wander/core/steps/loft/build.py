@@ -89,22 +89,35 @@ def _summary(entries: list[Entry], lofted: Lofted, laws: Laws, body: Body, input
 
 
 def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws) -> RunLanes:
-    low, high = (float(entries[i].frame.origin @ axis) for i in (0, -1))
-    share = np.linspace(0.0, 1.0, READINGS)
-    places = low + (high - low) * np.clip(share, 1e-9, 1 - 1e-9)
+    share, places, bends = _places([float(e.frame.origin @ axis) for e in entries], laws)
     read: Lanes = lanes(lofted.shell.faces, axis, places, FLOWS)
 
     def values(law: Law | None, otherwise: float) -> list[float]:
-        return (law(share) if law is not None else np.full(READINGS, otherwise)).tolist()
+        return (law(share) if law is not None else np.full(len(share), otherwise)).tolist()
 
     return RunLanes(
         at=places.tolist(),
+        bends=bends.tolist(),
         area=_readable(read.area),
         curvature=[_readable(line) for line in read.curvature],
         twist=np.degrees(values(laws.twist, 0.0)).tolist(),
         width=values(laws.width, 1.0),
         height=values(laws.height, 1.0),
     )
+
+
+def _places(stations: list[float], laws: Laws) -> tuple[Floats, Floats, Floats]:
+    """Where a body is read: shares of its length and mm along it, (m,) each; and where what is read may bend, mm (b,).
+
+    It is read at every station and every point of a law, and evenly in between.
+    """
+    low, high = stations[0], stations[-1]
+    points = [law.space.breaks for law in laws.all]
+    met = np.unique(np.clip(np.concatenate([(np.array(stations) - low) / (high - low), *points]), 0.0, 1.0))
+    bounds = met[np.append(np.diff(met) > 1e-6, True)]
+    parts = max(2, -(-(READINGS - 1) // (len(bounds) - 1)))
+    share = np.append((bounds[:-1, None] + np.diff(bounds)[:, None] * (np.arange(parts) / parts)).ravel(), 1.0)
+    return share, low + (high - low) * np.clip(share, 1e-9, 1 - 1e-9), low + (high - low) * bounds
 
 
 def _readable(values: Floats) -> list[float | None]:
