@@ -1489,9 +1489,9 @@ export interface components {
         };
         /**
          * RunLanes
-         * @description What happens along the body. at: mm. bends: places, mm, at which what is read may bend: its stations, and the points of its laws. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
+         * @description What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
          *
-         *     What a body does not have is empty.
+         *     bends: places, mm, at which what is read may bend: stations, and the points of laws. What a body does not have is empty.
          */
         RunLanes: {
             /** At */

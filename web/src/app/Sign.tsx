@@ -18,6 +18,7 @@ const PATHS = {
       <path d="M8 4.4V8H11" fill="none" stroke="currentColor" strokeWidth="1.5" />
     </>
   ),
+  remove: <path d="M4 4L12 12M12 4L4 12" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" />,
   station: <path d="M8 2L14 8L8 14L2 8Z" fill="none" stroke={colours.brass} strokeWidth="1.5" />,
 };
 

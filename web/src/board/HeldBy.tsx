@@ -186,7 +186,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
         aria-label={`Drop ${board.holdTitle(hold.type)} of ${hold.of.join(" and ")}`}
         onClick={() => void act([{ act: "drop", things: [hold.id] }])}
       >
-        ×
+        <Sign of="remove" />
       </IconButton>
     </Box>
   );

@@ -6,6 +6,7 @@ import { NameField } from "../app/NameField";
 import { FindingCard } from "../sheet/FindingCard";
 import { NumberField } from "../sheet/NumberField";
 import { useDocument, useFindings, useFloor } from "./context";
+import { Sign } from "../app/Sign";
 
 /** The named dimensions: change one and everything that uses it follows. */
 export function Dimensions() {
@@ -51,7 +52,7 @@ export function Dimensions() {
             aria-label={`Remove ${dimension.name}`}
             onClick={() => void change([{ do: "remove-dimension", name: dimension.name }])}
           >
-            ×
+            <Sign of="remove" />
           </IconButton>
         </Box>
       ))}

@@ -5,6 +5,7 @@ import type { Step } from "../api/types";
 import { useBuilt, useFloor } from "../floor/context";
 import { numbers } from "../theme/theme";
 import { NumberField } from "./NumberField";
+import { Sign } from "../app/Sign";
 
 type Point = (number | string)[];
 
@@ -65,7 +66,7 @@ export function PointsField({ step, path, points, least, most }: Props) {
             disabled={points.length <= Math.max(least, 2)}
             onClick={() => void keep(points.filter((_, j) => j !== i))}
           >
-            ×
+            <Sign of="remove" />
           </IconButton>
         </Box>
       ))}

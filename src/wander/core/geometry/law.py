@@ -9,7 +9,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
@@ -116,9 +116,15 @@ def _limited(slopes: Floats, rises: Floats) -> Floats:
 
 def _leaves(at: Floats, values: Floats, slopes: Floats) -> np.ndarray:
     """Which pieces leave the range of their two ends, (m - 1,)."""
-    shares = np.linspace(0.0, 1.0, 33)
-    places = at[:-1, None] + np.diff(at)[:, None] * shares
-    found = _hermite(at, values, slopes, places.ravel()).reshape(places.shape)
+    width, rise = np.diff(at), np.diff(values)
+    first, last = slopes[:-1] * width, slopes[1:] * width
+    # where the slope of a piece vanishes: the roots of a quadratic, kept within the piece
+    a, b = 3 * (first + last - 2 * rise), 2 * (3 * rise - 2 * first - last)
+    root = np.sqrt(np.maximum(b * b - 4 * a * first, 0.0))
+    turn = -(b + np.where(b >= 0, root, -root)) / 2
+    shares = np.stack([turn / np.where(np.abs(a) > 1e-300, a, 1e-300), first / np.where(np.abs(turn) > 1e-300, turn, 1e-300)], axis=1)
+    places = at[:-1, None] + width[:, None] * np.clip(np.nan_to_num(shares), 0.0, 1.0)
+    found = _hermite_in(np.arange(len(width))[:, None], at, values, slopes, places)
     low, high = np.minimum(values[:-1], values[1:]), np.maximum(values[:-1], values[1:])
     slack = 1e-9 * max(float(np.ptp(values)), 1e-12)
     return (found.min(axis=1) < low - slack) | (found.max(axis=1) > high + slack)
@@ -126,7 +132,11 @@ def _leaves(at: Floats, values: Floats, slopes: Floats) -> np.ndarray:
 
 def _hermite(at: Floats, values: Floats, slopes: Floats, places: Floats) -> Floats:
     """The piecewise cubic with values and slopes (m,) at (m,), at places (k,)."""
-    i = np.clip(np.searchsorted(at, places, side="right") - 1, 0, len(at) - 2)
+    return _hermite_in(np.clip(np.searchsorted(at, places, side="right") - 1, 0, len(at) - 2), at, values, slopes, places)
+
+
+def _hermite_in(i: Ints, at: Floats, values: Floats, slopes: Floats, places: Floats) -> Floats:
+    """The same, each place told in which piece it lies."""
     width = at[i + 1] - at[i]
     x = (places - at[i]) / width
     rise, first, last = values[i + 1] - values[i], slopes[i] * width, slopes[i + 1] * width

@@ -249,7 +249,9 @@ def _refit(pieces: Sequence[_Piece], girths: Girths, joints: Sequence[float], to
     degree = 5 if any(p.walk is not None or p.loop.pace is not None or p.loop.loop.curve.degree > 3 for p in pieces) else 3
     bounds = np.array([0.0, *joints, 1.0])
     own = max(len(p.loop.loop.curve.space.breaks) * p.extent for p in pieces)
-    first = max(2 * own, min(8 * own, USUAL_SPANS))
+    # a cubic has a third derivative that jumps at its knots, and takes more to be met than what is smooth
+    rough = any(p.loop.pace is not None and p.loop.loop.curve.degree <= 3 for p in pieces)
+    first = min(8 * own, max(USUAL_SPANS, 1.5 * own)) if rough else own
     breaks = _parted(bounds, np.maximum(2, np.ceil(np.diff(bounds) * first)).astype(int))
     while True:
         at_joint = np.isin(breaks[1:-1], bounds)

@@ -8,6 +8,7 @@ import { NumberMark } from "../../floor/NumberMark";
 import { makerOf } from "../../model/outline";
 import { lengthNumber } from "../../model/units";
 import { numbers } from "../../theme/theme";
+import { Sign } from "../../app/Sign";
 
 interface Item {
   section: { step: string };
@@ -58,7 +59,7 @@ export function LoftSections({ step }: { step: Step }) {
             onClick={() => keep(items.filter((_, k) => k !== i))}
             aria-label={`Take ${stand.name} out`}
           >
-            ×
+            <Sign of="remove" />
           </IconButton>
         </Box>
       ))}

@@ -9,6 +9,7 @@ import { handleAt } from "./useRailPull";
 import { colours } from "../../theme/colours";
 import { numbers } from "../../theme/theme";
 import { NumberField } from "../../sheet/NumberField";
+import { Sign } from "../../app/Sign";
 
 const TIGHT = { minWidth: 0, px: 0.75 } as const;
 
@@ -101,7 +102,7 @@ function Point(props: {
           disabled={!onRemove}
           onClick={() => onRemove?.()}
         >
-          ×
+          <Sign of="remove" />
         </IconButton>
       </Box>
       <Box sx={{ display: "flex", gap: 0.5, alignItems: "center" }}>

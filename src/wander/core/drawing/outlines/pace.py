@@ -63,7 +63,7 @@ class Pace:
 
     def reversed(self) -> Pace:
         """The pace of the curve run the other way."""
-        return Pace(1.0 - self.at[::-1], 1.0 - self.share[::-1], self.ends[::-1], self.begins[::-1], self.girth)
+        return Pace(np.clip(1.0 - self.at[::-1], 0.0, 1.0), 1.0 - self.share[::-1], self.ends[::-1], self.begins[::-1], self.girth)
 
     def _rise(self, part: Ints, t: Floats) -> tuple[Floats, Floats]:
         """The share that has been run, and its slope: a part is a cubic with the values and slopes of both its ends."""
@@ -99,6 +99,7 @@ def pace_of(curve: Curve) -> Pace:
     # the end of a part is read a hair before it: at a corner the speed may jump
     places = np.concatenate([at[:-1], np.nextafter(at[1:], 0.0), inside])
     begins, ends, within = np.split(np.linalg.norm(curve.space.evaluate(curve.points, places, 1), axis=1), [len(at) - 1, 2 * len(at) - 2])
+    at = np.clip(at, 0.0, 1.0)  # rounding may have put the last knot beside 1, and the next outline begins there
     run = np.concatenate([[0.0], np.cumsum((within * weights).reshape(-1, _GAUSS).sum(axis=1))])
     girth = float(run[-1])
     return Pace(at, run / girth, begins / girth, ends / girth, girth)
