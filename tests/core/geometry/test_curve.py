@@ -11,7 +11,7 @@ from tests.closeness import assert_close
 from tests.core.placed import wobbly
 from wander.core.geometry import curve_edits as edits
 from wander.core.geometry.conics import arc, circle, smooth_arc
-from wander.core.geometry.curve import Curve, evaluate_together
+from wander.core.geometry.curve import Curve, Together
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import closed_through, open_through
 from wander.core.geometry.space import SplineSpace
@@ -39,12 +39,12 @@ def test_curves_evaluated_together_are_as_when_evaluated_alone(sizes: tuple[int,
     curves = [closed_through(random.normal(size=(size, 3)) * 40) for size in sizes]
     for own in (U, np.vstack([[0.0, 1.0, *row] for row in random.random((len(sizes), 50))])):
         alone = [curve(row) for curve, row in zip(curves, np.broadcast_to(own, (len(curves), own.shape[-1])), strict=True)]
-        assert_close(evaluate_together(curves, own), alone, within=1e-10)
+        assert_close(Together(curves)(own), alone, within=1e-10)
 
 
 def test_curves_of_different_degrees_are_evaluated_together() -> None:
     curves = [POLYNOMIAL, Curve(SplineSpace.from_breaks(1, [0, 1]), np.eye(3)[:2])]
-    assert_close(evaluate_together(curves, U), [curve(U) for curve in curves], within=0)
+    assert_close(Together(curves)(U), [curve(U) for curve in curves], within=0)
 
 
 @pytest.mark.parametrize("curve", CURVES)

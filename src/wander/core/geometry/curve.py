@@ -98,24 +98,33 @@ class Curve:
         return u, self(u)
 
 
-def evaluate_together(curves: Sequence[Curve], parameters: Floats) -> Floats:
-    """Points (k, m, d) of k polynomial curves over [0, 1] at parameters (m,), or (k, m) with a row for each curve.
+class Together:
+    """Polynomial curves over [0, 1] that are asked for their points together.
 
-    The curves are laid end to end in one spline that jumps from each to the next: calling the compiled evaluation once for each
-    of them costs more than its arithmetic.
+    They are laid end to end in one spline that jumps from each to the next: calling the compiled evaluation once for each of them costs more than
+    its arithmetic.
     """
-    u = np.broadcast_to(parameters, (len(curves), parameters.shape[-1]))
-    degree = curves[0].degree
-    if any(curve.degree != degree for curve in curves):
-        return np.stack([curve(row) for curve, row in zip(curves, u, strict=True)])
-    numbers = np.arange(len(curves))
-    knots = np.concatenate([curve.space.knots[degree + 1 :] for curve in curves])
-    lasts = np.cumsum([curve.space.count for curve in curves])
-    knots += np.repeat(numbers, np.diff(lasts, prepend=0))
-    # rounding may have put the end of a curve beside 1
-    knots[lasts[:, None] - 1 - np.arange(degree + 1)] = numbers[:, None] + 1.0
-    knots = np.concatenate([np.zeros(degree + 1), knots])
-    # the end of a curve is where the next one starts: it is read a hair before
-    places = np.minimum(u + numbers[:, None], np.nextafter(numbers + 1.0, 0.0)[:, None])
-    points = SplineSpace(degree, knots).evaluate(np.concatenate([curve.points for curve in curves]), places.ravel())
-    return points.reshape(*u.shape, -1)
+
+    def __init__(self, curves: Sequence[Curve]) -> None:
+        self._curves = curves
+        degree = curves[0].degree
+        self._laid: tuple[SplineSpace, Floats] | None = None
+        self._numbers = np.arange(len(curves))
+        # the end of a curve is where the next one starts: it is read a hair before
+        self._lasts = np.nextafter(self._numbers + 1.0, 0.0)[:, None]
+        if all(curve.degree == degree for curve in curves):
+            knots = np.concatenate([curve.space.knots[degree + 1 :] for curve in curves])
+            ends = np.cumsum([curve.space.count for curve in curves])
+            knots += np.repeat(self._numbers, np.diff(ends, prepend=0))
+            # rounding may have put the end of a curve beside 1
+            knots[ends[:, None] - 1 - np.arange(degree + 1)] = self._numbers[:, None] + 1.0
+            space = SplineSpace(degree, np.concatenate([np.zeros(degree + 1), knots]))
+            self._laid = space, np.concatenate([curve.points for curve in curves])
+
+    def __call__(self, parameters: Floats) -> Floats:
+        """Points (k, m, d) of the k curves at parameters (m,), or (k, m) with a row for each curve."""
+        u = np.broadcast_to(parameters, (len(self._curves), parameters.shape[-1]))
+        if self._laid is None:
+            return np.stack([curve(row) for curve, row in zip(self._curves, u, strict=True)])
+        space, points = self._laid
+        return space.evaluate(points, np.minimum(u + self._numbers[:, None], self._lasts).ravel()).reshape(*u.shape, -1)

@@ -10,7 +10,7 @@ import numpy as np
 from wander.core.drawing.outlines.loop import Loop, Span
 from wander.core.drawing.outlines.pace import Pace, side_by_side
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.curve import evaluate_together
+from wander.core.geometry.curve import Together
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.section import PlacedSection
 
@@ -69,18 +69,18 @@ class Girths:
 
     def __init__(self, girths: Sequence[Girth]) -> None:
         self.each = girths
-        self._curves = [girth.loop.curve for girth in girths]
+        self._curves = Together([girth.loop.curve for girth in girths])
         self._pace = None if all(girth.pace is None for girth in girths) else side_by_side([girth.pace for girth in girths])
         self._first = np.arange(len(girths))[:, None]
 
     def parameters(self, shares: Floats) -> Floats:
         """Parameters (k, m) of the loops at shares (m,) of their girths, or (k, m) with a row for each; from 0 up to, but not, 1."""
-        rows = np.broadcast_to(shares, (len(self._curves), shares.shape[-1]))
+        rows = np.broadcast_to(shares, (len(self.each), shares.shape[-1]))
         return rows if self._pace is None else self._pace.parameters((rows + self._first).ravel()).reshape(rows.shape)
 
     def __call__(self, shares: Floats) -> Floats:
         """Points (k, m, 3) there."""
-        return evaluate_together(self._curves, self.parameters(shares))
+        return self._curves(self.parameters(shares))
 
     def as_drawn(self, shares: Sequence[float]) -> list[float]:
         """The parameters of the outlines, as they were drawn, at one share of each."""

@@ -17,8 +17,8 @@ from wander.core.geometry.quadrature import gauss_points
 
 EVEN = 1e-6
 """Relative change of speed below which a curve is run evenly as it is: lines, arcs and what is made of them are."""
-CLOSE = 1e-7
-"""A step of Newton's method from as close as this is the last one."""
+CLOSE = 1e-5
+"""A step of Newton's method from as close as this, as a share of its part, is the last one."""
 MOST_ROUNDS = 8
 _PARTS = 16
 """Parts of each span in which the speed is asked for."""
@@ -40,39 +40,34 @@ class Pace:
         return bool(max(np.abs(self.begins - 1.0).max(), np.abs(self.ends - 1.0).max(), np.abs(self.share - self.at).max()) < EVEN)
 
     def shares(self, parameters: Floats) -> Floats:
-        """Shares of the length (k,) at parameters (k,)."""
-        return self._rise(_part(self.at, parameters), parameters)[0]
+        """Shares of the length (k,) at parameters (k,): each part is the cubic with the shares and slopes of both its ends."""
+        part = _part(self.at, parameters)
+        width = self.at[part + 1] - self.at[part]
+        x = (parameters - self.at[part]) / width
+        rise, first, last = self.share[part + 1] - self.share[part], self.begins[part] * width, self.ends[part] * width
+        return self.share[part] + x * (first + x * (3 * rise - 2 * first - last + x * (first + last - 2 * rise)))
 
     def parameters(self, shares: Floats) -> Floats:
         """Parameters (k,) at shares of the length (k,): Newton's method within the part that holds each."""
         part = _part(self.share, shares)
-        low, high = self.at[part], self.at[part + 1]
-        rise = np.maximum(self.share[part + 1] - self.share[part], 1e-300)
-        x = (shares - self.share[part]) / rise
+        low, begun = self.at[part], self.share[part]
+        width, rise = self.at[part + 1] - low, np.maximum(self.share[part + 1] - begun, 1e-300)
+        first, last = self.begins[part] * width / rise, self.ends[part] * width / rise
+        square, cube = 3 - 2 * first - last, first + last - 2
+        target = (shares - begun) / rise
         # the cubic the other way round, where no slope is out of all proportion, is close to begin with
-        mean = rise / np.maximum(high - low, 1e-300)
-        first, last = (np.minimum(mean / np.maximum(slope, 1e-300), 2.0) for slope in (self.begins[part], self.ends[part]))
-        t = low + (high - low) * x * (first + x * (3.0 - 2.0 * first - last + x * (first + last - 2.0)))
+        back, forth = np.minimum(1 / np.maximum(first, 1e-300), 2.0), np.minimum(1 / np.maximum(last, 1e-300), 2.0)
+        x = target * (back + target * (3 - 2 * back - forth + target * (back + forth - 2)))
         for _ in range(MOST_ROUNDS):
-            found, slope = self._rise(part, t)
-            miss = found - shares
-            t = np.clip(t - miss / np.maximum(slope, 1e-9), low, high)
+            miss = x * (first + x * (square + x * cube)) - target
+            x = np.clip(x - miss / np.maximum(first + x * (2 * square + 3 * x * cube), 1e-9), 0.0, 1.0)
             if np.abs(miss).max(initial=0.0) < CLOSE:
                 break
-        return t
+        return low + width * x
 
     def reversed(self) -> Pace:
         """The pace of the curve run the other way."""
         return Pace(np.clip(1.0 - self.at[::-1], 0.0, 1.0), 1.0 - self.share[::-1], self.ends[::-1], self.begins[::-1], self.girth)
-
-    def _rise(self, part: Ints, t: Floats) -> tuple[Floats, Floats]:
-        """The share that has been run, and its slope: a part is a cubic with the values and slopes of both its ends."""
-        width = self.at[part + 1] - self.at[part]
-        x = (t - self.at[part]) / width
-        a, rise = self.share[part], self.share[part + 1] - self.share[part]
-        first, last = self.begins[part] * width, self.ends[part] * width
-        square, cube = 3 * rise - 2 * first - last, first + last - 2 * rise
-        return a + x * (first + x * (square + x * cube)), (first + x * (2 * square + 3 * x * cube)) / width
 
 
 def side_by_side(paces: Sequence[Pace | None]) -> Pace:
