@@ -333,3 +333,13 @@ def test_a_reading_is_what_a_cut_there_would_give(floor: Floor, design: str) -> 
         at, area = (float(reading.get_attribute(name) or "nan") for name in ("data-at", "data-area"))
         true = lanes(faces, axis, np.clip([at], stations[0] + 1e-7, stations[-1] - 1e-7), 1).area[0]
         assert_close(area, true, within=1e-5 * largest)
+
+
+@BLADE
+def test_a_straight_law_is_drawn_straight(floor: Floor, design: str) -> None:
+    """Places are read closer together in short bays: the line is drawn through places, not through their numbers."""
+    path = floor.page.get_by_label("Twist lane").get_by_test_id("law-line").get_attribute("d") or ""
+    points = np.array([[float(n) for n in pair.split(",")] for pair in path.replace("M", " ").replace("L", " ").split()])
+    assert len(points) > 20
+    straight = np.interp(points[:, 0], points[[0, -1], 0], points[[0, -1], 1])
+    assert_close(points[:, 1], straight, within=0.01)

@@ -45,7 +45,9 @@ export function LawLane({ body, summary, name, title, scale, width }: Props) {
   };
   const handle = handles[Math.min(chosen, handles.length - 1)];
   const say = (value: number) => (degree ? `${trimmed(value, 1)}°` : `× ${trimmed(value, 3)}`);
-  const path = values.map((value, i) => `${i ? "L" : "M"}${x(i / (values.length - 1))},${y(value)}`).join("");
+  const { at: places } = summary.lanes;
+  const shares = places.map((place) => (place - (places[0] ?? 0)) / ((places.at(-1) ?? 1) - (places[0] ?? 0) || 1));
+  const path = values.map((value, i) => `${i ? "L" : "M"}${x(shares[i] ?? 0)},${y(value)}`).join("");
 
   const point = (event: React.PointerEvent<SVGElement> | React.MouseEvent<SVGElement>) => {
     const box = (event.currentTarget.ownerSVGElement ?? event.currentTarget).getBoundingClientRect();
@@ -101,7 +103,13 @@ export function LawLane({ body, summary, name, title, scale, width }: Props) {
         onDoubleClick={(event) => {
           const at = shareAt(point(event).x);
           if (at <= 0 || at >= 1) return;
-          const nearest = values[Math.round(at * (values.length - 1))] ?? idle(name);
+          const nearest =
+            values[
+              Math.max(
+                shares.findLastIndex((share) => share <= at),
+                0,
+              )
+            ] ?? idle(name);
           setChosen(law ? handles.filter((h) => h.at < at).length : 1);
           void keep(withPoint(law, handles, at, round(nearest)));
         }}
@@ -116,7 +124,13 @@ export function LawLane({ body, summary, name, title, scale, width }: Props) {
         }}
       >
         <line x1={x(0)} x2={x(1)} y1={y(idle(name))} y2={y(idle(name))} stroke={colours.hairline} />
-        <path d={path} fill="none" stroke={law ? colours.ink : colours.inkSoft} strokeWidth={1.4} />
+        <path
+          data-testid="law-line"
+          d={path}
+          fill="none"
+          stroke={law ? colours.ink : colours.inkSoft}
+          strokeWidth={1.4}
+        />
         {!law && (
           <text x={(x(0) + x(1)) / 2} y={y(idle(name)) - 5} textAnchor="middle" fontSize={12} fill={colours.inkSoft}>
             double-click to add a point
