@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -77,6 +78,13 @@ def test_it_appears_on_the_section(code: str, shape: dict[str, Any], severity: S
     assert step.state is (State.FAILED if failed else State.READY)
     assert step.summary.drawing.curves, "what is drawn is shown all the same"
     assert built(document)[LOFT].state is (State.WAITING if failed else State.READY)
+
+
+@pytest.mark.parametrize(("code", "shape", "severity"), CASES)
+def test_it_is_told_without_an_id_of_the_document(code: str, shape: dict[str, Any], severity: Severity) -> None:
+    for finding in built(design(shape))[SECTION].findings:
+        told = [finding.title, finding.detail, *(fix.label for fix in finding.fixes)]
+        assert not [text for text in told if re.search(r"\b[cph]\d+\b", text)], told
 
 
 @pytest.mark.parametrize(("code", "shape", "severity"), CASES)

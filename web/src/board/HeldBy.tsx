@@ -7,7 +7,7 @@ import { lengthNumber, trimmed } from "../model/units";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { holdsFor, isMeasure, pointsOf, type Drawn, type Hold } from "./drawing";
+import { holdsFor, isMeasure, named, pointsOf, type Drawn, type Hold } from "./drawing";
 import { MoveForm, SplinePointForm } from "./PickedForms";
 import type { BoardState } from "./useBoard";
 
@@ -38,7 +38,7 @@ export function HeldBy({ board }: { board: BoardState }) {
     <>
       {picked.length > 0 && (
         <Box role="group" aria-label="Picked" sx={{ display: "grid", gap: 0.75 }}>
-          <Typography variant="h3">Picked: {picked.join(", ")}</Typography>
+          <Typography variant="h3">Picked: {picked.map((id) => named(drawn, id)).join(", ")}</Typography>
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, mt: 0.75 }}>
             {offered.map(({ type, title, of }) => (
               <Button key={type} variant="outlined" onClick={() => void act([{ act: "hold", type, of, value: null }])}>
@@ -63,7 +63,7 @@ export function HeldBy({ board }: { board: BoardState }) {
                 variant="outlined"
                 onClick={() => void act([{ act: "mirror", curves: curves.slice(0, -1), about: axis.id }])}
               >
-                Mirror about {axis.id}
+                Mirror about {named(drawn, axis.id)}
               </Button>
             )}
             {followsOthers(drawn, picked) && (
@@ -166,7 +166,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
         {disputed && <Sign of="error" label="One too many: " size={11} />}
         {board.holdTitle(hold.type)}{" "}
         <Box component="span" sx={{ color: colours.inkSoft }}>
-          {hold.of.join(" ")}
+          {hold.of.map((id) => named(drawn, id)).join(", ")}
         </Box>
       </Box>
       <Box component="span" sx={numbers}>
@@ -183,7 +183,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
       )}
       <IconButton
         size="small"
-        aria-label={`Drop ${board.holdTitle(hold.type)} of ${hold.of.join(" and ")}`}
+        aria-label={`Drop ${board.holdTitle(hold.type)} of ${hold.of.map((id) => named(drawn, id)).join(" and ")}`}
         onClick={() => void act([{ act: "drop", things: [hold.id] }])}
       >
         <Sign of="remove" />

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import { useDocument } from "../floor/context";
 import { millimetres } from "../model/units";
-import { type Act, type Curve } from "./drawing";
+import { named, type Act, type Curve } from "./drawing";
 import { SmallField } from "./SmallField";
 import type { BoardState } from "./useBoard";
 
@@ -94,7 +94,11 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
   const strength = Number(pull.trim() || (handle?.pull ?? 1));
   const { act } = board;
   return (
-    <Box role="group" aria-label={`Point ${at + 1} of ${curve.id}`} sx={{ display: "grid", gap: 0.75 }}>
+    <Box
+      role="group"
+      aria-label={`Point ${at + 1} of ${named(board.drawn, curve.id)}`}
+      sx={{ display: "grid", gap: 0.75 }}
+    >
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75 }}>
         {inner && (
           <Button

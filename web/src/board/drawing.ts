@@ -52,6 +52,25 @@ interface Written {
   holds?: Hold[];
 }
 
+const CURVES: Record<Curve["type"], string> = {
+  line: "line",
+  arc: "arc",
+  circle: "circle",
+  ellipse: "ellipse",
+  spline: "spline",
+  poles: "spline",
+  trace: "traced edge",
+  beside: "offset",
+};
+
+/** What a curve or a point is called on the sheet: `line 3`, `point 2`, counted among its own kind in the order they were drawn. */
+export function named(drawn: Drawn, id: string): string {
+  const curve = drawn.curves.find((c) => c.id === id);
+  if (!curve) return `point ${Object.keys(drawn.points).indexOf(id) + 1}`;
+  const kind = CURVES[curve.type];
+  return `${kind} ${drawn.curves.filter((c) => CURVES[c.type] === kind).indexOf(curve) + 1}`;
+}
+
 export function isDrawn(step: Step): boolean {
   return (step.params["shape"] as Written | undefined)?.type === "drawing";
 }

@@ -14,16 +14,16 @@ from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.areas.health import Ailment
 from wander.core.drawing.areas.regions import Region
 from wander.core.drawing.holding.solver import Dispute
-from wander.core.drawing.model import HOLD_WORDS, MEASURES, AngleMeasure, Drawing, Measure, Relation
+from wander.core.drawing.model import HOLD_WORDS, MEASURES, AngleMeasure, Drawing, Measure, Relation, named
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 
 MOST_FIXES = 8
 
 
-def hold_in_words(hold: Relation | Measure | AngleMeasure, typed: Mapping[str, Any]) -> str:
-    """A hold as a designer would name it: `length 31 of c5`. typed: the value as it was typed, by id."""
-    of = " and ".join(hold.of)
+def hold_in_words(hold: Relation | Measure | AngleMeasure, drawing: Drawing, typed: Mapping[str, Any]) -> str:
+    """A hold as a designer would name it: `length 31 (line 2)`. typed: the value as it was typed, by id."""
+    of = " and ".join(named(drawing, thing) for thing in hold.of)
     if hold.type not in MEASURES:
         return f"{HOLD_WORDS[hold.type]} ({of})"
     value = typed.get(hold.id)
@@ -75,7 +75,7 @@ class DrawingCheck:
                     code="trace-lost",
                     severity=Severity.WARNING,
                     step=self._step.id,
-                    title=f"The edge that {trace.curve} follows is gone",
+                    title=f"The edge that {named(self._drawing, trace.curve)} follows is gone",
                     detail="The body has changed and does not have this edge any more. The drawing keeps it where it was last.",
                     path=["shape", "curves", trace.number],
                     where=Where(names=[trace.curve, *(name for name, _, _ in trace.near)]),
@@ -88,14 +88,14 @@ class DrawingCheck:
         """One hold too many: which ones are at odds, each of which can go, or stay as a number that tells."""
         found = []
         for dispute in disputes:
-            words = [hold_in_words(self._holds[i], self._typed) for i in dispute.holds]
-            last = hold_in_words(self._holds[dispute.last], self._typed)
+            words = [hold_in_words(self._holds[i], self._drawing, self._typed) for i in dispute.holds]
+            last = hold_in_words(self._holds[dispute.last], self._drawing, self._typed)
             together = "These can’t all be true" if dispute.conflict else "These say the same twice"
             fixes = []
             if self._holds[dispute.last].type in MEASURES:
                 fixes.append(self._fix(f"Only read {last}", {"act": "reading", "hold": dispute.last}))
             order = [dispute.last, *(i for i in dispute.holds if i != dispute.last)]
-            fixes += [self._fix(f"Drop {hold_in_words(self._holds[i], self._typed)}", {"act": "drop", "things": [i]}) for i in order]
+            fixes += [self._fix(f"Drop {hold_in_words(self._holds[i], self._drawing, self._typed)}", {"act": "drop", "things": [i]}) for i in order]
             found.append(
                 Finding(
                     code="holds-contradict" if dispute.conflict else "hold-too-many",
@@ -114,15 +114,25 @@ class DrawingCheck:
         return [self._ailment(ailment) for ailment in ailments]
 
     def _ailment(self, ailment: Ailment) -> Finding:
-        curves = " and ".join(dict.fromkeys(ailment.curves))
+        called = [named(self._drawing, curve) for curve in ailment.curves]
+        curves = " and ".join(dict.fromkeys(called))
+        first = curves[:1].upper() + curves[1:]
         title, detail, label = {
             "gap": (f"A gap of {ailment.size:.3g} mm", f"The ends of {curves} lie near each other, but not on one point.", "Close the gap"),
-            "doubled": (f"{curves} lie on each other", f"Over {ailment.size:.3g} mm one curve runs along the other.", "Take one away"),
-            "sliver": (f"{curves} is only {ailment.size:.2g} mm long", "It is too short to be meant.", "Take it away and close up"),
-            "needless-split": (f"{curves} could be one curve", "They go on in each other without a bend.", "Join them"),
+            "doubled": (
+                f"{first} lie on each other",
+                f"Over {ailment.size:.3g} mm one curve runs along the other.",
+                "Take one away",
+            ),
+            "sliver": (
+                f"{first} is only {ailment.size:.2g} mm long",
+                "It is too short to be meant.",
+                "Take it away and close up",
+            ),
+            "needless-split": (f"{first} could be one curve", "They go on in each other without a bend.", "Join them"),
             "no-offset": (
-                f"There is no such offset of {ailment.curves[-1]}",
-                f"It bends more tightly by now than {ailment.curves[0]} is away from it, or has a corner.",
+                f"There is no such offset of {called[-1]}",
+                f"It bends more tightly by now than {called[0]} is away from it, or has a corner.",
                 f"Offset it by {ailment.size:.3g} mm" if ailment.mend[0]["act"] == "measure" else "Take the offset away",
             ),
             "crosses-itself": (

@@ -246,6 +246,27 @@ class Drawing(Model):
         return next(curve for curve in self.curves if curve.id == curve_id)
 
 
+CURVE_WORDS = {
+    "line": "line",
+    "arc": "arc",
+    "circle": "circle",
+    "ellipse": "ellipse",
+    "spline": "spline",
+    "poles": "spline",
+    "trace": "traced edge",
+    "beside": "offset",
+}
+
+
+def named(drawing: Drawing, thing: str) -> str:
+    """What a curve or a point is called before people: `line 3`, `point 2`, counted among its own kind in the order they were drawn."""
+    curve = next((c for c in drawing.curves if c.id == thing), None)
+    if curve is None:
+        return f"point {list(drawing.points).index(thing) + 1}" if thing in drawing.points else "what is gone"
+    kind = CURVE_WORDS[curve.type]
+    return f"{kind} {[c.id for c in drawing.curves if CURVE_WORDS[c.type] == kind].index(thing) + 1}"
+
+
 HOLD_WORDS = {
     "coincident": "on one point",
     "horizontal": "horizontal",
