@@ -52,10 +52,10 @@ def test_half_an_arch_is_mirrored_and_held_symmetric(floor: Floor) -> None:
     board.page.keyboard.press("Escape")
     board.tool("Arc through three")
     board.click((26, 6), (0, 26), (18, 20))
-    axis, *half = [c["id"] for c in board.shape["curves"]]
+    axis, *half = [c["id"] for c in board.shape["curves"]]  # the axis was drawn first: it is line 1
     board.tool("Pull and pick")
     board.pick(*half, axis)
-    board.act(f"Mirror about {axis}")
+    board.act("Mirror about line 1")
     wait_until(lambda: board.area > 100)
     before = board.area
     corner = next(p for p, at in board.shape["points"].items() if hypot(at[0] - 26, at[1] + 10) < 1e-6)

@@ -24,6 +24,7 @@ from pydantic import BaseModel, ValidationError
 from wander.core.bodies.body import Body
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
+from wander.core.design.code import code_version
 from wander.core.design.memory import Memory
 from wander.core.design.step_reading import StepReading
 from wander.core.document.document import Document, Step
@@ -35,9 +36,6 @@ from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
 from wander.core.steps.inputs import Built, Combine, Inputs, NeedsExact, StepRefused
 from wander.core.steps.registry import StepKind
-
-CODE_VERSION = "4"
-"""Part of every key: raise it when a build gives another result for the same input."""
 
 log = logging.getLogger(__name__)
 
@@ -260,7 +258,7 @@ def spoken(findings: list[Finding], document: Document) -> list[Finding]:
 
 
 def _key(digest: bytes, inputs: list[str]) -> str:
-    told = hashlib.sha256(CODE_VERSION.encode() + digest)
+    told = hashlib.sha256(code_version() + digest)
     for key in inputs:
         told.update(key.encode())
     return told.hexdigest()[:32]
