@@ -26,7 +26,9 @@ export function readAt(summary: BodySummary, at: number, flow: number): Reading 
   const there = Math.min(Math.max(at, places[0] ?? 0), places[last] ?? 0);
   const beyond = places.findIndex((place) => place > there);
   const before = beyond < 0 ? Math.max(last - 1, 0) : Math.max(beyond - 1, 0);
-  const [first, end] = bayOf(summary, there, places, before);
+  // where nobody knows of its bends it may step anywhere: straight from reading to reading
+  const known = (lanes.bends ?? []).length > 0;
+  const [first, end] = known ? bayOf(summary, there, places, before) : [before, Math.min(before + 1, last)];
   const mix = (values: Values) => between(places, values, there, first, end, before);
   return {
     at,
@@ -37,7 +39,7 @@ export function readAt(summary: BodySummary, at: number, flow: number): Reading 
   };
 }
 
-/** The first and the last reading of the bay that holds a place, or of the whole body where nothing bends. */
+/** The first and the last reading of the bay that holds a place, whose bends are known. */
 function bayOf(summary: BodySummary, at: number, places: readonly number[], before: number): [number, number] {
   const bends = summary.lanes.bends ?? [];
   const low = Math.max(...bends.filter((s) => s <= at + NEAR), -Infinity);

@@ -220,11 +220,12 @@ export class Stage {
 
   /** Through the skin its far side is seen too, edges and all. */
   private seeThrough(on: boolean): void {
+    if (this.skin.transparent === on) return; // another program for the graphics card, which takes a moment
     this.skin.transparent = on;
     this.skin.opacity = on ? 0.34 : 1;
     this.skin.depthWrite = !on;
-    if (this.skin.defines) delete this.skin.defines["SEE_THROUGH"];
-    if (on) this.skin.defines = { ...this.skin.defines, SEE_THROUGH: "" };
+    const others = Object.entries(this.skin.defines ?? {}).filter(([name]) => name !== "SEE_THROUGH");
+    this.skin.defines = Object.fromEntries(on ? [...others, ["SEE_THROUGH", ""]] : others);
     this.skin.needsUpdate = true;
   }
 

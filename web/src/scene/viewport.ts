@@ -331,8 +331,8 @@ export class Viewport {
   private sharpen(on: boolean): void {
     if (on === this.sharp) return;
     this.sharp = on;
-    const own = Math.min(window.devicePixelRatio, 2);
-    this.renderer.setPixelRatio(on ? 2 : own);
+    const wanted = on ? 2 : Math.min(window.devicePixelRatio, 2);
+    if (wanted !== this.renderer.getPixelRatio()) this.renderer.setPixelRatio(wanted);
   }
 
   private readonly press = (event: PointerEvent): void => {

@@ -24,10 +24,10 @@ MOST_SPANS = 512
 """A refit stops dividing here; what it still misses is reported."""
 FINE = 1.5e-6
 """Aim of a refit as a share of the largest section: what is made small and scaled up is what is made large."""
-USUAL_SPANS = 128
-"""With so many a refit begins, unless the sections ask for fewer or for more."""
 COARSEST = 7e-4
 """And the most of it, mm: what is promised is a little more."""
+USUAL_SPANS = 128
+"""With so many a refit begins, unless the sections ask for fewer or for more."""
 MOST_KNOTS = 200
 """Sections are brought together exactly while their common space stays below this many control points."""
 
@@ -67,10 +67,10 @@ def _points(pieces: Sequence[_Piece], girths: Girths, u: Floats) -> Floats:
 
 
 def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Ints]:
-    """Inner knots over [0, 1] of all pieces in a space of the degree, walks left aside: whose they are, where, how many times (b,)."""
+    """Inner knots over [0, 1] of all pieces run evenly and without walks, in a space of the degree: whose they are, where, how many times (b,)."""
     spaces = [p.loop.loop.curve.space for p in pieces]
     owners = np.repeat(np.arange(len(pieces)), [len(space.breaks) - 1 for space in spaces])
-    breaks = np.concatenate([p.loop.shares(space.breaks[:-1]) for space, p in zip(spaces, pieces, strict=True)])
+    breaks = np.concatenate([space.breaks[:-1] for space in spaces])
     # where the outline closes, the knot that ends it holds no more than the seam needs
     counts = np.concatenate([(max(1, s.degree - p.loop.loop.seam), *s.multiplicities[1:-1]) for s, p in zip(spaces, pieces, strict=True)])
     counts += (degree - np.array([space.degree for space in spaces]))[owners]
