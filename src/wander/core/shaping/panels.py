@@ -252,7 +252,7 @@ def _refit(pieces: Sequence[_Piece], girths: Girths, joints: Sequence[float], to
     # a cubic has a third derivative that jumps at its knots, and takes more to be met than what is smooth
     rough = any(p.loop.pace is not None and p.loop.loop.curve.degree <= 3 for p in pieces)
     first = min(8 * own, max(USUAL_SPANS, 1.5 * own)) if rough else own
-    breaks = _parted(bounds, np.maximum(2, np.ceil(np.diff(bounds) * first)).astype(int))
+    breaks = _parted(bounds, np.maximum(2, np.ceil(np.diff(bounds) * first - 1e-6)).astype(int))  # rounding counts for nothing
     while True:
         at_joint = np.isin(breaks[1:-1], bounds)
         space = SplineSpace.from_breaks(degree, breaks, np.where(at_joint, degree - 1, 1).tolist())
