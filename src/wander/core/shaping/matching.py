@@ -18,6 +18,8 @@ REACH = 0.2
 """A shift by this share of the girth costs as much as leaving a mark without a partner."""
 APART = 0.02
 """Tracks nearer than this share of the girth everywhere are one: a side between them would be a sliver."""
+NOTHING = 1e-9
+"""Shares of the girth nearer than this are one place."""
 WHISPER = 1e-7
 """Weight of what decides between pairings that are equally good: where the marks lie in the direction they were drawn."""
 
@@ -54,7 +56,7 @@ def follow(sections: Sequence[Sequence[Mark]]) -> list[Track]:
     pairs = [match(before, after) for before, after in pairwise(sections)]
     ways = [_Ways([(a[m].position, b[n].position) for m, n in found]) for (a, b), found in zip(pairwise(sections), pairs, strict=True)]
     tracks = [_extended(chain, sections, ways) for chain in _chains(sections, pairs)]
-    return sorted(_without_slivers(_joined(tracks, _cost)), key=lambda track: track.positions[0])
+    return _round(_without_slivers(_joined(tracks, _cost)))
 
 
 def _chains(sections: Sequence[Sequence[Mark]], pairs: Sequence[Sequence[tuple[int, int]]]) -> list[dict[int, Mark]]:
@@ -143,10 +145,15 @@ def _in_order(tracks: Sequence[Track]) -> bool:
     """Whether all tracks come in the same order round every section."""
     if len(tracks) < 2:
         return True
-    at = np.array([track.positions for track in tracks])
-    at = (at - at[0]) % 1.0
-    at = at[np.argsort(at[:, 0])]
-    return bool(np.all(np.diff(at, axis=0) >= 0))
+    ordered = _round(tracks)
+    at = (np.array([track.positions for track in ordered]) - ordered[0].positions + NOTHING) % 1.0
+    return bool(np.all(np.diff(at, axis=0) >= -NOTHING))
+
+
+def _round(tracks: Sequence[Track]) -> list[Track]:
+    """The tracks in their order round the body; those that share a place in one section are told apart by the others."""
+    first = min(tracks, key=lambda track: float(track.positions[0]))
+    return sorted(tracks, key=lambda track: float(((track.positions - first.positions + NOTHING) % 1.0).sum()))
 
 
 def match(before: Sequence[Mark], after: Sequence[Mark]) -> list[tuple[int, int]]:

@@ -16,7 +16,7 @@ from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.space import SplineSpace, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.shaping.girth import Girth, Girths, girth_of
-from wander.core.shaping.matching import Mark, Track, follow
+from wander.core.shaping.matching import NOTHING, Mark, Track, follow
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
 
@@ -93,7 +93,8 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances) -> l
         return [_panel(girths, origin, np.ones(len(loops)), shares, tolerances, closed=True)]
     found = []
     for track, following in zip(corners, [*corners[1:], corners[0]], strict=True):
-        extent = (following.positions - track.positions) % 1.0
+        # two that share a place in a section are no whole turn apart there
+        extent = np.maximum((following.positions - track.positions + NOTHING) % 1.0 - NOTHING, 0.0)
         shares = _shares(track.positions, extent, joints)
         begins = (track.positions + origin) % 1.0
         made = _panel(girths, begins, extent, shares, tolerances, closed=False)
@@ -182,7 +183,7 @@ def _shares(starts: Floats, extents: Floats, joints: Sequence[Track]) -> list[tu
     """
     found = []
     for track in joints:
-        at = ((track.positions - starts) % 1.0) / extents
+        at = ((track.positions - starts) % 1.0) / np.maximum(extents, NOTHING)
         if np.all((at > 1e-6) & (at < 1 - 1e-6)):
             found.append((float(np.mean(at)), {i: float(at[i]) for i in track.owners}))
     found.sort(key=lambda item: item[0])
