@@ -72,23 +72,23 @@ def _through(points: tuple[tuple[float, float, bool], ...]) -> Law:
         return constant(marked[0][1])
     corners = [0, *(i for i in range(1, len(marked) - 1) if marked[i][2]), len(marked) - 1]
     breaks = np.array([p[0] for p in marked])
-    runs = [_run(marked[a : b + 1]) for a, b in pairwise(corners)]
+    values = np.array([p[1] for p in marked])
+    runs = [(slice(a, b + 1), *_slopes(breaks[a : b + 1], values[a : b + 1])) for a, b in pairwise(corners)]
     counts = np.ones(len(marked), dtype=int)
-    for (a, b), (_, eased) in zip(pairwise(corners), runs, strict=True):
-        counts[a : b + 1] = np.where(eased, 2, counts[a : b + 1])
+    for run, _, eased in runs:
+        counts[run] = np.where(eased, 2, counts[run])
     counts[corners] = 3
     space = SplineSpace.from_breaks(3, breaks, counts[1:-1])
     owner = np.clip(np.searchsorted(breaks[corners], space.greville) - 1, 0, len(runs) - 1)
-    values = np.concatenate([_hermite(breaks[a : b + 1], *runs[i][0], space.greville[owner == i]) for i, (a, b) in enumerate(pairwise(corners))])
-    return Law(space, space.interpolate(values))
+    found = [_hermite(breaks[run], values[run], slopes, space.greville[owner == i]) for i, (run, slopes, _) in enumerate(runs)]
+    return Law(space, space.interpolate(np.concatenate(found)))
 
 
-def _run(points: Sequence[tuple[float, float, bool]]) -> tuple[tuple[Floats, Floats], np.ndarray]:
-    """Values and slopes at the points of a run, (m,) each, and whether each point is one where the curve was eased, (m,)."""
-    at, values = np.array([p[0] for p in points]), np.array([p[1] for p in points])
+def _slopes(at: Floats, values: Floats) -> tuple[Floats, np.ndarray]:
+    """Slopes at the points of a run, (m,), and whether each is one at which the curve was eased, (m,)."""
     rises = np.diff(values) / np.diff(at)
-    if len(points) == 2:
-        return (values, np.repeat(rises, 2)), np.zeros(2, dtype=bool)
+    if len(at) == 2:
+        return np.repeat(rises, 2), np.zeros(2, dtype=bool)
     own, matrix = cubic_system(at, End.NATURAL)
     slopes = own.evaluate(np.linalg.solve(matrix, np.append(values, [0.0, 0.0])), at, 1)
     eased = np.zeros(len(at), dtype=bool)
@@ -102,7 +102,7 @@ def _run(points: Sequence[tuple[float, float, bool]]) -> tuple[tuple[Floats, Flo
             touched = eased.copy()
             touched[:-1] |= eased[1:]
             touched[1:] |= eased[:-1]
-            return (values, slopes), touched
+            return slopes, touched
         eased |= ends
         slopes = np.where(eased, _limited(slopes, rises), slopes)
 
