@@ -37,11 +37,11 @@ def ring(points: int, radius: float, wave: float) -> np.ndarray:
 
 
 def sections(count: int, points: int) -> list[PlacedSection]:
-    """Smooth closed sections without symmetry, up a body of 200 mm, as a section step hands them on: their area and their pace are known."""
+    """Smooth closed sections without symmetry, up a body of 200 mm, as a section step hands them on: measured, their area known."""
     top = BASE_FRAMES["top"]
     loops = [shapes.spline(ring(points, 30 + 8 * sin(3 * i / (count - 1)), i / count)) for i in range(count)]
     assert all(loop.area > 0 and not loop.pace.is_even for loop in loops)
-    return [PlacedSection(top.moved(200 * i / (count - 1)), loop) for i, loop in enumerate(loops)]
+    return [PlacedSection(top.moved(200 * i / (count - 1)), loop.measured()) for i, loop in enumerate(loops)]
 
 
 def own_loft(placed: list[PlacedSection]) -> Lofted:

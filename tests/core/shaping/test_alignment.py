@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from tests.closeness import assert_close
 from tests.core.placed import at, tip, wobbly
 from wander.core.drawing.outlines import shapes
-from wander.core.shaping.alignment import SAMPLES, choose_starts, runs_backwards, travel, wring
+from wander.core.drawing.outlines.loop import RING
+from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.girth import Girth, Girths, girth_of
 
-T = np.arange(SAMPLES * 4) / (SAMPLES * 4)
+T = np.arange(RING * 4) / (RING * 4)
 
 
 def ring(loop: Girth, start: float) -> np.ndarray:
@@ -37,7 +38,7 @@ def test_no_nearby_start_is_better(seed: int, turn: float) -> None:
     rotation = np.array([(np.cos(turn), -np.sin(turn)), (np.sin(turn), np.cos(turn))])
     sections = [at(0, shapes.spline(wobbly(12, 20, seed))), at(30, shapes.spline(wobbly(9, 25, seed + 1) @ rotation.T)), at(60, shapes.circle(30.0))]
     loops = Girths([girth_of(s) for s in sections])
-    starts = choose_starts(loops, [None] * 3)
+    starts = choose_starts(loops.each, [None] * 3)
     best = cost(loops, starts)
     for i in (1, 2):
         for shift in np.linspace(-0.5, 0.5, 41)[:-1]:
@@ -53,7 +54,7 @@ def test_no_nearby_start_is_better(seed: int, turn: float) -> None:
 def test_cornered_loops_start_at_the_corner_that_wrings_least() -> None:
     square = shapes.rectangle(20.0, 20.0)
     loops = Girths([girth_of(at(0, square)), girth_of(at(10, square))])
-    starts = choose_starts(loops, [None, None])
+    starts = choose_starts(loops.each, [None, None])
     assert starts[0] in square.corners
     assert starts[0] == starts[1]
 
@@ -62,25 +63,25 @@ def test_a_turned_square_follows_the_nearest_corner() -> None:
     turn = np.radians(30)
     rotation = np.array([(np.cos(turn), -np.sin(turn)), (np.sin(turn), np.cos(turn))])
     loops = Girths([girth_of(at(0, shapes.rectangle(20.0, 20.0))), girth_of(at(10, shapes.rectangle(20.0, 20.0).transformed(rotation, np.zeros(2))))])
-    starts = choose_starts(loops, [None, None])
+    starts = choose_starts(loops.each, [None, None])
     assert_close(wring(rings(loops, starts), np.array([0.0, 0, 1])), [30.0], within=1e-9)
 
 
 def test_a_start_chosen_by_the_designer_stays() -> None:
     loops = Girths([girth_of(at(0, shapes.circle(10.0))), girth_of(at(10, shapes.circle(12.0)))])
-    starts = choose_starts(loops, [None, 0.25])
+    starts = choose_starts(loops.each, [None, 0.25])
     assert starts[1] == 0.25
     assert_close(starts[0], 0.25, within=1e-6)
 
 
 def test_symmetric_sections_keep_their_own_start() -> None:
     loops = Girths([girth_of(at(0, shapes.rounded_rectangle(20.0, 20.0, 4.0))), girth_of(at(10, shapes.circle(12.0)))])
-    assert choose_starts(loops, [None, None]) == [0.0, 0.0]
+    assert choose_starts(loops.each, [None, None]) == [0.0, 0.0]
 
 
 def test_least_twist_is_what_the_eye_expects() -> None:
     loops = Girths([girth_of(at(0, shapes.ellipse(40.0, 20.0))), girth_of(at(10, shapes.slot(60.0, 10.0)))])
-    starts = choose_starts(loops, [None, None])
+    starts = choose_starts(loops.each, [None, None])
     assert_close(wring(rings(loops, starts), np.array([0.0, 0, 1])), [0.0], within=1e-6)
 
 

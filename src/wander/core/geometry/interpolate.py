@@ -44,12 +44,12 @@ def cubic_system(parameters: Floats, start: End, end: End | None = None) -> tupl
     """
     space = SplineSpace.from_breaks(3, parameters)
     ends = parameters[[0, -1]]
-    first, second = space.matrix(ends, 1), space.matrix(ends, 2)
     if start is End.PERIODIC:
-        conditions = np.stack([first[0] - first[1], second[0] - second[1]])
+        conditions = np.stack([-np.diff(space.matrix(ends, derivative), axis=0)[0] for derivative in (1, 2)])
     else:
-        both = (start, start if end is None else end)
-        conditions = np.stack([(second if kind is End.NATURAL else first)[i] for i, kind in enumerate(both)])
+        asked = [2 if kind is End.NATURAL else 1 for kind in (start, start if end is None else end)]
+        rows = {derivative: space.matrix(ends, derivative) for derivative in set(asked)}
+        conditions = np.stack([rows[derivative][i] for i, derivative in enumerate(asked)])
     return space, np.concatenate([space.matrix(parameters), conditions])
 
 

@@ -11,8 +11,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache, cached_property
-from typing import Any
+from functools import cache, cached_property, lru_cache
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -20,13 +20,20 @@ from wander.core.geometry.basis import Floats, Ints, basis_functions
 from wander.core.geometry.errors import BadInput
 
 
-@cache
-def _compiled() -> tuple[Any, Any]:
-    """What scipy does for splines: BSpline, and LAPACK's solver for banded systems."""
-    from scipy.interpolate import BSpline
-    from scipy.linalg.lapack import dgbsv
+class _Compiled(NamedTuple):
+    """What scipy does for splines: their values, and LAPACK's solver for banded systems."""
 
-    return BSpline, dgbsv
+    BSpline: Any
+    dgbtrf: Any
+    dgbtrs: Any
+
+
+@cache
+def _compiled() -> _Compiled:
+    from scipy.interpolate import BSpline
+    from scipy.linalg.lapack import dgbtrf, dgbtrs
+
+    return _Compiled(BSpline, dgbtrf, dgbtrs)
 
 
 @dataclass(frozen=True)
@@ -94,8 +101,9 @@ class SplineSpace:
     @cached_property
     def greville(self) -> Floats:
         """Greville abscissae (n,): knot averages at which interpolation is always solvable."""
-        windows = np.lib.stride_tricks.sliding_window_view(self.knots[1:-1], self.degree)
-        return np.clip(windows.mean(axis=1), self.knots[0], self.knots[-1])
+        inner = self.knots[1:-1]
+        total = sum((inner[i : i + self.count] for i in range(1, self.degree)), inner[: self.count])
+        return np.minimum(np.maximum(total / self.degree, self.knots[0]), self.knots[-1])
 
     def evaluate(self, controls: Floats, parameters: Floats, derivative: int = 0) -> Floats:
         """Splines with control points (n, ...) at parameters (m,), or a derivative of them: (m, ...).
@@ -104,17 +112,15 @@ class SplineSpace:
         """
         if derivative > self.degree:
             return np.zeros((len(parameters), *controls.shape[1:]))
-        return _compiled()[0].construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
+        return _compiled().BSpline.construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
 
     def matrix(self, parameters: Floats, derivative: int = 0) -> Floats:
         """Values of all basis functions: (m, n) for parameters (m,)."""
         return self.evaluate(np.eye(self.count), parameters, derivative)
 
-    def interpolate(self, values: Floats) -> Floats:
-        """Control points (n, ...) of the spline that takes the given values (n, ...) at the Greville abscissae.
-
-        The collocation matrix is totally positive and banded, so the solve needs no pivoting care and costs O(n).
-        """
+    @cached_property
+    def _collocation(self) -> tuple[Floats, Ints]:
+        """The banded matrix of the basis at the Greville abscissae, in triangles: it is totally positive, which needs no care and costs O(n)."""
         spans, basis = basis_functions(self.knots, self.degree, self.greville)
         n, p = self.count, self.degree
         banded = np.zeros((3 * p + 1, n))
@@ -122,11 +128,17 @@ class SplineSpace:
         columns = (spans[:, None] - p + np.arange(p + 1)).ravel()
         keep = np.abs(rows - columns) <= p
         banded[(2 * p + rows - columns)[keep], columns[keep]] = basis.ravel()[keep]
-        flat = np.asarray(values, dtype=np.float64).reshape(n, -1)
-        # LAPACK itself: this is called for every section of every loft, and scipy's own door costs more than the solve
-        _, _, found, info = _compiled()[1](p, p, banded, flat)
+        triangles, pivots, info = _compiled().dgbtrf(banded, p, p)
         assert info == 0, "collocation at the Greville abscissae is never singular"
-        return found.reshape(values.shape)
+        return triangles, pivots
+
+    def interpolate(self, values: Floats) -> Floats:
+        """Control points (n, ...) of the spline that takes the given values (n, ...) at the Greville abscissae."""
+        triangles, pivots = self._collocation
+        flat = np.asarray(values, dtype=np.float64).reshape(self.count, -1)
+        # LAPACK itself: this is called for every section of every loft, and scipy's own door costs more than the solve
+        found, _ = _compiled().dgbtrs(triangles, self.degree, self.degree, flat, pivots)
+        return np.asarray(found).reshape(values.shape)
 
     def elevated(self, degree: int) -> SplineSpace:
         """The smallest space of the higher degree that contains this one."""
@@ -150,6 +162,12 @@ class SplineSpace:
         knots[: self.degree + 1] = low
         knots[-self.degree - 1 :] = high
         return SplineSpace(self.degree, knots)
+
+
+@lru_cache(maxsize=8)
+def even_space(degree: int, spans: int) -> SplineSpace:
+    """The space over [0, 1] with so many spans, all alike. The few that are in use are kept, with what is known of them."""
+    return SplineSpace.from_breaks(degree, np.linspace(0.0, 1.0, spans + 1))
 
 
 def change_of_basis(source: SplineSpace, target: SplineSpace) -> Floats:

@@ -11,17 +11,16 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 
+from wander.core.drawing.outlines.loop import RING
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.vectors import cross
-from wander.core.shaping.girth import Girth, Girths
+from wander.core.shaping.girth import Girth
 from wander.core.shaping.section import PlacedSection
 
-SAMPLES = 72
-"""Divisible by 2, 3, 4, 6, 8 and 9: the symmetries that sections usually have fall on samples."""
-GRID = np.arange(SAMPLES) / SAMPLES
+GRID = np.arange(RING) / RING
 TRIED = GRID[::2]
 """Where a loop without corners may start at first; from the best of these it slides to the exact place."""
-_DIFFERENCES = (np.arange(0, SAMPLES, 2) - np.arange(0, SAMPLES, 2)[:, None]) % SAMPLES
+_DIFFERENCES = (np.arange(0, RING, 2) - np.arange(0, RING, 2)[:, None]) % RING
 
 
 def travel(centers: Floats) -> Floats:
@@ -36,22 +35,21 @@ def runs_backwards(sections: Sequence[PlacedSection]) -> list[bool]:
     return [not s.is_point and float(s.normal @ d) < 0 for s, d in zip(sections, along, strict=True)]
 
 
-def choose_starts(girths: Girths, fixed: Sequence[float | None]) -> list[float]:
+def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list[float]:
     """Where each loop in space starts, as a share of its girth, all loops running the same way; a fixed start is kept.
 
     Loops with corners start at one of their corners, so that the seam of the body lies on an edge. What is equally good is chosen as drawn, so
     that a body and its image, or the same body run through from its other end, are alike.
     """
-    loops = girths.each
     candidates = [_candidates(loop, start) for loop, start in zip(loops, fixed, strict=True)]
-    rings = girths(GRID)
-    rings -= rings.mean(axis=1, keepdims=True)
+    rings = np.array([loop.ring for loop in loops])
+    rings -= rings.sum(axis=1, keepdims=True) / RING
     size = float(np.abs(rings).max())
-    energy = np.sum(rings**2, axis=(1, 2)) / SAMPLES
+    energy = np.sum(rings**2, axis=(1, 2)) / RING
     spectra = np.fft.rfft(rings, axis=1)
     # the inner product of every two neighbours as a function of how far one is turned against the other, as a Fourier series
     together = np.sum(spectra[1:] * np.conj(spectra[:-1]), axis=2)
-    correlation = np.fft.irfft(together, SAMPLES, axis=1) / SAMPLES
+    correlation = np.fft.irfft(together, RING, axis=1) / RING
     tried = [_habit(TRIED, size), _habit((1.0 - TRIED) % 1.0, size)]
     habits = [
         tried[loop.turned] if c is TRIED else _habit((1.0 - c) % 1.0 if loop.turned else c, size) for c, loop in zip(candidates, loops, strict=True)
@@ -108,15 +106,15 @@ def _distances(loops: Sequence[Girth], rings: Floats, candidates: Sequence[Float
     """Mean squared distance between every start of loop i - 1 and every start of loop i: (a, b)."""
     a = _from_starts(loops[i - 1], rings[i - 1], candidates[i - 1])
     b = _from_starts(loops[i], rings[i], candidates[i])
-    return (np.sum(a * a, axis=1)[:, None] + np.sum(b * b, axis=1) - 2 * a @ b.T) / SAMPLES
+    return (np.sum(a * a, axis=1)[:, None] + np.sum(b * b, axis=1) - 2 * a @ b.T) / RING
 
 
 def _from_starts(loop: Girth, ring: Floats, starts: Floats) -> Floats:
-    """Samples of the loop about its centre from every start, flattened: (starts, SAMPLES * 3)."""
+    """Samples of the loop about its centre from every start, flattened: (starts, RING * 3)."""
     if starts is TRIED:
-        order = (np.arange(0, SAMPLES, 2)[:, None] + np.arange(SAMPLES)) % SAMPLES
+        order = (np.arange(0, RING, 2)[:, None] + np.arange(RING)) % RING
         return ring[order].reshape(len(starts), -1)
-    rings = loop(((starts[:, None] + GRID) % 1.0).ravel()).reshape(len(starts), SAMPLES, 3)
+    rings = loop(((starts[:, None] + GRID) % 1.0).ravel()).reshape(len(starts), RING, 3)
     return (rings - rings.mean(axis=1, keepdims=True)).reshape(len(starts), -1)
 
 
@@ -139,17 +137,20 @@ def _slide(together: npt.NDArray[np.complex128], starts: Floats, free: npt.NDArr
 
     # the highest harmonic of an even count of samples has no phase
     wave = 2j * np.pi * np.arange(together.shape[1] - 1)
-    series = together[:, :-1] * np.where(wave == 0, 1, 2) / SAMPLES**2
+    series = together[:, :-1] * np.where(wave == 0, 1, 2) / RING**2
     linked = free[:-1] & free[1:]
     for _ in range(8):
         turned = series * np.exp(wave * np.diff(starts + moves)[:, None])
         slope = np.real(turned @ wave)
         stiffness = np.maximum(-np.real(turned @ wave**2), 1e-12 * float(np.abs(series).sum()) + 1e-300)
-        gradient = np.append(slope, 0.0) - np.append(0.0, slope)
-        diagonal = np.append(stiffness, 0.0) + np.append(0.0, stiffness)
+        gradient, diagonal = np.zeros((2, len(starts)))
+        gradient[:-1] += slope
+        gradient[1:] -= slope
+        diagonal[:-1] += stiffness
+        diagonal[1:] += stiffness
         # LAPACK without scipy's checks, which cost more than the solve
         _, _, found, _ = dptsv(np.where(free, diagonal, 1.0), np.where(linked, -stiffness, 0.0), np.where(free, -gradient, 0.0))
-        step = np.clip(found, -2 / SAMPLES, 2 / SAMPLES)
+        step = np.minimum(np.maximum(found, -2 / RING), 2 / RING)
         moves += step
         if np.abs(step).max() < 1e-7:  # and by the next step, if there were one, less than rounding
             break

@@ -19,12 +19,14 @@ from wander.core.shaping.section import PlacedSection
 class Girth:
     """loop: the outline in space. pace: how it is run, None where its parameter is the share already.
 
-    length: of it, mm. corners, joints, spans: as the loop has them, at shares of the girth. turned: whether it runs against its drawing.
+    length: of it, mm. ring: places (RING, 3) at even shares of it. corners, joints, spans: as the loop has them, at shares of the girth. turned:
+    whether it runs against its drawing.
     """
 
     loop: Loop
     pace: Pace | None
     length: float
+    ring: Floats
     corners: tuple[float, ...]
     joints: tuple[float, ...]
     spans: tuple[Span, ...]
@@ -51,17 +53,19 @@ def girth_of(section: PlacedSection, turned: bool = False) -> Girth:
     """The outline of a section that has one; turned: run the other way. A section that was cut is run as the skin was that it was cut from."""
     assert section.loop is not None
     known = section.loop.pace
+    ring = section.frame.lift(section.loop.ring)
     pace = None if section.share is not None or known.is_even else known
     loop = section.in_space()
     if turned:
         loop, pace = loop.reversed(), None if pace is None else pace.reversed()
+        ring = np.roll(ring[::-1], 1, axis=0)
     if pace is None:
-        return Girth(loop, None, known.girth, loop.corners, loop.joints, loop.spans, turned)
+        return Girth(loop, None, known.girth, ring, loop.corners, loop.joints, loop.spans, turned)
     marks = [*loop.corners, *loop.joints, *(span.at for span in loop.spans)]
     at = pace.shares(np.array(marks)).tolist() if marks else []
     corners, joints, begins = at[: len(loop.corners)], at[len(loop.corners) : len(marks) - len(loop.spans)], at[len(marks) - len(loop.spans) :]
     spans = tuple(replace(span, at=share) for span, share in zip(loop.spans, begins, strict=True))
-    return Girth(loop, pace, known.girth, tuple(corners), tuple(joints), spans, turned)
+    return Girth(loop, pace, known.girth, ring, tuple(corners), tuple(joints), spans, turned)
 
 
 class Girths:

@@ -103,7 +103,7 @@ def loft(
     leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
     loops = [girth_of(placed[i], turned[i]) for i in leading]
     girths = Girths(loops)
-    starts = choose_starts(girths, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
+    starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
     led = panels(girths, starts, tolerances)
     following = [s.share is not None and follows(s, led) for s in placed]
     if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
@@ -111,7 +111,8 @@ def loft(
         free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(sections, following, strict=True)]
         return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances)
     strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
-    v = _parameters(strips, placed)
+    around = _round(strips)
+    v = _parameters(around, placed)
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
     bays = [leading] if between is Between.SMOOTH else [[i, i + 1] for i in range(len(placed) - 1)]
@@ -134,7 +135,7 @@ def loft(
     report = LoftReport(
         starts=tuple(chosen),
         turned=tuple(turned),
-        wring=_wring(outlines, ringed, placed),
+        wring=_wring(around if rows[0] is strips[0].rows else _round(outlines), ringed, placed),
         deviation=np.max([strip.deviation for strip in strips], axis=0),
         exact=all(strip.exact for strip in strips),
         law_deviation=miss,
@@ -184,11 +185,11 @@ def _all_rows(panel: Panel, number: int, sections: Sequence[PlacedSection], lead
     return replace(panel, rows=rows, deviation=deviation)
 
 
-def _parameters(strips: Sequence[Panel], sections: Sequence[PlacedSection]) -> Floats:
+def _parameters(around: Floats, sections: Sequence[PlacedSection]) -> Floats:
     """By chord length between the sections that lead; those that follow take their share of the way between them."""
     leads = [i for i, s in enumerate(sections) if s.share is None]
     v = np.empty(len(sections))
-    v[leads] = spread_parameters(_round(strips, leads), exponent=1.0)
+    v[leads] = spread_parameters(around[leads], exponent=1.0)
     for before, after in pairwise(leads):
         for i in range(before + 1, after):
             share = sections[i].share
@@ -200,9 +201,9 @@ def _parameters(strips: Sequence[Panel], sections: Sequence[PlacedSection]) -> F
     return v
 
 
-def _round(strips: Sequence[Panel], which: Sequence[int]) -> Floats:
-    """Places round the sections that belong together, (len(which), m, 3): the same number on every strip, wherever its knots are."""
-    return np.concatenate([strip.space.evaluate(strip.rows[which].transpose(1, 0, 2), ROUND) for strip in strips]).transpose(1, 0, 2)
+def _round(strips: Sequence[Panel]) -> Floats:
+    """Places round the sections that belong together, (k, m, 3): the same number on every strip, wherever its knots are."""
+    return np.concatenate([strip.space.evaluate(strip.rows.transpose(1, 0, 2), ROUND) for strip in strips]).transpose(1, 0, 2)
 
 
 def _axis(sections: Sequence[PlacedSection]) -> Floats:
@@ -306,7 +307,7 @@ def _faces(
         inverse = np.linalg.inv(matrix)
     for number, strip in enumerate(strips, start=1):
         if smooth:
-            points = np.einsum("mk,knd->nmd", inverse[:, : len(v)], strip.rows, optimize=True)
+            points = np.tensordot(inverse[:, : len(v)], strip.rows, 1).transpose(1, 0, 2)
             for index, rows in held.items():
                 points += inverse[:, len(v) + (index != 0)][None, :, None] * rows[number - 1][:, None]
             # the ends are met to the last bit, so that neighbouring faces and caps share their edges
@@ -340,13 +341,11 @@ def _rings(strips: Sequence[Panel], ringed: Sequence[int], names: Sequence[str])
     return tuple(Ring(names[i], tuple(Curve(strip.space, strip.rows[i]) for strip in strips)) for i in ringed)
 
 
-def _wring(strips: Sequence[Panel], ringed: Sequence[int], sections: Sequence[PlacedSection]) -> Floats:
+def _wring(around: Floats, ringed: Sequence[int], sections: Sequence[PlacedSection]) -> Floats:
     found = np.zeros(len(sections) - 1)
     if len(ringed) > 1:
         axis = sections[ringed[-1]].center - sections[ringed[0]].center
-        shares = np.arange(72 // len(strips)) / (72 // len(strips))
-        rings = np.concatenate([strip.space.evaluate(strip.rows[ringed].transpose(1, 0, 2), shares) for strip in strips])
-        found[ringed[0] : ringed[0] + len(ringed) - 1] = wring(rings.transpose(1, 0, 2), axis)
+        found[ringed[0] : ringed[0] + len(ringed) - 1] = wring(around[ringed], axis)
     return found
 
 

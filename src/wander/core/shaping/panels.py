@@ -13,8 +13,9 @@ import numpy as np
 
 from wander.core.drawing.outlines.loop import opposite
 from wander.core.geometry.basis import Floats, Ints
-from wander.core.geometry.space import SplineSpace, space_with
+from wander.core.geometry.space import SplineSpace, even_space, space_with
 from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import lengths
 from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.matching import NOTHING, Mark, Track, follow
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
@@ -22,7 +23,7 @@ from wander.core.shaping.section import PlacedSection
 
 MOST_SPANS = 512
 """A refit stops dividing here; what it still misses is reported."""
-FINE = 1.5e-6
+FINE = 2.5e-6
 """Aim of a refit as a share of the largest section: what is made small and scaled up is what is made large."""
 COARSEST = 7e-4
 """And the most of it, mm: what is promised is a little more."""
@@ -74,7 +75,9 @@ def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Int
     # where the outline closes, the knot that ends it holds no more than the seam needs
     counts = np.concatenate([(max(1, s.degree - p.loop.loop.seam), *s.multiplicities[1:-1]) for s, p in zip(spaces, pieces, strict=True)])
     counts += (degree - np.array([space.degree for space in spaces]))[owners]
-    at = ((breaks - np.array([p.start for p in pieces])[owners]) % 1.0) / np.array([p.extent for p in pieces])[owners]
+    # a piece without extent has no knots inside
+    extents = np.maximum([p.extent for p in pieces], NOTHING)
+    at = ((breaks - np.array([p.start for p in pieces])[owners]) % 1.0) / extents[owners]
     inside = (at > 1e-9) & (at < 1 - 1e-9)
     return owners[inside], at[inside], counts[inside]
 
@@ -241,7 +244,7 @@ def _represent(pieces: Sequence[_Piece], girths: Girths, space: SplineSpace, bet
     rows = space.interpolate(true[: space.count])
     if closed:
         rows = _close_smoothly(space, rows)
-    misses = np.linalg.norm(space.evaluate(rows, between) - true[space.count :], axis=2)
+    misses = lengths(space.evaluate(rows, between) - true[space.count :])
     return rows.transpose(1, 0, 2), misses.T
 
 
@@ -253,16 +256,21 @@ def _refit(pieces: Sequence[_Piece], girths: Girths, joints: Sequence[float], to
     # a cubic has a third derivative that jumps at its knots, and takes more to be met than what is smooth
     rough = any(p.loop.pace is not None and p.loop.loop.curve.degree <= 3 for p in pieces)
     first = min(8 * own, max(USUAL_SPANS, 1.5 * own)) if rough else own
-    breaks = _parted(bounds, np.maximum(2, np.ceil(np.diff(bounds) * first - 1e-6)).astype(int))  # rounding counts for nothing
+    spans = np.maximum(2, np.ceil(np.diff(bounds) * first - 1e-6)).astype(int)  # rounding counts for nothing
+    space = _smooth_between(bounds, degree, _parted(bounds, spans)) if len(joints) else even_space(degree, int(spans[0]))
     while True:
-        at_joint = np.isin(breaks[1:-1], bounds)
-        space = SplineSpace.from_breaks(degree, breaks, np.where(at_joint, degree - 1, 1).tolist())
+        breaks = space.breaks
         rows, misses = _represent(pieces, girths, space, _inside(breaks, (0.5,)), closed=closed)
         # half-way between its places a spline is furthest off; at a knot of a cubic section, halving a span gains a factor of eight
         parts = 2 ** np.ceil(np.log2(np.clip(misses.max(axis=0) / tolerances.fit, 1.0, 1e4)) / 3).astype(int)
         if not np.any(parts > 1) or parts.sum() > MOST_SPANS:
             return Panel(space, rows, misses.max(axis=1), False, closed)
-        breaks = _parted(breaks, parts)
+        space = _smooth_between(bounds, degree, _parted(breaks, parts))
+
+
+def _smooth_between(bounds: Floats, degree: int, breaks: Floats) -> SplineSpace:
+    """The space over the breaks (b,) whose splines may bend anew at the bounds (d,) among them."""
+    return SplineSpace.from_breaks(degree, breaks, np.where(np.isin(breaks[1:-1], bounds), degree - 1, 1))
 
 
 def _parted(breaks: Floats, parts: Ints) -> Floats:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
-
-import numpy as np
 
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import Frame
 
 
@@ -36,7 +35,7 @@ class PlacedSection:
         """Centroid in space: (3,)."""
         flat = self.loop.centroid if self.loop is not None else self.point
         assert flat is not None
-        return self.frame.lift(flat)
+        return self.frame.origin + flat[0] * self.frame.x + flat[1] * self.frame.y
 
     @property
     def normal(self) -> Floats:
@@ -46,4 +45,5 @@ class PlacedSection:
     def in_space(self) -> Loop:
         """The outline in space. Only for sections that have one."""
         assert self.loop is not None
-        return self.loop.transformed(np.column_stack([self.frame.x, self.frame.y]), self.frame.origin)
+        curve = self.loop.curve
+        return replace(self.loop, curve=Curve(curve.space, self.frame.lift(curve.points), curve.weights))

@@ -15,6 +15,9 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
 from wander.core.geometry.vectors import cross, lengths
 
+RING = 72
+"""Places at which outlines are compared. Divisible by 2, 3, 4, 6, 8 and 9: the symmetries that outlines usually have fall on them."""
+
 
 @dataclass(frozen=True)
 class Span:
@@ -68,6 +71,17 @@ class Loop:
     def pace(self) -> Pace:
         """How it is run."""
         return pace_of(self.curve)
+
+    @cached_property
+    def ring(self) -> Floats:
+        """Places (RING, 2 or 3) at even shares of its girth, the first where it begins."""
+        shares = np.arange(RING) / RING
+        return self.curve(shares if self.pace.is_even else self.pace.parameters(shares))
+
+    def measured(self) -> Loop:
+        """This outline, with its pace and its ring known: what every body that is made of it asks for."""
+        assert self.ring.shape[0] == RING
+        return self
 
     @property
     def label(self) -> str:

@@ -60,7 +60,7 @@ class Pace:
         x = target * (back + target * (3 - 2 * back - forth + target * (back + forth - 2)))
         for _ in range(MOST_ROUNDS):
             miss = x * (first + x * (square + x * cube)) - target
-            x = np.clip(x - miss / np.maximum(first + x * (2 * square + 3 * x * cube), 1e-9), 0.0, 1.0)
+            x = np.minimum(np.maximum(x - miss / np.maximum(first + x * (2 * square + 3 * x * cube), 1e-9), 0.0), 1.0)
             if np.abs(miss).max(initial=0.0) < CLOSE:
                 break
         return low + width * x

@@ -47,7 +47,7 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     shares = _shares(loop)
     summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), girth)
     traced = isinstance(params.shape, Traced)
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), traced=traced, areas=(area_of(loop),)), summary)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), traced=traced, areas=(area_of(loop),)), summary)
 
 
 def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
@@ -65,7 +65,7 @@ def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, 
     areas = tuple(area.transformed(rotation, at) for area in original.areas)
     shares = _shares(loop)
     summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve))
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), areas=areas), summary)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary)
 
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
@@ -87,7 +87,7 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     loop = outlines[0].transformed(rotation, at)
     findings += check.holes(len(outlines) - 1 + sum(len(r.inner) for r in found.graph.regions if r.name in found.chosen))
     areas = tuple(area.transformed(rotation, at) for area in found.areas)
-    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop), areas=areas), summary, findings)
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary, findings)
 
 
 def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
