@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from math import pi
 from typing import Any
 
 import pytest
@@ -104,11 +105,13 @@ def test_an_outline_that_crosses_itself_keeps_its_largest_part() -> None:
     assert mended[SECTION].summary.area == max(r.area for r in mended[SECTION].summary.drawing.regions)
 
 
-def test_a_hole_that_is_left_out_is_told() -> None:
+def test_a_hole_that_does_not_go_through_is_told_by_the_loft() -> None:
     document = design({**RING, "use": ["c1+c2+c3+c4"]})
-    assert the("holes-left-out", document).severity is Severity.WARNING
-    assert built(document)[LOFT].state is State.READY
-    assert abs(built(document)[SECTION].summary.area - 400) < 1e-6
+    told = built(document)
+    assert [(f.code, f.severity) for f in told[LOFT].findings] == [("holes-left-out", Severity.WARNING)]
+    assert told[LOFT].state is State.READY
+    assert abs(told[SECTION].summary.area - (400 - 16 * pi)) < 1e-6
+    assert len(told[SECTION].summary.beside) == 1
 
 
 def test_an_edit_that_splits_the_area_asks_again_and_the_answer_is_kept() -> None:

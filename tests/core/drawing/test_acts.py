@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from math import cos, hypot, pi, radians, sin, tan
+from math import atan2, cos, degrees, hypot, pi, radians, sin, tan
 
 import numpy as np
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from tests.closeness import assert_close
 from tests.core.drawing.drawings import BOX, Raw, act, arc, area, circle, graph_of, line, polygon, raw, read, solved
 from wander.core.drawing.areas.health import ailments
 from wander.core.drawing.curves.pieces import curve_of, pieces
@@ -477,3 +478,19 @@ def test_dropping_takes_what_can_not_be_without() -> None:
     assert "p2" not in left.points
     assert all(set(h.of) <= {*left.points, "c3", "c4"} for h in left.holds)
     assert act(BOX, {"act": "drop", "things": ["h5"]})["holds"] == [h for h in BOX["holds"] if h["id"] != "h5"]
+
+
+@pytest.mark.parametrize(("typed", "further"), [(30.0, 47.0), ("30 deg", "(30 deg) + 17 deg"), ("0.5 rad", "(0.5 rad) + 17 deg")])
+def test_what_is_held_in_a_direction_is_held_in_the_turned_one(typed: float | str, further: float | str) -> None:
+    held = act(raw([(0, 0), (9, 1)], [line(1, 1, 2)]), {"act": "hold", "type": "angle", "of": ["c1"], "value": typed})
+    turned = act(held, {"act": "turn", "things": ["c1"], "about": (0, 0), "angle": 17.0})
+    assert turned["holds"][0]["value"] == further
+    (ax, ay), (bx, by) = (turned["points"][p] for p in ("p1", "p2"))
+    assert_close(degrees(atan2(by - ay, bx - ax)), 17.0 + (degrees(0.5) if typed == "0.5 rad" else 30.0), within=1e-7)
+
+
+def test_a_direction_that_is_asked_for_without_a_number_is_the_one_it_has() -> None:
+    for angle in (-120.0, -30.0, 0.0, 45.0, 170.0):
+        way = (10 * cos(radians(angle)), 10 * sin(radians(angle)))
+        held = act(raw([(0, 0), way], [line(1, 1, 2)]), {"act": "hold", "type": "angle", "of": ["c1"]})
+        assert_close(held["holds"][0]["value"], angle, within=1e-6)

@@ -56,6 +56,19 @@ def test_a_path_is_the_curve_as_another_reader_draws_it(name: str) -> None:
     assert np.linalg.norm(ends - exact(np.array([0.0, 1.0])), axis=1).max() < 2e-5
 
 
+def test_an_outline_with_corners_and_arcs_is_filled_to_its_corners() -> None:
+    """A half disc on a square: the way into a corner is not the way out of it."""
+    points = [(-20, -20), (20, -20), (20, 20), (-20, 20), (0, 20)]
+    made = drawing(points, [line(1, 1, 2), line(2, 2, 3), arc(3, 5, 3, 4), line(4, 4, 1)])
+    loop = graph_of(made).regions[0].boundary
+    seen = along_path(bezier_path(loop.curve))
+    round_, flat = seen[:, 1] > 20, seen[:, 1] <= 20
+    assert round_.any()
+    assert np.abs(np.hypot(seen[round_, 0], seen[round_, 1] - 20) - 20).max() < 1e-4
+    assert np.abs(np.abs(seen[flat] * (1, 1)).max(axis=1) - 20).max() < 1e-4
+    assert np.abs(seen[:, 0]).max() < 20 + 1e-4
+
+
 def test_a_curve_of_high_degree_is_drawn_within_a_hair() -> None:
     made = drawing([(0, 0)], [circle(1, 1, 50.0)])
     seen = along_path(bezier_path(pieces(made)[0].curve))

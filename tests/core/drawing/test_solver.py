@@ -96,6 +96,18 @@ def tangents() -> list[Case]:
     return found
 
 
+def directions() -> list[Case]:
+    """A line held in a direction, in whichever turn that is told."""
+    found = []
+    for angle in (0.0, 30.0, 90.0, 135.0, 180.0, 225.0, 350.0, -10.0, -180.0, 400.0):
+        made = drawing([(0, 0), (7.0, 1.5)], [line(1, 1, 2)], ("fixed", "p1"), ("length", "c1", 8.0), ("angle", "c1", angle))
+        found += [
+            (f"towards {angle:g}, across", made, x("p2"), 8 * cos(radians(angle))),
+            (f"towards {angle:g}, up", made, y("p2"), 8 * sin(radians(angle))),
+        ]
+    return found
+
+
 def slots() -> list[Case]:
     found = []
     for long, wide in ((30.0, 10.0), (50.0, 8.0), (12.0, 11.0)):
@@ -231,7 +243,7 @@ def fillets() -> list[Case]:
     return found
 
 
-CASES = [*boxes(), *triangles(), *tangents(), *slots(), *arches(), *chains(), *relations(), *ladders(), *polygons(), *fillets()]
+CASES = [*boxes(), *triangles(), *tangents(), *directions(), *slots(), *arches(), *chains(), *relations(), *ladders(), *polygons(), *fillets()]
 
 
 def test_there_are_sixty_of_them() -> None:

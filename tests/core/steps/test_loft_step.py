@@ -53,3 +53,44 @@ def test_a_tilted_station_goes_along_the_run_by_the_cosine() -> None:
     assert_close(told.run[1].rate, np.cos(np.radians(20)), within=1e-9)
     assert_close(told.run[1].at, 40 * np.cos(np.radians(20)), within=1e-9)
     assert told.lanes.area[-1] is None, "beyond the low side of the tilted end there is no whole section"
+
+
+def washer(outer: float, inner: float) -> dict[str, object]:
+    """The area between two circles about one centre."""
+    circles = [{"id": f"c{i}", "type": "circle", "center": "p1", "radius": d / 2} for i, d in enumerate((outer, inner), start=1)]
+    return {"type": "drawing", "points": {"p1": [0.0, 0.0]}, "curves": circles, "use": ["c1"], "next": 3}
+
+
+def pipe(*stands: tuple[float, dict[str, object]]) -> dict[str, object]:
+    document = lofted(*stands, between="straight")
+    return {"loft": built(document)[document.steps[-1].id], "sections": [s.id for s in document.steps if s.kind == "section"]}
+
+
+def test_a_loft_of_rings_is_hollow() -> None:
+    found = pipe((0.0, washer(40, 20)), (30.0, washer(40, 20)), (50.0, washer(30, 26)))
+    step = found["loft"]
+    assert not step.findings
+    told = step.summary
+    frustum = pi * 20 / 12 * ((40**2 + 40 * 30 + 30**2) - (20**2 + 20 * 26 + 26**2))
+    assert_close(told.volume, 30 * pi * 300 + frustum, within=1e-6 * told.volume)
+    lanes = told.lanes
+    straight = [a for at, a in zip(lanes.at, lanes.area, strict=True) if at < 30]
+    assert_close(np.array(straight, dtype=float), pi * 300, within=1e-5 * pi * 300)
+    assert_close(lanes.area[-1], pi * (15**2 - 13**2), within=1e-5 * pi * 300)
+
+
+def test_it_is_hollow_where_every_section_is_a_ring_and_says_when_it_is_not() -> None:
+    found = pipe((0.0, washer(40, 20)), (30.0, circle(40)))
+    (told,) = found["loft"].findings
+    assert told.code == "holes-left-out"
+    assert told.where.names == [found["sections"][1]]
+    assert "Rib 2 has none" in told.detail
+    assert_close(found["loft"].summary.volume, 30 * pi * 400, within=1e-2)
+
+
+def test_further_areas_of_a_section_are_left_out_and_told() -> None:
+    circles = [{"id": f"c{i}", "type": "circle", "center": f"p{i}", "radius": r} for i, r in ((1, 10.0), (2, 4.0))]
+    two = {"type": "drawing", "points": {"p1": [0.0, 0.0], "p2": [30.0, 0.0]}, "curves": circles, "use": ["c1", "c2"], "next": 3}
+    found = pipe((0.0, two), (30.0, circle(20)))
+    assert [f.code for f in found["loft"].findings] == ["areas-left-out"]
+    assert_close(found["loft"].summary.volume, 30 * pi * 100, within=1e-2)

@@ -2071,9 +2071,9 @@ export interface components {
         };
         /**
          * SectionSummary
-         * @description outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm.
+         * @description outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. girth: of it, mm.
          *
-         *     station: the step it stands on.
+         *     area: of all that is enclosed, mm2. beside: points of the outlines of holes and of further areas. station: the step it stands on.
          */
         SectionSummary: {
             /**
@@ -2116,6 +2116,14 @@ export interface components {
             area: number;
             /** Girth */
             girth: number;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: [
+                number,
+                number
+            ][][];
             /** @default null */
             drawing: components["schemas"]["DrawingSummary"] | null;
         };

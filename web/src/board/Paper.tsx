@@ -5,7 +5,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import type { Curve, XY } from "./drawing";
+import { apart, type Curve, type XY } from "./drawing";
 import { dimensionsOf } from "./dimension";
 import { MeasureLabel } from "./MeasureLabel";
 import { PicturesUnder } from "../steps/picture/PictureUnder";
@@ -16,6 +16,8 @@ import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
 const NEAR = 9;
+/** Pixels within which two picks in a row are one. */
+const SAME = 3;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, and what is being drawn. */
 export function Paper({ section, board, underlay }: { section: Step; board: BoardState; underlay: Underlay }) {
@@ -108,7 +110,10 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
       held.moved = true;
       if (held.point) {
         const spot = spotAt(event, new Set([held.point]));
-        pull(held.point, spot.at);
+        pull(held.point, spot);
+        const before = store.getState().pointer;
+        // what it would be joined to is said when that changes: the sheet is not drawn anew for every move of the hand
+        if (before?.way !== spot.way || before.point !== spot.point) store.setState({ pointer: spot });
       } else if (held.rim) {
         resize(held.rim, spotAt(event).at);
       } else if (!tool || event.buttons === 4) {
@@ -131,7 +136,10 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
       return;
     }
     if (tool) {
-      void offer([...doing.picks, spotAt(event)]);
+      const spot = spotAt(event);
+      const last = doing.picks.at(-1);
+      // the second click of two that end a curve is no place of its own
+      if (!last || apart(last.at, spot.at) > SAME * scale) void offer([...doing.picks, spot]);
       return;
     }
     const under = document.elementsFromPoint(event.clientX, event.clientY);
@@ -202,7 +210,10 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
-        onPointerLeave={() => store.setState({ pointer: null })}
+        onPointerLeave={() => {
+          // while something is being drawn, what it would be stays in sight: its numbers are typed beside the sheet
+          if (!doing.picks.length) store.setState({ pointer: null });
+        }}
         onDoubleClick={() => tool && void offer(doing.picks, true)}
         onContextMenu={(event) => event.preventDefault()}
       >
@@ -267,6 +278,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
             <path
               d={ghost}
               data-testid="ghost"
+              data-numbers={Object.values(board.typed).filter(({ worth }) => worth !== null).length}
               stroke={colours.buoy}
               strokeWidth={1.6}
               strokeDasharray="5 4"
@@ -302,7 +314,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
             </g>
           );
         })}
-        {pointer && (tool || pointer.point) && pointer.way && (
+        {pointer && (tool || pointer.point || dragged) && pointer.way && (
           <g pointerEvents="none" transform={`translate(${toScreen(pointer.at).join(" ")})`}>
             <circle r={6} fill="none" stroke={colours.buoy} strokeWidth={1.5} />
             <text

@@ -106,6 +106,9 @@ export function dimensionsOf(drawn: Drawn, room: number): { hold: Hold; dimensio
   return placed;
 }
 
+/** The direction that a single line is turned from: along x, from where it begins. */
+const level = ([from, to]: readonly [XY, XY]): readonly [XY, XY] => [from, [from[0] + apart(from, to), from[1]]];
+
 /** room: mm between the drawing and a measure beside it. */
 function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
   const [first, second] = hold.of;
@@ -135,7 +138,8 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
     return { at: middle(center, out), line: [back, out], leads: [] };
   }
   if (hold.type === "angle") {
-    const [u, v] = [lineOf(first, drawn), lineOf(second, drawn)];
+    const u = lineOf(first, drawn);
+    const v = second === undefined ? u && level(u) : lineOf(second, drawn);
     if (!u || !v) return null;
     const shared = u.find((p) => v.some((q) => apart(p, q) < 1e-9));
     if (!shared) return { at: middle(middle(...u), middle(...v)), line: null, leads: [] };

@@ -1,4 +1,4 @@
-import { apart, pointsOf, type Drawn, type XY } from "./drawing";
+import { apart, pointsOf, type Act, type Drawn, type XY } from "./drawing";
 
 /** A place that is pointed at. point, curve: what it lies on. way: why it is just there, in a word. */
 export interface Spot {
@@ -75,6 +75,20 @@ export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, und
     if (dx < near && dy > near) return { at: [from[0], onGrid(pointer[1])], level: "vertical", way: "vertical" };
   }
   return { at: [clean(onGrid(pointer[0])), clean(onGrid(pointer[1]))], way: grid ? "grid" : "" };
+}
+
+/** What holds a point where it is let go. */
+export function joins(drawn: Drawn, point: string, spot: Spot): Act[] {
+  const held = (type: string, of: string) =>
+    drawn.holds.some((hold) => hold.type === type && hold.of[0] === point && hold.of[1] === of);
+  const hold = (type: "midpoint" | "on-curve", of: string | undefined): Act[] =>
+    of === undefined || held(type, of) ? [] : [{ act: "hold", type, of: [point, of] }];
+  if (spot.point === undefined)
+    return spot.middle ? hold("midpoint", spot.middle) : [...hold("on-curve", spot.on), ...hold("on-curve", spot.also)];
+  const there = spot.point;
+  // both ends of one curve stay two
+  const one = drawn.curves.some((curve) => [point, there].every((p) => pointsOf(curve).includes(p)));
+  return one ? [] : [{ act: "hold", type: "coincident", of: [there, point] }];
 }
 
 interface Straight {

@@ -61,3 +61,16 @@ export function slot(a: XY, b: XY, pointer: XY, width: TypedNumber | undefined) 
   const at = (p: XY, side: number): XY => [p[0] - side * uy * r, p[1] + side * ux * r];
   return { r, corners: [at(a, -1), at(b, -1), at(b, 1), at(a, 1)] as const };
 }
+
+/** A polygon about a centre with its first corner towards a place: as many sides and as large across its corners as was typed. */
+export function polygon(center: XY, corner: XY, typed: Typed): { radius: number; places: XY[] } {
+  const count = Math.min(Math.max(Math.round(typedNumber(typed["sides"]) ?? 6), 3), 64);
+  const across = typedNumber(typed["diameter"]);
+  const radius = across === null ? apart(center, corner) : across / 2;
+  const begin = Math.atan2(corner[1] - center[1], corner[0] - center[0]);
+  const places = Array.from({ length: count }, (_, i): XY => {
+    const turn = begin + (2 * Math.PI * i) / count;
+    return [center[0] + radius * Math.cos(turn), center[1] + radius * Math.sin(turn)];
+  });
+  return { radius, places };
+}

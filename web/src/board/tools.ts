@@ -1,4 +1,5 @@
 import { apart, type Act, type XY } from "./drawing";
+import { arcAbout, arcThrough, splineBy, splineThrough } from "./ghosts";
 import {
   box,
   circleThrough,
@@ -6,6 +7,7 @@ import {
   has,
   leftOf,
   path,
+  polygon,
   ring,
   slot,
   steered,
@@ -97,6 +99,7 @@ export const TOOLS: Tool[] = [
       if (b.level && !has(typed["angle"])) adding.hold(b.level, [line]);
       if (b.touches) adding.hold("tangent", [line, b.touches]);
       if (has(typed["length"])) adding.hold("length", [line], typed["length"]);
+      if (has(typed["angle"])) adding.hold("angle", [line], typed["angle"]);
       return adding.acts;
     },
     ghost: ([a], pointer, typed) => (a ? path(a.at, steered(a.at, pointer, typed)) : ""),
@@ -125,7 +128,8 @@ export const TOOLS: Tool[] = [
       if (has(radius)) adding.hold("radius", [arc], radius);
       return adding.acts;
     },
-    ghost: ([c, a], pointer) => (c ? (a ? path(a.at, c.at, pointer) : path(c.at, pointer)) : ""),
+    ghost: ([c, a], pointer, { radius }) =>
+      c ? (a ? arcAbout(c.at, a.at, pointer, typedNumber(radius) ?? apart(c.at, a.at)) : path(c.at, pointer)) : "",
   },
   {
     id: "arc3",
@@ -141,7 +145,7 @@ export const TOOLS: Tool[] = [
       adding.curve({ type: "arc", center: adding.place(center), start: adding.point(start), end: adding.point(end) });
       return adding.acts;
     },
-    ghost: ([a, b], pointer) => (a ? (b ? path(a.at, pointer, b.at) : path(a.at, pointer)) : ""),
+    ghost: ([a, b], pointer) => (a ? (b ? arcThrough(a.at, b.at, pointer) : path(a.at, pointer)) : ""),
   },
   {
     id: "circle",
@@ -180,7 +184,11 @@ export const TOOLS: Tool[] = [
       adding.curve({ type: "ellipse", center: adding.point(c), width, depth });
       return adding.acts;
     },
-    ghost: ([c], p) => (c ? ring(c.at, Math.abs(p[0] - c.at[0]), Math.abs(p[1] - c.at[1])) : ""),
+    ghost: ([c], p, typed) => {
+      if (!c) return "";
+      const half = (name: string, axis: 0 | 1) => (typedNumber(typed[name]) ?? 2 * Math.abs(p[axis] - c.at[axis])) / 2;
+      return ring(c.at, half("width", 0), half("depth", 1));
+    },
   },
   {
     id: "rectangle",
@@ -221,17 +229,12 @@ export const TOOLS: Tool[] = [
     ],
     make: ([c, e], typed) => {
       if (!c || !e) return null;
-      const count = Math.min(Math.max(Math.round(typedNumber(typed["sides"]) ?? 6), 3), 64);
-      const across = typedNumber(typed["diameter"]);
-      const radius = across === null ? apart(c.at, e.at) : across / 2;
+      const { radius, places } = polygon(c.at, e.at, typed);
       if (!(radius > 0)) return [];
-      const begin = Math.atan2(e.at[1] - c.at[1], e.at[0] - c.at[0]);
+      const count = places.length;
       const adding = new Adding();
       const center = adding.point(c);
-      const corners = Array.from({ length: count }, (_, i) => {
-        const turn = begin + (2 * Math.PI * i) / count;
-        return adding.place([c.at[0] + radius * Math.cos(turn), c.at[1] + radius * Math.sin(turn)]);
-      });
+      const corners = places.map((at) => adding.place(at));
       const sides = corners.map((start, i) =>
         adding.curve({ type: "line", start, end: corners[(i + 1) % count] ?? start }),
       );
@@ -243,7 +246,7 @@ export const TOOLS: Tool[] = [
       if (has(typed["diameter"])) adding.hold("diameter", [round], typed["diameter"]);
       return adding.acts;
     },
-    ghost: ([c], pointer) => (c ? ring(c.at, apart(c.at, pointer)) : ""),
+    ghost: ([c], pointer, typed) => (c ? `${path(...polygon(c.at, pointer, typed).places)}Z` : ""),
   },
   {
     id: "slot",
@@ -376,7 +379,13 @@ function spline(type: "spline" | "poles", title: string, hint: string, least: nu
       adding.curve(type === "spline" ? { type, through, closed: Boolean(closes) } : { type, poles: through });
       return adding.acts;
     },
-    ghost: (picks, pointer) => (picks.length ? path(...picks.map((p) => p.at), pointer) : ""),
+    ghost: (picks, pointer) => {
+      const [first, ...rest] = picks.map((p) => p.at);
+      if (!first) return "";
+      if (type === "poles") return splineBy([first, ...rest, pointer]);
+      const closes = rest.length > 1 && apart(first, pointer) < 1e-9;
+      return splineThrough([first, ...rest, ...(closes ? [] : [pointer])], closes);
+    },
   };
 }
 

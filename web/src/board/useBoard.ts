@@ -8,7 +8,7 @@ import { queries } from "../api/queries";
 import type { Edit, Step } from "../api/types";
 import { useFloor, useHead, useStatus } from "../floor/context";
 import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
-import type { Spot } from "./snap";
+import { joins, type Spot } from "./snap";
 import { placedOn } from "./placed";
 import { SCALE_PICTURE, TOOLS, type Tool } from "./tools";
 import { useTyped } from "./useTyped";
@@ -54,8 +54,10 @@ const IDLE: Doing = {
 export interface Way {
   to: XY | null;
   acts: Act[];
+  /** What comes with it when it is let go: a point on a point is one point, on a curve it stays there. */
+  joined: Act[];
 }
-const NO_WAY: Way = { to: null, acts: [] };
+const NO_WAY: Way = { to: null, acts: [], joined: [] };
 
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
 export function useBoard(section: Step) {
@@ -156,17 +158,18 @@ export function useBoard(section: Step) {
   /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
   const offer = useCallback((picks: readonly Spot[], done = false) => during(make(picks, done)), [during, make]);
   const drag = useCallback(
-    (thing: string, to: XY, acts: Act[]) => {
+    (thing: string, to: XY, acts: Act[], joined: Act[] = []) => {
       live.preview(design.revision, edit(acts));
       // the sheet is drawn anew when the answer comes, not for every move of the hand
-      way.setState({ to, acts });
+      way.setState({ to, acts, joined });
       if (store.getState().drag !== thing) store.setState({ drag: thing });
     },
     [store, way, live, design.revision, edit],
   );
   const pull = useCallback(
-    (point: string, to: XY) => drag(point, to, [{ act: "pull", points: { [point]: [to[0], to[1]] } }]),
-    [drag],
+    (point: string, { at, ...spot }: Spot) =>
+      drag(point, at, [{ act: "pull", points: { [point]: [at[0], at[1]] } }], joins(drawn, point, { at, ...spot })),
+    [drag, drawn],
   );
   /** A circle pulled by its line. */
   const resize = useCallback(
@@ -184,7 +187,9 @@ export function useBoard(section: Step) {
   const letGo = useCallback(
     async (keep: boolean) => {
       if (store.getState().drag === null) return;
-      if (keep) await act(way.getState().acts);
+      const { acts, joined } = way.getState();
+      // what can't be joined is left where it was let go
+      if (keep) void ((await act([...acts, ...joined])) ?? (joined.length ? await act(acts) : null));
       else live.preview(design.revision, []);
       store.setState({ drag: null });
       way.setState(NO_WAY);

@@ -12,6 +12,7 @@ export interface Stand {
   /** mm along the body for each mm of its station's offset. */
   rate: number;
   outline: readonly (readonly [number, number])[];
+  beside: readonly (readonly (readonly [number, number])[])[];
   closed: boolean;
   state: StepStatus["state"] | "unknown";
 }
@@ -161,6 +162,7 @@ export function bareStand(step: Step, steps: Steps): Stand {
     at: along(steps[step.id], null),
     rate: 1,
     outline: [],
+    beside: [],
     closed: false,
     state: steps[step.id]?.state ?? "unknown",
   };
@@ -178,6 +180,7 @@ function standOf(step: Step, number: number, steps: Steps, body: Step | null): S
     at: along(steps[station], axisOf(body, steps)),
     rate: rateOf(steps[station], axisOf(body, steps)),
     outline: summary?.outline ?? [],
+    beside: summary?.beside ?? [],
     closed: summary?.closed ?? true,
     state: status?.state ?? "unknown",
   };

@@ -80,7 +80,10 @@ export function RunStation({ stand, at, x, thumb, common, held, crowded, onStart
       <g transform={`translate(${thumb},${TOP + THUMB / 2})`} pointerEvents="none">
         {stand.outline.length > 1 ? (
           <path
-            d={thumbPath(stand.outline, stand.closed, common.middle, common.size)}
+            d={[stand.outline, ...stand.beside]
+              .map((points) => thumbPath(points, stand.closed, common.middle, common.size))
+              .join("")}
+            fillRule="evenodd"
             fill={stand.closed ? "#EEE6D5" : "none"}
             stroke={colours.ink}
             strokeWidth={1.2}

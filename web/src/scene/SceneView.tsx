@@ -223,24 +223,25 @@ function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
   });
 }
 
+type Outline = readonly (readonly [number, number])[];
 const NOWHERE: readonly [number, number, number] = [0, 0, 0];
 
 function staged(stand: Stand, steps: Built["steps"], loose: boolean): StagedSection {
   const summary = sectionSummary(steps[stand.section]);
-  const points: number[] = [];
-  if (summary) {
-    const { origin, x, y, outline, closed } = summary;
-    const ring = closed && outline[0] ? [...outline, outline[0]] : outline;
-    for (const [a, b] of ring)
-      for (let i = 0; i < 3; i++) points.push((origin[i] ?? 0) + a * (x[i] ?? 0) + b * (y[i] ?? 0));
-  }
   const { origin, x, y } = summary ?? { origin: NOWHERE, x: NOWHERE, y: NOWHERE };
+  const line = (points: Outline, closed: boolean) =>
+    Float32Array.from(
+      (closed && points[0] ? [...points, points[0]] : points).flatMap(([a, b]) =>
+        origin.map((o, i) => o + a * (x[i] ?? 0) + b * (y[i] ?? 0)),
+      ),
+    );
   return {
     id: stand.section,
     mark: String(stand.number),
     label: `Section ${stand.number}, ${stand.name}`,
     loose,
-    outline: new Float32Array(points),
+    outline: line(summary?.outline ?? [], summary?.closed ?? false),
+    beside: (summary?.beside ?? []).map((points) => line(points, true)),
     axis: cross(x, y),
     origin,
   };
@@ -268,6 +269,17 @@ function planes(bare: readonly Step[], sections: readonly StagedSection[], steps
       [-1, -1],
     ].flatMap(([a = 0, b = 0]) => origin.map((o, i) => o + half * (a * (x[i] ?? 0) + b * (y[i] ?? 0))));
     const label = `Station ${step.name}`;
-    return [{ id: step.id, mark: "◇", label, loose: true, outline: new Float32Array(ring), axis: cross(x, y), origin }];
+    return [
+      {
+        id: step.id,
+        mark: "◇",
+        label,
+        loose: true,
+        outline: new Float32Array(ring),
+        beside: [],
+        axis: cross(x, y),
+        origin,
+      },
+    ];
   });
 }

@@ -17,13 +17,14 @@ export interface StagedBody {
   stale: boolean;
 }
 
-/** A section on stage; loose ones are drawn here, the others come with their body. outline: flat points in space, mm. */
+/** A section on stage; loose ones are drawn here, the others come with their body. outline, beside: flat points in space, mm; beside: round its holes and further areas. */
 export interface StagedSection {
   id: string;
   mark: string;
   label: string;
   loose: boolean;
   outline: Float32Array;
+  beside: Float32Array[];
   /** The way its station goes, and a point on it. */
   axis: readonly [number, number, number];
   origin: readonly [number, number, number];
@@ -209,7 +210,8 @@ export class Stage {
     const points = section.outline;
     for (let i = 0; i < points.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(points, i));
     const chosen = section.id === this.selected || section.id === this.hovered;
-    this.add(chords(points), chosen ? this.lineStyles.chosen : this.lineStyles.ring);
+    for (const line of [points, ...section.beside])
+      this.add(chords(line), chosen ? this.lineStyles.chosen : this.lineStyles.ring);
   }
 
   private add(segments: Float32Array, material: THREE.Material): void {

@@ -194,18 +194,3 @@ class DrawingCheck:
         nested = {side.part for region in regions for walk in region.inner for side in walk}
         outer = {curve_of[part] for part, forward in sides if part not in shared | nested}
         return sorted({curve_of[part] for part in shared | nested if part in curve_of} - outer)
-
-    def holes(self, inner: int) -> list[Finding]:
-        """The chosen areas have others cut out of them, which a solid body leaves out."""
-        if not inner:
-            return []
-        return [
-            Finding(
-                code="holes-left-out",
-                severity=Severity.WARNING,
-                step=self._step.id,
-                title=f"{'One hole is' if inner == 1 else f'{inner} holes are'} left out",
-                detail="The body is made from the outline alone; what is cut out of the area stays in the drawing.",
-                path=["shape", "use"],
-            )
-        ]

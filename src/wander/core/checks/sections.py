@@ -9,7 +9,8 @@ import numpy as np
 
 from wander.core.document.document import Step
 from wander.core.document.edits import AddStep, Edit, SetParam
-from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.document.findings import Finding, Fix, Severity, Where, listed
+from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.shaping.section import PlacedSection
@@ -17,13 +18,17 @@ from wander.core.shaping.section import PlacedSection
 
 @dataclass(frozen=True)
 class Entry:
-    """One section of a loft: its step, its station's step and plane; placed is None while the outline is open between `gap`."""
+    """One section of a loft: its step, its station's step and plane; placed is None while the outline is open between `gap`.
+
+    areas: what it encloses, with its holes.
+    """
 
     section: Step
     station: Step
     frame: Frame
     placed: PlacedSection | None
     gap: Floats | None
+    areas: tuple[Area, ...] = ()
 
     @property
     def center(self) -> Floats:
@@ -36,6 +41,48 @@ def check_sections(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     if found:
         return found
     return _same_plane(loft, entries) or _out_of_order(loft, entries)
+
+
+def uneven_holes(entries: Sequence[Entry]) -> bool:
+    """Whether some sections have more holes than others, so that no hole can go through the whole body."""
+    return len({len(entry.areas[0].holes) if entry.areas else 0 for entry in entries}) > 1
+
+
+def left_out(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
+    """What the sections have and the body has not: holes that don't go through it, and areas beside the outline."""
+    found = []
+    if uneven_holes(entries):
+        counts = [len(entry.areas[0].holes) if entry.areas else 0 for entry in entries]
+        fewest = min(counts)
+        lacking = [entry.section.name for entry, count in zip(entries, counts, strict=True) if count == fewest]
+        found.append(
+            Finding(
+                code="holes-left-out",
+                severity=Severity.WARNING,
+                step=loft.id,
+                title="It is not hollow",
+                detail=f"A hole goes through a loft where every section has it. {listed(lacking)} {'has' if len(lacking) == 1 else 'have'} "
+                f"{'none' if fewest == 0 else 'fewer than the others'}, so the holes of the others are left out.",
+                path=["sections"],
+                where=Where(
+                    points=[_point(e.frame.lift(hole.centroid)) for e in entries if e.areas for hole in e.areas[0].holes],
+                    names=[entry.section.id for entry, count in zip(entries, counts, strict=True) if count == fewest],
+                ),
+            )
+        )
+    for entry in entries:
+        if len(entry.areas) > 1:
+            found.append(
+                Finding(
+                    code="areas-left-out",
+                    severity=Severity.WARNING,
+                    step=loft.id,
+                    title=f"Only the largest area of {entry.section.name} is used",
+                    detail="A loft goes from outline to outline. The other areas stay in the drawing; a body of their own can be made of them.",
+                    where=Where(points=[_point(entry.frame.lift(area.outer.centroid)) for area in entry.areas[1:]], names=[entry.section.id]),
+                )
+            )
+    return found
 
 
 def turned_over(loft: Step, entries: Sequence[Entry], turned: Sequence[bool]) -> list[Finding]:

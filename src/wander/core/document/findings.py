@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from enum import Enum
 
 from pydantic import Field
@@ -41,6 +42,11 @@ class Where(Model):
 def sentence(error: Exception) -> str:
     """What an error says, begun like a sentence; the stop is left to who goes on."""
     return f"{str(error)[0].upper()}{str(error)[1:]}"
+
+
+def listed(names: Sequence[str]) -> str:
+    """Names one after the other, as they are said."""
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 class Finding(Model):

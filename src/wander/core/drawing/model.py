@@ -307,7 +307,7 @@ HOLD_TAKES: dict[str, tuple[str, ...]] = {
     "up": ("pp", "l", "e"),
     "radius": ("r",),
     "diameter": ("r",),
-    "angle": ("ll",),
+    "angle": ("ll", "l"),
 }
 """What each hold can be put on: a letter for each thing, in their order."""
 LETTERS = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s", "trace": "t", "beside": "b"}

@@ -29,9 +29,9 @@ class StationSummary(Model):
 
 
 class SectionSummary(Model):
-    """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. area mm2, girth mm.
+    """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. girth: of it, mm.
 
-    station: the step it stands on.
+    area: of all that is enclosed, mm2. beside: points of the outlines of holes and of further areas. station: the step it stands on.
     """
 
     result: Literal["section"] = "section"
@@ -45,6 +45,7 @@ class SectionSummary(Model):
     shares: list[float]
     area: float
     girth: float
+    beside: list[list[tuple[float, float]]] = []
     drawing: DrawingSummary | None = None
 
 

@@ -22,6 +22,10 @@ from wander.core.shaping.shell import Shell, Side
 from wander.core.shaping.sides import points_and_normals, unit_normals
 
 Indices = npt.NDArray[np.uint32]
+IN_LINE = 1e-7
+"""Sine of the turn below which a place lies in line with its neighbours."""
+BULGE = 1e-5
+"""By how much of its length a straight stretch bulges where ears are cut."""
 
 
 @dataclass(frozen=True)
@@ -210,11 +214,40 @@ def _cap(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, F
         first += len(chain)
     ring = np.concatenate(rings)
     flat = cap.frame.drop(ring)
+    if cap.holes:
+        chains = np.split(flat, np.cumsum([len(r) for r in rings])[:-1])
+        flat = np.concatenate([_bulged(chain, hole=number > 0) for number, chain in enumerate(chains)])
     order = mapbox_earcut.triangulate_float64(flat, np.cumsum([len(r) for r in rings]).astype(np.uint32)).reshape(-1, 3)
     a, b, c = (flat[order[:, i]] for i in range(3))
     turn = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
     order = np.where((turn < 0)[:, None], order[:, ::-1], order)
     return ring, np.tile(cap.frame.z, (len(ring), 1)), order.astype(np.uint32)
+
+
+def _bulged(ring: Floats, *, hole: bool) -> Floats:
+    """A closed chain of places (n, 2) whose straight stretches bulge a hair away from what it encloses, or, round a hole, into the hole.
+
+    Where there are holes, ear cutting passes over places in line with their neighbours, and the mesh would leak there. Only what is joined to what comes from this.
+    """
+    ahead, behind = np.roll(ring, -1, axis=0) - ring, ring - np.roll(ring, 1, axis=0)
+    turn = behind[:, 0] * ahead[:, 1] - behind[:, 1] * ahead[:, 0]
+    straight = np.abs(turn) < IN_LINE * lengths(ahead) * lengths(behind)
+    if not straight.any() or straight.all():
+        return ring
+    # begun at a corner, every stretch lies between two others
+    first = int(np.flatnonzero(~straight)[0])
+    rolled, flags = np.roll(ring, -first, axis=0), np.roll(straight, -first)
+    places = np.arange(len(ring))
+    since = np.maximum.accumulate(np.where(flags, 0, places))
+    until = np.minimum.accumulate(np.where(flags, len(ring), places)[::-1])[::-1]
+    share = (places - since) / np.maximum(until - since, 1)
+    chord = rolled[until % len(ring)] - rolled[since]
+    right = np.column_stack([chord[:, 1], -chord[:, 0]])
+    x, y = ring.T
+    anticlockwise = float(np.sum(x * np.roll(y, -1) - y * np.roll(x, -1))) > 0
+    outwards = right if anticlockwise else -right
+    bulge = BULGE * share * (1 - share) * (-1.0 if hole else 1.0)
+    return np.roll(rolled + np.where(flags, bulge, 0.0)[:, None] * outwards, first, axis=0)
 
 
 def merged(meshes: Sequence[DisplayMesh]) -> DisplayMesh:

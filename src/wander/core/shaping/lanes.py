@@ -43,7 +43,7 @@ def lanes(faces: Sequence[NamedFace], axis: Floats, places: Floats, flows: int) 
             area[fresh] += part[fresh]
             covered[fresh] += 1
     shares = np.arange(flows) / flows
-    curvature = np.stack([_curvature(strips, share, len(places)) for share in shares])
+    curvature = np.array([_curvature(strips, share, len(places)) for share in shares]).reshape(flows, len(places))
     return Lanes(places, np.where(covered == len(strips), np.abs(area), np.nan), shares, curvature)
 
 

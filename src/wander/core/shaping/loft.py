@@ -81,6 +81,17 @@ class Lofted:
     plain: Plain
 
 
+@dataclass(frozen=True)
+class Inside:
+    """The body that a hole goes through: it takes its places along the body from it, and turns and grows about the same centres.
+
+    sections: of the body, on the same stations as those of the hole.
+    """
+
+    sections: Sequence[PlacedSection]
+    plain: Plain
+
+
 def loft(
     sections: Sequence[PlacedSection],
     names: Sequence[str],
@@ -90,12 +101,13 @@ def loft(
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
     tolerances: Tolerances = DEFAULT,
+    inside: Inside | None = None,
 ) -> Lofted:
     """The closed skin through sections (k >= 2), the first and last of which may be points.
 
     names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. ends: of a smooth skin; a
-    straight one is straight to its ends. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance
-    between them.
+    straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body:
+    fewer than two, a point between others, no distance between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
@@ -109,20 +121,21 @@ def loft(
     if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
         # the skin has other corners by now than when they were cut: they have to lead like any other section
         free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(sections, following, strict=True)]
-        return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances)
+        return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances, inside=inside)
     strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
     around = _round(strips)
-    v = _parameters(around, placed)
+    v = _parameters(around, placed) if inside is None else inside.plain.places
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
     bays = [leading] if between is Between.SMOOTH else [[i, i + 1] for i in range(len(placed) - 1)]
-    labels = [_labels(led, names, leading, bay, name) for bay in bays]
+    whole = "side" if inside is None else side_name([names[i] for i in leading], [loop.loop.label for loop in loops])
+    labels = [_labels(led, names, leading, bay, name, whole) for bay in bays]
     along = [f"^{n}" for n in names] if between is Between.STRAIGHT else None
     faces = _faces(strips, v, labels, along, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
     plain = Plain(travel_axis, v, tuple(faces), tuple(following))
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
-        bones = _skeleton(placed, v, between, travel_axis, laws)
+        bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)
         rows = [moved(laws, bones, v, row) for row in rows]
         faces = _meeting(faces, rows, between)
@@ -277,10 +290,10 @@ def _mitres(strips: Sequence[Panel], index: int, travel_there: Floats) -> list[t
     return [(corners[i], corners[(i + 1) % len(strips)]) for i in range(len(strips))]
 
 
-def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], bay: Sequence[int], name: str) -> list[str]:
-    """What the strips are called in a bay: by the curves of the sections that it goes through."""
+def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], bay: Sequence[int], name: str, whole: str) -> list[str]:
+    """What the strips are called in a bay: by the curves of the sections that it goes through. whole: the only one, where there are no corners."""
     if led[0].closed:
-        return [f"{name}/side"]
+        return [f"{name}/{whole}"]
     asked = [k for k, i in enumerate(leading) if i in bay] or list(range(len(leading)))
     told = [side_name([names[leading[k]] for k in asked], [panel.labels[k] for k in asked]) for panel in led]
     return [f"{name}/{label}" for label in counted(told)]

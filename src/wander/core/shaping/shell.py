@@ -123,6 +123,16 @@ class Shell:
             tuple(self._seam_mirrored(s) for s in self.seams) if mirrored else self.seams,
         )
 
+    def turned(self) -> Shell:
+        """The same skin looking the other way: that of a hole. The curves of its caps run the other way too."""
+        caps = tuple(
+            Cap(c.name, Frame(c.frame.origin, c.frame.y, c.frame.x), _backwards(c.boundary), tuple(_backwards(h) for h in c.holes)) for c in self.caps
+        )
+        faces = tuple(replace(f, surface=_other_way(f.surface)) for f in self.faces)
+        return replace(
+            self, faces=faces, caps=caps, seams=tuple(replace(s, first=self._turned(s.first), second=self._turned(s.second)) for s in self.seams)
+        )
+
     def renamed(self, name: str) -> Shell:
         """The same skin as a copy of its own: every name is followed by `@name`."""
         return replace(
@@ -137,10 +147,27 @@ class Shell:
         swapped = sum(side.part < len(self.faces) and str(side.side)[0] == "v" for side in (seam.first, seam.second))
         return replace(seam, first=first, second=second, turned=seam.turned != (swapped == 1))
 
+    def _turned(self, side: Side) -> Side:
+        """Both a face and a cap are run the other way: what runs alike goes on to."""
+        if side.part < len(self.faces):
+            return self._side_mirrored(side)
+        cap = self.caps[side.part - len(self.faces)]
+        number = int(side.side)
+        for chain in cap.chains:
+            if number < len(chain):
+                return replace(side, side=int(side.side) + len(chain) - 1 - 2 * number)
+            number -= len(chain)
+        raise IndexError(f"the cap {cap.name} has no curve {side.side}")
+
     def _side_mirrored(self, side: Side) -> Side:
         if side.part >= len(self.faces):
             return side
         return replace(side, side={"u0": "u1", "u1": "u0"}.get(str(side.side), side.side))
+
+
+def _backwards(chain: Sequence[Curve]) -> tuple[Curve, ...]:
+    """A chain of curves gone through from its other end."""
+    return tuple(reverse(curve) for curve in reversed(chain))
 
 
 def _other_way(surface: Surface) -> Surface:

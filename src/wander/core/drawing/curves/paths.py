@@ -51,8 +51,10 @@ def _sampled(curve: Curve) -> str:
     b = curve.space.breaks
     u = np.append((b[:-1, None] + np.diff(b)[:, None] * np.array([0.0, 0.5])).ravel(), b[-1])
     p, d = curve.derivatives(u, 1)
+    # at a corner the way in is another one than the way out
+    into = curve.derivatives(np.nextafter(u[1:], u[:-1]), 1)[1]
     step = np.diff(u)[:, None] / 3
-    first, second = p[:-1] + d[:-1] * step, p[1:] - d[1:] * step
+    first, second = p[:-1] + d[:-1] * step, p[1:] - into * step
     rest = "".join(f"C{_xy(*a)} {_xy(*c)} {_xy(*e)}" for a, c, e in zip(first, second, p[1:], strict=True))
     return f"M{_xy(*p[0])}{rest}"
 

@@ -47,7 +47,7 @@ def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[st
 
 def measured(sheet: Sheet, kind: str, of: Sequence[str]) -> float:
     """What a measure of things comes to now, mm or degrees."""
-    asked = {"id": "h0", "type": kind, "of": list(of), "value": 1.0}
+    asked = {"id": "h0", "type": kind, "of": list(of), "value": 0.0 if kind == "angle" else 1.0}
     trial = Drawing.model_validate({"points": sheet.points, "curves": [c.model_dump() for c in sheet.curves.values()], "holds": [asked]})
     hold = trial.holds[0]
     assert isinstance(hold, Measure | AngleMeasure)
@@ -228,12 +228,13 @@ def _turn(sheet: Sheet, act: a.Turn) -> None:
             sheet.put(curve, distance=curve.distance * scale)
         elif isinstance(curve, DrawnSpline) and curve.handles:
             sheet.put(curve, handles=[{**h.model_dump(), "angle": h.angle + degrees(angle)} for h in curve.handles])
-    if scale != 1.0:
-        for hold in sheet.holds.values():
-            inside = all(o in act.things or (o in sheet.points and o in _points_of(sheet, act.things)) for o in hold["of"])
-            if inside and hold["type"] in MEASURES - {"angle"}:
-                # a typed size goes with the shape: its expression stays, multiplied
-                hold["value"] = hold["value"] * scale if isinstance(hold["value"], int | float) else f"({hold['value']}) * {scale:g}"
+    for hold in sheet.holds.values():
+        inside = all(o in act.things or (o in sheet.points and o in _points_of(sheet, act.things)) for o in hold["of"])
+        if inside and scale != 1.0 and hold["type"] in MEASURES - {"angle"}:
+            # a typed size goes with the shape: its expression stays, multiplied
+            hold["value"] = hold["value"] * scale if isinstance(hold["value"], int | float) else f"({hold['value']}) * {scale:g}"
+        elif inside and hold["type"] == "angle" and len(hold["of"]) == 1:
+            hold["value"] = hold["value"] + act.angle if isinstance(hold["value"], int | float) else f"({hold['value']}) + {act.angle:g} deg"
 
 
 def _mirror(sheet: Sheet, act: a.Mirror) -> None:

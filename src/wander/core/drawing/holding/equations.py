@@ -56,7 +56,7 @@ class Equations(Relations):
             return 1.0 if self._away(hold)[0] >= 0 else -1.0
         if hold.type in ("across", "up"):
             return 1.0 if self._step(hold)[0] >= 0 else -1.0
-        if hold.type == "angle":
+        if hold.type == "angle" and len(hold.of) == 2:
             return 1.0 if self._turn(hold)[0] >= 0 else -1.0
         if hold.type == "tangent" and self._shared(hold) is None and not {"spline", "poles"} & set(kinds):
             if "line" in kinds:
@@ -98,6 +98,9 @@ class Equations(Relations):
                 found, slopes = self._step(hold)
             case "angle":
                 found, slopes, _ = self._turn(hold)
+                if len(hold.of) == 1:
+                    # the direction of a line is told in the turn in which it was asked for: 350 stays 350, and -10 stays -10
+                    return found + 2 * pi * round((hold.value - found) / (2 * pi)), slopes
             case _:
                 if not any(i in self._curves for i in hold.of):
                     return self._between(hold.of[1], hold.of[0])
@@ -128,7 +131,14 @@ class Equations(Relations):
         return (bx - ax, {i: -1.0, j: 1.0}) if hold.type == "across" else (by - ay, {i + 1: -1.0, j + 1: 1.0})
 
     def _turn(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, Slopes, float]:
-        """Angle from the first line to the second, radians in (-pi, pi], away from the end they share, if they do; and its reach."""
+        """Angle from the first line to the second, radians in (-pi, pi], away from the end they share, if they do; and its reach.
+
+        Of a single line: its direction, from the x axis.
+        """
+        if len(hold.of) == 1:
+            ax, ay, ax_, ay_ = self._vector(self._line(hold.of[0]))
+            a2 = max(ax * ax + ay * ay, 1e-24)
+            return atan2(ay, ax), added(scaled(ay_, ax / a2), ax_, -ay / a2), self._reach[hold.of[0]]
         first, second = (self._line(i) for i in hold.of)
         shared = self._shared(hold)
         ax, ay, ax_, ay_ = self._vector(first)

@@ -5,18 +5,20 @@ from __future__ import annotations
 import numpy as np
 
 from wander.core.bodies.body import Along, Body
-from wander.core.checks.sections import Entry, check_sections, turned_over
+from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import Law
 from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.summaries import BodySummary, RunLanes, RunStation, vector
+from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Between, Lofted, LoftReport, loft
+from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, loft
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams, LoftSection
@@ -37,17 +39,9 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     wrong = check_sections(inputs.step, entries) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
-    placed = [entry.placed for entry in entries if entry.placed is not None]
+    holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas])
     try:
-        lofted = loft(
-            placed,
-            [entry.section.id for entry in entries],
-            name=inputs.step.id,
-            between=Between(params.between),
-            ends=(params.start.end(), params.end.end()),
-            laws=laws,
-            tolerances=inputs.tolerances,
-        )
+        lofted, inner = _lofted(params, entries, holes, laws, inputs)
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
@@ -55,8 +49,32 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     except StepRefused as refused:
         # where the skin folds is where to look
         raise StepRefused([*refused.findings, *_quality(inputs, lofted.report)], refused.summary) from None
-    findings += turned_over(inputs.step, entries, lofted.report.turned) + _quality(inputs, lofted.report)
-    return Built(body, _summary(entries, lofted, laws, body, inputs), findings)
+    findings += turned_over(inputs.step, entries, lofted.report.turned) + left_out(inputs.step, entries) + _quality(inputs, lofted.report)
+    return Built(body, _summary(entries, lofted, inner, laws, body, inputs), findings)
+
+
+def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, inputs: Inputs) -> tuple[Lofted, list[Lofted]]:
+    """The body with its holes, and the skins of the holes by themselves."""
+    placed = [entry.placed for entry in entries if entry.placed is not None]
+
+    def through(sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
+        return loft(
+            sections,
+            [entry.section.id for entry in entries],
+            name=inputs.step.id,
+            between=Between(params.between),
+            ends=(params.start.end(), params.end.end()),
+            laws=laws,
+            tolerances=inputs.tolerances,
+            inside=inside,
+        )
+
+    outer = through(placed)
+    if not holes:
+        return outer, []
+    inside = Inside(placed, outer.plain)
+    inner = [through([PlacedSection(entry.frame, loop) for entry, loop in zip(entries, track, strict=True)], inside) for track in holes]
+    return hollowed(outer, inner), inner
 
 
 def _entry(item: LoftSection, inputs: Inputs) -> Entry:
@@ -66,10 +84,10 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
         start = item.start % 1.0 if item.start is not None else None
         # once it is drawn anew, a section that was cut leads like any other
         placed = PlacedSection(placed.frame, placed.loop, placed.point, start, item.share if drawn.traced else None)
-    return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap)
+    return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap, drawn.areas)
 
 
-def _summary(entries: list[Entry], lofted: Lofted, laws: Laws, body: Body, inputs: Inputs) -> BodySummary:
+def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, body: Body, inputs: Inputs) -> BodySummary:
     """The length is that of the loft itself, whatever it was joined to or cut from."""
     report, axis = lofted.report, lofted.plain.axis
     wring = [0.0, *report.wring.tolist()]
@@ -84,13 +102,15 @@ def _summary(entries: list[Entry], lofted: Lofted, laws: Laws, body: Body, input
         )
         for e, w, d in zip(entries, wring, report.deviation, strict=True)
     ]
-    lanes = _lanes(entries, axis, lofted, laws)
+    lanes = _lanes(entries, axis, lofted, inner, laws)
     return body_summary(body, inputs.tolerances, run=run, axis=axis, lanes=lanes, exact=report.exact, folds=len(report.folds))
 
 
-def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws) -> RunLanes:
+def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws) -> RunLanes:
     share, places, bends = _places([float(e.frame.origin @ axis) for e in entries], laws)
-    read: Lanes = lanes(lofted.shell.faces, axis, places, FLOWS)
+    holes = [hole.shell.faces for hole in inner]
+    read: Lanes = lanes(lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))], axis, places, FLOWS)
+    area = read.area - sum(lanes(faces, axis, places, 0).area for faces in holes)
 
     def values(law: Law | None, otherwise: float) -> list[float]:
         return (law(share) if law is not None else np.full(len(share), otherwise)).tolist()
@@ -98,7 +118,7 @@ def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, laws: Laws) -> Ru
     return RunLanes(
         at=places.tolist(),
         bends=bends.tolist(),
-        area=_readable(read.area),
+        area=_readable(area),
         curvature=[_readable(line) for line in read.curvature],
         twist=np.degrees(values(laws.twist, 0.0)).tolist(),
         width=values(laws.width, 1.0),

@@ -77,15 +77,16 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     outlines = found.outlines if found.chosen else []
     shares = _shares(outlines[0]) if outlines else np.zeros(0)
     flat = outlines[0].curve(shares) if outlines else np.zeros((0, 2))
-    area, girth = (abs(outlines[0].area), length(outlines[0].curve)) if outlines else (0.0, 0.0)
-    changes = {"closed": bool(outlines), "drawing": found.summary()}
+    area, girth = (sum(area.size for area in found.areas), length(outlines[0].curve)) if outlines else (0.0, 0.0)
+    others = [loop for area in found.areas for loop in area.loops][1:]
+    beside = [_rounded(loop.curve(_shares(loop)) @ rotation.T + at) for loop in others]
+    changes = {"closed": bool(outlines), "drawing": found.summary(), "beside": beside}
     summary = _summary(params, frame, flat @ rotation.T + at, shares, area, girth).model_copy(update=changes)
     if not outlines:
         findings.append(check.unclear(found.graph.regions, found.missing, [a for a in found.ailments if a.kind == "gap"]))
     if any(f.severity is Severity.ERROR for f in findings):
         raise StepRefused(findings, summary)
     loop = outlines[0].transformed(rotation, at)
-    findings += check.holes(len(outlines) - 1 + sum(len(r.inner) for r in found.graph.regions if r.name in found.chosen))
     areas = tuple(area.transformed(rotation, at) for area in found.areas)
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary, findings)
 
@@ -113,8 +114,12 @@ def _summary(params: SectionParams, frame: Frame, outline: Floats, shares: Float
         origin=vector(frame.origin),
         x=vector(frame.x),
         y=vector(frame.y),
-        outline=[(float(x), float(y)) for x, y in np.round(outline, 4)],
+        outline=_rounded(outline),
         shares=np.round(shares, 9).tolist(),
         area=area,
         girth=girth,
     )
+
+
+def _rounded(points: Floats) -> list[tuple[float, float]]:
+    return [(float(x), float(y)) for x, y in np.round(points, 4)]

@@ -1,0 +1,139 @@
+"""What the hand does on the board and what it is shown: the ghost is the shape, two clicks end a curve, what is dropped on something stays there."""
+
+from __future__ import annotations
+
+from math import atan2, degrees
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.app.server import wait_until
+from tests.closeness import assert_close
+from tests.ui.board import Board, Place
+from tests.ui.floor import Floor
+
+ALONG = """(d) => {
+  const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
+  path.setAttribute("d", d);
+  const length = path.getTotalLength();
+  return Array.from({ length: 241 }, (_, i) => path.getPointAtLength((length * i) / 240)).map((p) => [p.x, p.y]);
+}"""
+HAND = [(-24, -10), (-8, 14), (12, 6), (26, -12)]
+
+
+@pytest.fixture
+def board(floor: Floor) -> Board:
+    return Board(floor, "section-8", blank=True)
+
+
+def along(board: Board, path: str) -> np.ndarray:
+    return np.array(board.page.evaluate(ALONG, path))
+
+
+def ghost(board: Board, pointer: Place) -> np.ndarray:
+    x, y = board.on_screen(pointer)
+    board.page.mouse.move(x - 3, y - 2)
+    board.page.mouse.move(x, y)
+    return along(board, board.page.get_by_test_id("ghost").get_attribute("d") or "")
+
+
+def made(board: Board, kind: str) -> np.ndarray:
+    """Places along all curves of a kind as the core draws them."""
+    wait_until(lambda: any(c["type"] == kind for c in board.shape["curves"]))
+    ids = [c["id"] for c in board.shape["curves"] if c["type"] == kind]
+    paths = [board.page.locator(f'[data-curve="{i}"] path').first.get_attribute("d") or "" for i in ids]
+    return np.concatenate([along(board, path) for path in paths])
+
+
+def furthest(a: np.ndarray, b: np.ndarray) -> float:
+    """How far one row of places is from the other, either way, mm; both are half a mm dense."""
+    apart = np.linalg.norm(a[:, None] - b[None], axis=2)
+    return float(max(apart.min(axis=0).max(), apart.min(axis=1).max()))
+
+
+@pytest.mark.parametrize(
+    ("tool", "numbers", "places", "kind"),
+    [
+        ("Line", {"Length": "30", "Angle": "40"}, [(-10, -10), (10, -10)], "line"),
+        ("Arc about a centre", {}, [(0, 0), (16, 0), (-9, 12)], "arc"),
+        ("Arc about a centre", {"Radius": "12"}, [(0, 0), (16, 0), (0, -20)], "arc"),
+        ("Arc through three", {}, [(-20, 0), (14, 0), (2, 18)], "arc"),
+        ("Ellipse", {"Width": "40"}, [(0, 0), (14, 9)], "ellipse"),
+        ("Polygon", {"Sides": "5", "Across corners": "36"}, [(0, 0), (10, 6)], "line"),
+        ("Spline", {}, HAND, "spline"),
+        ("Spline by controls", {}, [*HAND, (34, 8)], "poles"),
+    ],
+)
+def test_what_is_shown_before_is_what_is_drawn(board: Board, tool: str, numbers: dict[str, str], places: list[Place], kind: str) -> None:
+    board.tool(tool)
+    board.click(*places[:-1])
+    for title, text in numbers.items():
+        board.type_number(title, text)
+    expect(board.page.get_by_test_id("ghost")).to_have_attribute("data-numbers", str(len(numbers)))
+    shown = ghost(board, places[-1])
+    board.click(places[-1])
+    if kind in ("spline", "poles"):
+        board.page.keyboard.press("Enter")
+    assert furthest(shown, made(board, kind)) < 0.6
+
+
+def test_a_closed_spline_is_shown_closed_before_it_is(board: Board) -> None:
+    board.tool("Spline")
+    board.click(*HAND)
+    shown = ghost(board, HAND[0])
+    board.click(HAND[0])
+    assert furthest(shown, made(board, "spline")) < 0.6
+    assert board.shape["curves"][0]["closed"]
+
+
+def test_two_clicks_end_a_spline_at_the_place_of_the_first(board: Board) -> None:
+    board.tool("Spline")
+    board.click(*HAND[:-1])
+    board.page.mouse.dblclick(*board.on_screen(HAND[-1]))
+    drawn = made(board, "spline")
+    points = board.shape["points"]
+    assert_close(sorted(points.values()), sorted([float(x), float(y)] for x, y in HAND), within=1e-6)
+    assert np.ptp(drawn[:, 0]) > 40
+
+
+def test_a_point_dropped_on_another_is_one_with_it(board: Board) -> None:
+    board.tool("Line")
+    board.click((-20, -10), (10, -10))
+    board.page.keyboard.press("Enter")
+    board.click((24, 8), (0, 20))
+    board.tool("Pull and pick")
+    board.pull((24, 8), (10, -10))
+    wait_until(lambda: len(board.shape["points"]) == 3)
+    first, second = board.shape["curves"]
+    assert second["start"] == first["end"]
+    before = board.floor.revision
+    board.page.keyboard.press("Control+z")
+    wait_until(lambda: board.floor.revision != before)
+    assert len(board.shape["points"]) == 4, "one undo takes the move and the joining back"
+
+
+def test_a_point_dropped_on_a_line_stays_on_it(board: Board) -> None:
+    board.tool("Line")
+    board.click((-20, -10), (20, -10))
+    board.page.keyboard.press("Enter")
+    board.click((-6, 16), (10, 22))
+    board.tool("Pull and pick")
+    board.pull((-6, 16), (-8, -10))
+    wait_until(lambda: [h["type"] for h in board.shape["holds"] if h["type"] != "horizontal"] == ["on-curve"])
+    assert_close(board.shape["points"][board.shape["curves"][1]["start"]], (-8, -10), within=0.05)
+
+
+def test_a_typed_angle_is_held(board: Board) -> None:
+    board.tool("Line")
+    board.click((0, 0))
+    board.type_number("Angle", "35")
+    board.click((20, 20))
+    wait_until(lambda: [h["type"] for h in board.shape["holds"]] == ["angle"])
+    board.page.keyboard.press("Escape")
+    board.tool("Pull and pick")
+    end = board.shape["points"]["p2"]
+    board.pull((end[0], end[1]), (30, -12))
+    wait_until(lambda: board.shape["points"]["p2"] != end)
+    (ax, ay), (bx, by) = (board.shape["points"][p] for p in ("p1", "p2"))
+    assert_close(degrees(atan2(by - ay, bx - ax)) % 180, 35.0, within=1e-4)
