@@ -65,6 +65,50 @@ def test_a_foil_in_each_layout_is_the_foil(text: str) -> None:
     assert found.points < 60
 
 
+def test_decimal_commas() -> None:
+    wanted, _ = brought(one_list(), "blade.dat")
+    for text in (one_list().replace(".", ","), one_list().replace(".", ",").replace("  ", ";"), one_list().replace(".", ",").replace("  ", "\t")):
+        found, _ = brought(text, "blade.dat")
+        assert found["points"] == wanted["points"]
+
+
+def test_commas_between_whole_numbers_part_them() -> None:
+    _, found = brought("0,0\n10,1\n20,5\n30,3\n", "whole.csv")
+    assert (found.curves, found.points) == (1, 4)
+    written, _ = brought("0, 0\n10, 1\n20, 5\n30, 3\n", "spaced.csv")
+    assert sorted(written["points"].values()) == [[0.0, 0.0], [10.0, 1.0], [20.0, 5.0], [30.0, 3.0]]
+
+
+def unit_foil(gap: float = 0.0) -> str:
+    """As foils are published: for a chord of 1, gap apart at the trailing edge."""
+    lines = [(x / 100, y / 100 + gap * (1 - 2 * i / 80) / 2) for i, (x, y) in enumerate(ROUND)]
+    return "A blade, made up\n" + "\n".join(f" {x:.8f}  {y:.8f}" for x, y in lines)
+
+
+def test_a_foil_of_no_size_asks_for_its_chord_and_gets_it() -> None:
+    with pytest.raises(UnreadableCurves, match="chord of 1"):
+        brought(unit_foil(), "blade.dat")
+    written, _ = brought(unit_foil(), "blade.dat", Placing(chord=80.0))
+    [region] = regions(written)
+    assert abs(region.area - FOIL.area * 0.8**2) < 0.1
+    assert abs(np.ptp([x for x, _ in written["points"].values()]) - 80) < 0.01
+    scaled, _ = brought(unit_foil(), "blade.dat", Placing(80.0))
+    assert scaled["points"] == written["points"]
+    with pytest.raises(UnreadableCurves, match="no foil"):
+        brought("0 0\n1 1\n2 4\n3 9\n", "curve.txt", Placing(chord=80.0))
+
+
+def test_a_blunt_trailing_edge_stays_one() -> None:
+    written, found = brought(unit_foil(0.004), "blade.dat", Placing(chord=100.0))
+    assert sorted(c["type"] for c in written["curves"]) == ["line", "spline"]
+    [region] = regions(written)
+    assert len(region.boundary.corners) == 2
+    edge = next(c for c in written["curves"] if c["type"] == "line")
+    ends = np.array([written["points"][edge[end]] for end in ("start", "end")])
+    assert abs(np.linalg.norm(np.diff(ends, axis=0)) - 0.4) < 1e-6
+    assert found.deviation <= TOLERANCE
+
+
 @pytest.mark.parametrize("separator", [",", ";", "\t", "   "])
 def test_columns_of_numbers_are_an_open_curve(separator: str) -> None:
     t = np.linspace(0, 3, 60)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import time
 from math import pi
 from typing import Any
 
@@ -15,8 +16,9 @@ from tests.core.drawing.drawings import Raw, act, arc, circle, drawing, graph_of
 from tests.core.exchange.test_curve_files import dxf
 from wander.core.design.bringing import bring
 from wander.core.drawing.curves.pieces import pieces
-from wander.core.drawing.model import Drawing
-from wander.core.exchange.curves import Placing
+from wander.core.drawing.drafted import Draftings
+from wander.core.drawing.model import Drawing, DrawnShape
+from wander.core.exchange.curves import Placing, UnreadableCurves
 from wander.core.exchange.dxf import write_dxf
 from wander.core.exchange.svg import write_svg
 
@@ -79,13 +81,107 @@ def test_entities_of_a_dxf_have_their_areas() -> None:
         assert abs(found - wanted) < within
 
 
-@pytest.mark.parametrize(("unit", "side"), [(0, 1.0), (1, 25.4), (4, 1.0), (5, 10.0), (6, 1000.0)])
+@pytest.mark.parametrize(
+    ("unit", "side"),
+    [(0, 1.0), (1, 25.4), (4, 1.0), (5, 10.0), (6, 1000.0), (9, 0.0254), (10, 914.4), (13, 0.001), (14, 100.0), (21, 1200 / 3937 * 1000)],
+)
 def test_a_dxf_says_its_unit(unit: int, side: float) -> None:
     def square(space: Any) -> None:
         space.add_lwpolyline([(0, 0), (1, 0), (1, 1), (0, 1)], close=True)
 
     [found] = areas(dxf(square, unit), "unit.dxf")
     assert abs(found - side**2) < 1e-6 * side**2
+
+
+def test_blocks_are_read_where_they_are_set_blocks_in_blocks_too() -> None:
+    document = ezdxf.new("R2010", units=4)
+    inner = document.blocks.new("inner")
+    inner.add_circle((1, 0), 2)
+    outer = document.blocks.new("outer")
+    outer.add_blockref("inner", (10, 0), dxfattribs={"xscale": 0.5, "yscale": 0.5})
+    outer.add_line((0, 0), (1, 0))
+    document.modelspace().add_blockref("outer", (100, 0), dxfattribs={"rotation": 90})
+    document.modelspace().add_blockref("inner", (0, 50), dxfattribs={"row_count": 2, "row_spacing": 20, "column_count": 3, "column_spacing": 30})
+    stream = io.StringIO()
+    document.write(stream)
+    found = bring(stream.getvalue().encode(), "blocks.dxf", Placing(), 1e-3).act
+    circles = [c for c in found["curves"] if c["type"] == "circle"]
+    assert sorted(c["radius"] for c in circles) == [1.0] + [2.0] * 6
+    centers = sorted(tuple(np.round(found["points"][c["center"]], 6).tolist()) for c in circles)
+    assert centers == sorted([(100.0, 10.5), *((1.0 + 30 * i, 50.0 + 20 * k) for i in range(3) for k in range(2))])
+    assert len(found["curves"]) == 8
+
+
+def test_a_block_that_holds_itself_ends() -> None:
+    document = ezdxf.new("R2010", units=4)
+    block = document.blocks.new("again")
+    block.add_circle((0, 0), 1)
+    block.add_blockref("again", (5, 0))
+    document.modelspace().add_blockref("again", (0, 0))
+    stream = io.StringIO()
+    document.write(stream)
+    assert 1 <= len(bring(stream.getvalue().encode(), "again.dxf", Placing(), 1e-3).act["curves"]) <= 20
+
+
+HUGE = [
+    lambda space: space.add_line((0, 0), (1e308, 0)),
+    lambda space: space.add_circle((0, 0), 1e308),
+    lambda space: space.add_spline([(0, 0), (1e200, 1), (3, 1e308)]),
+    lambda space: space.add_ellipse((1e308, 5), major_axis=(10, 4), ratio=0.5),
+    lambda space: space.add_lwpolyline([(0, 0), (1, 1e307)]),
+]
+
+
+@pytest.mark.parametrize("fill", HUGE)
+def test_a_number_that_is_no_place_is_refused(fill: Any) -> None:
+    with pytest.raises(UnreadableCurves, match="no place"):
+        bring(dxf(fill), "huge.dxf", Placing(), 1e-3)
+
+
+def kinds(inside: str) -> list[dict[str, Any]]:
+    return bring(svg(inside).encode(), "one.svg", Placing(), 1e-3).act["curves"]
+
+
+def test_a_circle_of_an_svg_is_a_circle_and_an_ellipse_an_ellipse() -> None:
+    [circle] = kinds('<g transform="rotate(30) scale(2)"><circle cx="4" cy="1" r="3"/></g>')
+    assert (circle["type"], round(circle["radius"], 9)) == ("circle", 6.0)
+    [ellipse] = kinds('<ellipse cx="4" cy="1" rx="5" ry="2" transform="rotate(30)"/>')
+    assert ellipse["type"] == "ellipse"
+    assert np.allclose((ellipse["width"], ellipse["depth"], ellipse["turn"] % 180), (10, 4, 150))
+    [squeezed] = kinds('<circle cx="4" cy="1" r="3" transform="scale(2 1)"/>')
+    assert np.allclose((squeezed["width"], squeezed["depth"]), (12, 6))
+    assert {c["type"] for c in kinds('<path d="M10 10 A10 10 0 0 1 30 10 Z"/>')} == {"arc", "line"}
+    [sheared] = kinds('<circle cx="30" cy="30" r="10" transform="skewX(30)"/>')
+    assert abs(sheared["width"] * sheared["depth"] - 400) < 1e-9
+    assert abs(sheared["width"] / 2 - (((4 + 1 / 3) ** 0.5 + (1 / 3) ** 0.5) / 2) * 10) < 1e-9
+    assert {c["type"] for c in kinds('<path d="M10 10 A10 10 0 0 1 30 10 Z" transform="skewX(30)"/>')} == {"spline", "line"}
+    [area] = areas(svg('<path d="M10 10 A10 10 0 0 1 30 10 Z" transform="skewX(30)"/>'), "one.svg")
+    assert abs(area - 50 * pi) < 0.05
+
+
+def test_a_cubic_of_an_svg_is_a_cubic() -> None:
+    found = bring(svg('<path d="M0 0 C10 30 40 30 50 0 Q25 -30 0 0"/>').encode(), "one.svg", Placing(), 1e-3)
+    assert [c["type"] for c in found.act["curves"]] == ["poles", "poles"]
+    places = [found.act["points"][p] for p in found.act["curves"][0]["poles"]]
+    assert np.allclose(places, [(0, 0), (10, -30), (40, -30), (50, 0)])
+    assert found.deviation == 0
+    [region] = graph_of(read(act({}, found.act))).regions
+    # a quadratic has two thirds of the triangle of its controls
+    assert abs(region.area - (_under([(0, 0), (10, 30), (40, 30), (50, 0)]) + 2 / 3 * 25 * 30)) < 1e-9
+
+
+def _under(controls: list[tuple[float, float]]) -> float:
+    """The area between a cubic and its chord, by Green's theorem on its polynomials."""
+    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = controls
+    x = np.polynomial.Polynomial([x0, 3 * (x1 - x0), 3 * (x0 - 2 * x1 + x2), x3 - 3 * x2 + 3 * x1 - x0])
+    y = np.polynomial.Polynomial([y0, 3 * (y1 - y0), 3 * (y0 - 2 * y1 + y2), y3 - 3 * y2 + 3 * y1 - y0])
+    whole = (y * x.deriv()).integ()
+    return float(whole(1.0) - whole(0.0))
+
+
+def test_lengths_by_the_height_of_letters() -> None:
+    [area] = areas(svg('<rect x="1em" width="2em" height="4ex"/>', 'width="100" height="100"'), "em.svg")
+    assert abs(area - (32 * 25.4 / 96) ** 2) < 1e-6
 
 
 def test_placing_scales_then_turns_then_moves() -> None:
@@ -145,3 +241,19 @@ def test_closed_forms_of_single_arcs_survive_the_way_out_and_in() -> None:
         [curve] = found.act["curves"]
         assert curve["type"] == "arc"
         assert np.allclose(found.act["points"][curve["end"]], sweep_end, atol=1e-9)
+
+
+CIRCLES = "".join(f'<circle cx="{10 + 14 * (i % 20)}" cy="{10 + 14 * (i // 20)}" r="5"/>' for i in range(400))
+LINES = "".join(f'<line x1="{7 * (i % 40)}" y1="{7 * (i // 40)}" x2="{7 * (i % 40) + 8}" y2="{7 * (i // 40) + i % 9}"/>' for i in range(1900))
+
+
+@pytest.mark.parametrize(("inside", "curves", "regions"), [(CIRCLES, 400, 400), (LINES, 1900, None)], ids=["circles", "lines"])
+def test_a_full_sheet_is_worked_out_soon(inside: str, curves: int, regions: int | None) -> None:
+    # a bound on work, not a measurement: comparing every curve with every other takes ten times as long
+    begun = time.process_time()
+    written = act({}, bring(svg(inside).encode(), "full.svg", Placing(), 1e-2).act)
+    made = Draftings().of(DrawnShape.model_validate({**written, "type": "drawing"}))
+    assert len(made.summary().curves) == curves
+    assert regions is None or len(made.graph.regions) == regions
+    assert isinstance(made.ailments, list)
+    assert time.process_time() - begun < 12

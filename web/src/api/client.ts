@@ -138,6 +138,8 @@ export interface Placing {
   x: number;
   y: number;
   tolerance: number;
+  /** That a foil is to have, mm. */
+  chord?: number;
 }
 
 export interface Download {

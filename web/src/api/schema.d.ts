@@ -2975,6 +2975,8 @@ export interface operations {
                 y?: number;
                 /** @description mm that fitted splines may leave the points */
                 tolerance?: number;
+                /** @description mm that a foil is to be long */
+                chord?: number | null;
             };
             header?: never;
             path: {

@@ -18,6 +18,8 @@ import { colours } from "../theme/colours";
 import { SmallField } from "./SmallField";
 
 const AS_IT_IS: Placing = { scale: 1, turn: 0, x: 0, y: 0, tolerance: 0.01 };
+/** Files that may hold a foil, which has a chord. */
+const POINTS = /\.(dat|txt|csv)$/i;
 const profilesQuery = { queryKey: ["profiles"], queryFn: api.profiles };
 
 /** Curves from outside: from a file, placed as it comes in, or from the library. */
@@ -54,7 +56,7 @@ function FromFile({ section, onClose }: { section: Step; onClose: () => void }) 
     void cut(async (base, design) => {
       const found = await api.bring(design, base, section.id, file, placing);
       enqueueSnackbar(
-        `${found.curves} curves through ${found.points} points, within ${length(Math.max(found.deviation, 1e-6), unit)} of the file`,
+        `${found.curves} ${found.curves === 1 ? "curve" : "curves"} through ${found.points} points, within ${length(Math.max(found.deviation, 1e-6), unit)} of the file`,
         { variant: "success" },
       );
       return found.design;
@@ -78,6 +80,14 @@ function FromFile({ section, onClose }: { section: Step; onClose: () => void }) 
         <Button variant="outlined" onClick={() => chooser.current?.click()}>
           {file ? file.name : "Choose a file"}
         </Button>
+        {file && POINTS.test(file.name) && (
+          <Plain
+            title={`Chord (${unit})`}
+            value={placing.chord === undefined ? null : placing.chord / mm}
+            onKeep={(v) => set("chord")(v * mm)}
+            onClear={() => setPlacing({ ...placing, chord: undefined })}
+          />
+        )}
         <Plain title="Scaled by" value={placing.scale} onKeep={set("scale")} />
         <Plain title="Turned by (deg)" value={placing.turn} onKeep={set("turn")} />
         <Plain title={`x (${unit})`} value={placing.x / mm} onKeep={(v) => set("x")(v * mm)} />
@@ -91,18 +101,30 @@ function FromFile({ section, onClose }: { section: Step; onClose: () => void }) 
   );
 }
 
-function Plain({ title, value, onKeep }: { title: string; value: number; onKeep: (value: number) => void }) {
+/** onClear: for a number that may be left out. */
+function Plain({
+  title,
+  value,
+  onKeep,
+  onClear,
+}: {
+  title: string;
+  value: number | null;
+  onKeep: (value: number) => void;
+  onClear?: () => void;
+}) {
   const [text, setText] = useState<string | null>(null);
   const wrong = text !== null && !Number.isFinite(Number(text));
   return (
     <SmallField
       title={title}
       width={88}
-      value={text ?? trimmed(value, 4)}
+      value={text ?? (value === null ? "" : trimmed(value, 4))}
       wrong={wrong}
       onChange={(typed) => {
         setText(typed);
-        if (typed.trim() && Number.isFinite(Number(typed))) onKeep(Number(typed));
+        if (!typed.trim()) onClear?.();
+        else if (Number.isFinite(Number(typed))) onKeep(Number(typed));
       }}
     />
   );

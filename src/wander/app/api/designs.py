@@ -157,10 +157,11 @@ async def bring(
     x: Annotated[float, Query(ge=-1e6, le=1e6)] = 0.0,
     y: Annotated[float, Query(ge=-1e6, le=1e6)] = 0.0,
     tolerance: Annotated[float, Query(ge=1e-4, le=10, description="mm that fitted splines may leave the points")] = 0.01,
+    chord: Annotated[float | None, Query(gt=0, le=1e6, description="mm that a foil is to be long")] = None,
 ) -> BroughtOut:
     """Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section."""
     data = await request.body()
-    placing = Placing(scale, math.radians(turn), (x, y))
+    placing = Placing(scale, math.radians(turn), (x, y), chord)
     head, brought = await asyncio.to_thread(service.bring, design, base_revision, step, data, file_name, placing, tolerance)
     return BroughtOut(design=DesignOut.of(head), curves=brought.curves, points=brought.points, deviation=brought.deviation)
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from enum import Enum
 from pathlib import PurePath
 
 from wander.core.document.document import Document
 from wander.core.drawing.edits.sheet import Sheet
-from wander.core.exchange.curves import Brought, Fitted, Placing, UnreadableCurves, drawn
+from wander.core.exchange.curves import Brought, Fitted, Placing, Polyline, UnreadableCurves, drawn
 from wander.core.steps.section.starters import drawing_of, is_drawn_on
 
 
@@ -17,12 +18,27 @@ class DrawingFormat(Enum):
 
 
 DRAWING_TYPES = {DrawingFormat.DXF: "image/vnd.dxf", DrawingFormat.SVG: "image/svg+xml"}
+UNIT_CHORD = 1.5
+"""mm: a foil that is no longer was written for any size."""
 READABLE = ("dat", "txt", "csv", "dxf", "svg")
 
 
 def bring(data: bytes, file_name: str, placing: Placing, tolerance: float) -> Fitted:
     """The act that adds what a file holds to a drawing. The ending of its name tells what it is. Raises UnreadableCurves."""
-    return drawn(_read(data, PurePath(file_name).suffix.lower().lstrip(".")), placing, tolerance)
+    brought = _read(data, PurePath(file_name).suffix.lower().lstrip("."))
+    return drawn(brought, _sized(brought, placing), tolerance)
+
+
+def _sized(brought: list[Brought], placing: Placing) -> Placing:
+    """The placing that gives a foil its chord. Raises UnreadableCurves where a foil of no size has none, or where there is no foil to have one."""
+    chord = next((item.chord for item in brought if isinstance(item, Polyline) and item.chord), None)
+    if placing.chord is not None:
+        if chord is None:
+            raise UnreadableCurves("a chord was given, and this file holds no foil. Leave the chord out, or scale the curves")
+        return replace(placing, scale=placing.scale * placing.chord / chord, chord=None)
+    if chord is not None and chord * placing.scale <= UNIT_CHORD:
+        raise UnreadableCurves(f"this foil is {chord:.3g} mm long, as foils are published: for a chord of 1. Give the chord that it should have")
+    return placing
 
 
 def _read(data: bytes, ending: str) -> list[Brought]:

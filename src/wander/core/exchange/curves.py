@@ -20,6 +20,8 @@ MOST_POINTS = 20_000
 MOST_NUMBERS = 10 * MOST_POINTS
 """Where the points can't be counted without reading them: a file with more numbers than this is not read at all."""
 MOST_CURVES = 2000
+FARTHEST = 1e6
+"""mm from the middle of a drawing, and the largest that anything in one can be."""
 MEETS = 1e-6
 MOST_FITTED = 400
 
@@ -30,11 +32,22 @@ class UnreadableCurves(ValueError):
 
 @dataclass(frozen=True)
 class Polyline:
-    """Points (m, 2) in mm that a curve is to be laid through. smooth: it bends between them; otherwise it is straight from one to the next."""
+    """Points (m, 2) in mm that a curve is to be laid through. smooth: it bends between them; otherwise it is straight from one to the next.
+
+    chord: of a foil, its length as the file has it.
+    """
 
     points: Floats
     smooth: bool
     closed: bool = False
+    chord: float | None = None
+
+
+@dataclass(frozen=True)
+class PolesOf:
+    """A cubic by its four controls (4, 2), mm."""
+
+    points: Floats
 
 
 @dataclass(frozen=True)
@@ -57,16 +70,17 @@ class EllipseOf:
     turn: float = 0.0
 
 
-Brought = Polyline | ArcOf | EllipseOf
+Brought = Polyline | ArcOf | EllipseOf | PolesOf
 
 
 @dataclass(frozen=True)
 class Placing:
-    """Where and how large curves come in: scaled about the origin, then turned (radians), then moved (mm)."""
+    """Where and how large curves come in: scaled about the origin, then turned (radians), then moved (mm). chord: that a foil is to have, mm."""
 
     scale: float = 1.0
     turn: float = 0.0
     at: tuple[float, float] = (0.0, 0.0)
+    chord: float | None = None
 
     def __call__(self, points: Floats) -> Floats:
         c, s = cos(self.turn), sin(self.turn)
@@ -92,10 +106,24 @@ def drawn(brought: list[Brought], placing: Placing, tolerance: float) -> Fitted:
         raise UnreadableCurves("there is no curve in this file")
     if len(brought) > MOST_CURVES:
         raise UnreadableCurves(f"the file holds {len(brought)} curves; {MOST_CURVES} are the most that one drawing takes")
+    for item in brought:
+        if not np.abs(_numbers(item)).max(initial=0.0) * placing.scale <= FARTHEST:
+            raise UnreadableCurves("the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out")
     laying = _Laying(placing)
     for item in brought:
         laying.add(item, tolerance)
     return Fitted({"act": "add", "points": laying.points, "curves": laying.curves}, laying.deviation, len(laying.curves), len(laying.points))
+
+
+def _numbers(item: Brought) -> Floats:
+    """All that says where a curve is and how large, mm; nan where it is no number."""
+    match item:
+        case Polyline() | PolesOf():
+            return np.asarray(item.points, dtype=np.float64).ravel()
+        case ArcOf():
+            return np.array([*item.center, item.radius])
+        case EllipseOf():
+            return np.array([*item.center, item.width, item.depth])
 
 
 class _Laying:
@@ -112,6 +140,8 @@ class _Laying:
                 self._polyline(item, tolerance)
             case ArcOf():
                 self._arc(item)
+            case PolesOf():
+                self._curve(type="poles", poles=[self._point(p) for p in self.placing(item.points)])
             case EllipseOf():
                 center = self._point(self.placing(np.array([item.center]))[0])
                 sizes = {"width": item.width * self.placing.scale, "depth": item.depth * self.placing.scale}

@@ -3,18 +3,25 @@
 from __future__ import annotations
 
 import io
-from math import pi, radians
+from collections.abc import Iterable, Iterator
+from math import atan2, degrees, hypot, pi, radians
 from typing import Any
 
 import numpy as np
 
 from wander.core.drawing.curves.pieces import arc_angles, curve_of
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine
-from wander.core.exchange.curves import MOST_CURVES, MOST_NUMBERS, MOST_POINTS, ArcOf, Brought, Polyline, UnreadableCurves
+from wander.core.exchange.curves import FARTHEST, MOST_CURVES, MOST_NUMBERS, MOST_POINTS, ArcOf, Brought, EllipseOf, Polyline, UnreadableCurves
 from wander.core.geometry.curve_edits import elevate
 
-_MM = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
-"""Millimetres in a drawing unit, by the header's number for it; none given means mm."""
+_MM = dict(
+    [(1, 25.4), (2, 304.8), (3, 5280 * 304.8), (8, 25.4e-6), (9, 25.4e-3), (10, 914.4)]
+    + [(4, 1.0), (5, 10.0), (6, 1e3), (7, 1e6), (11, 1e-7), (12, 1e-6), (13, 1e-3), (14, 100.0), (15, 1e4), (16, 1e5)]
+    + [(number, feet * 1200e3 / 3937) for number, feet in ((21, 1.0), (22, 1 / 12), (23, 3.0), (24, 5280.0))]
+)
+"""Millimetres in a drawing unit, by the header's number for it; none given, and what measures the sky, means mm. From 21 on: of a survey."""
+MOST_NESTED = 8
+"""Blocks in blocks in blocks: further in, nothing is read."""
 
 
 def read_dxf(data: bytes) -> list[Brought]:
@@ -32,13 +39,27 @@ def read_dxf(data: bytes) -> list[Brought]:
         raise UnreadableCurves(f"this is no DXF file that can be read: {str(error)[:120]}") from error
     scale = _MM.get(int(document.header.get("$INSUNITS", 0)), 1.0)
     found: list[Brought] = []
-    for entity in document.modelspace():
+    for entity in _drawn(document.modelspace(), MOST_NESTED):
         found += _entity(entity, scale)
         if len(found) > MOST_CURVES:
             raise UnreadableCurves(f"the file holds more than {MOST_CURVES} curves; leave out what is not the outline")
     if not found:
         raise UnreadableCurves("the file holds no lines, arcs, circles, polylines or splines. It may have been cut off")
     return found
+
+
+def _drawn(entities: Iterable[Any], depth: int) -> Iterator[Any]:
+    """The entities, and in place of blocks what they hold, as often as they are set."""
+    looked = 0
+    for entity in entities:
+        if entity.dxftype() != "INSERT":
+            yield entity
+        elif depth:
+            for one in entity.multi_insert() if entity.mcount > 1 else (entity,):
+                yield from _drawn(one.virtual_entities(), depth - 1)
+                looked += 1
+                if looked > MOST_CURVES:
+                    raise UnreadableCurves(f"the file sets its blocks more than {MOST_CURVES} times; leave out what is not the outline")
 
 
 def _entity(entity: Any, scale: float) -> list[Brought]:
@@ -53,10 +74,26 @@ def _entity(entity: Any, scale: float) -> list[Brought]:
         return [ArcOf(center, entity.dxf.radius * scale, start, (radians(entity.dxf.end_angle) - start) % (2 * pi) or 2 * pi)]
     if kind in ("LWPOLYLINE", "POLYLINE"):
         return [part for virtual in entity.virtual_entities() for part in _entity(virtual, scale)]
+    if kind in ("SPLINE", "ELLIPSE") and not _within_reach(entity):
+        raise UnreadableCurves("the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out")
+    if kind == "ELLIPSE" and entity.dxf.end_param - entity.dxf.start_param > 2 * pi - 1e-9 and abs(entity.dxf.extrusion.z) > 1 - 1e-9:
+        x, y = entity.dxf.major_axis.x, entity.dxf.major_axis.y
+        size = 2 * hypot(x, y) * scale
+        center = (entity.dxf.center.x * scale, entity.dxf.center.y * scale)
+        return [EllipseOf(center, size, size * entity.dxf.ratio, degrees(atan2(y, x)))]
     if kind in ("SPLINE", "ELLIPSE", "ARC", "CIRCLE"):
         points = np.array([(v.x, v.y) for v in entity.flattening(2e-4)])
         return [Polyline(points * scale, smooth=True)] if len(points) > 1 else []
     return []
+
+
+def _within_reach(entity: Any) -> bool:
+    """Whether a curve can be gone along: all its numbers are places."""
+    if entity.dxftype() == "ELLIPSE":
+        numbers = np.array([*entity.dxf.center, *entity.dxf.major_axis, entity.dxf.ratio])
+    else:
+        numbers = np.array([*np.ravel(entity.control_points), *np.ravel([tuple(p) for p in entity.fit_points]), *entity.knots], dtype=np.float64)
+    return bool(np.abs(numbers).max(initial=0.0) <= FARTHEST)
 
 
 def write_dxf(drawing: Drawing) -> bytes:

@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 
 import numpy as np
 
 from wander.core.exchange.curves import MOST_POINTS, Polyline, UnreadableCurves
 from wander.core.geometry.basis import Floats
 
+SHARP = 1e-6
+"""Share of its chord below which a trailing edge has no thickness."""
+LOOKED_AT = 2000
+"""Lines that tell how numbers are written."""
 _SEPARATORS = re.compile(r"[,;\t ]+")
+_WIDE = re.compile(r"[;\t ]+")
+_COMMA = re.compile(r"[-+]?(\d+(,\d*)?|,\d+)([eE][-+]?\d+)?")
+"""A number with a comma before its decimals, or none."""
+_NUMBER = re.compile(r"[-+]?[\d.,].*")
 
 
 def read_text(data: bytes) -> str:
@@ -30,8 +39,32 @@ def read_points(data: bytes) -> list[Polyline]:
         raise UnreadableCurves("no line of this file holds two numbers")
     foil = _foil(blocks) if title is not None or len(blocks) > 1 else None
     if foil is not None:
-        return [foil]
+        return _with_its_edge(foil)
     return [Polyline(np.array(block), smooth=True) for block in blocks if len(block) > 1]
+
+
+def _with_its_edge(foil: Floats) -> list[Polyline]:
+    """A foil (m, 2) from its trailing edge round: closed where it is sharp there, with a straight piece of its own where it is blunt."""
+    chord = float(np.ptp(foil[:, 0]))
+    ends = foil[[-1, 0]]
+    if np.linalg.norm(ends[1] - ends[0]) < SHARP * chord:
+        return [Polyline(foil, smooth=True, closed=True, chord=chord)]
+    return [Polyline(foil, smooth=True, chord=chord), Polyline(ends, smooth=False)]
+
+
+def _words(text: str) -> Callable[[str], list[str]]:
+    """How the lines of a text are parted into numbers. Commas are decimal where every line with numbers reads so, and no number has a point."""
+    commas = False
+    for line in text.splitlines()[:LOOKED_AT]:
+        words = [w for w in _WIDE.split(line.strip()) if w]
+        if len(words) > 1 and all(_COMMA.fullmatch(w) for w in words[:2]):
+            commas |= any("," in w for w in words[:2])
+        elif words and _NUMBER.fullmatch(words[0]):
+            commas = False
+            break
+    if commas:
+        return lambda line: [w.replace(",", ".") for w in _WIDE.split(line.strip()) if w]
+    return lambda line: [w for w in _SEPARATORS.split(line.strip()) if w]
 
 
 def _blocks(text: str) -> tuple[list[list[tuple[float, float]]], str | None]:
@@ -40,8 +73,9 @@ def _blocks(text: str) -> tuple[list[list[tuple[float, float]]], str | None]:
     title: str | None = None
     fresh = True
     total = 0
+    parted = _words(text)
     for number, line in enumerate(text.splitlines(), start=1):
-        words = [w for w in _SEPARATORS.split(line.strip()) if w]
+        words = parted(line)
         if not words:
             fresh = True
             continue
@@ -77,7 +111,7 @@ def _half_number(words: list[str]) -> bool:
     return True
 
 
-def _foil(blocks: list[list[tuple[float, float]]]) -> Polyline | None:
+def _foil(blocks: list[list[tuple[float, float]]]) -> Floats | None:
     """The outline of a foil, from the trailing edge round: one list in that order, or an upper and a lower list, each from the nose on.
 
     The second layout begins with a line that counts the points of both lists.
@@ -89,7 +123,7 @@ def _foil(blocks: list[list[tuple[float, float]]]) -> Polyline | None:
             upper, lower = only[1 : 1 + int(count[0])], only[1 + int(count[0]) :]
             return _round(upper, lower)
         if _looks_like_a_foil(only):
-            return Polyline(only, smooth=True, closed=True)
+            return only
         return None
     counts = blocks[0]
     lists = [np.array(b) for b in blocks]
@@ -100,9 +134,9 @@ def _foil(blocks: list[list[tuple[float, float]]]) -> Polyline | None:
     return None
 
 
-def _round(upper: Floats, lower: Floats) -> Polyline:
+def _round(upper: Floats, lower: Floats) -> Floats:
     same_nose = np.linalg.norm(upper[0] - lower[0]) < 1e-9
-    return Polyline(np.concatenate([upper[::-1], lower[1 if same_nose else 0 :]]), smooth=True, closed=True)
+    return np.concatenate([upper[::-1], lower[1 if same_nose else 0 :]])
 
 
 def _looks_like_a_foil(points: Floats) -> bool:

@@ -227,7 +227,8 @@ def _cap(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, F
 def _bulged(ring: Floats, *, hole: bool) -> Floats:
     """A closed chain of places (n, 2) whose straight stretches bulge a hair away from what it encloses, or, round a hole, into the hole.
 
-    Where there are holes, ear cutting passes over places in line with their neighbours, and the mesh would leak there. Only what is joined to what comes from this.
+    Where there are holes, ear cutting passes over places in line with their neighbours, and the mesh would leak there. Only what is joined to what
+    comes from this.
     """
     ahead, behind = np.roll(ring, -1, axis=0) - ring, ring - np.roll(ring, 1, axis=0)
     turn = behind[:, 0] * ahead[:, 1] - behind[:, 1] * ahead[:, 0]

@@ -14,6 +14,7 @@ import numpy as np
 
 from wander.core.drawing.areas.regions import Graph
 from wander.core.drawing.curves.beside import NoOffset, beside
+from wander.core.drawing.curves.boxes import Boxes
 from wander.core.drawing.curves.crossings import runs_along
 from wander.core.drawing.curves.pieces import Piece
 from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnLine
@@ -100,11 +101,11 @@ def _doubled(drawn: Sequence[Piece]) -> list[Ailment]:
     """Curves that lie wholly on others, and lines that overlap in part."""
     found = []
     gone: set[str] = set()
-    boxes = [(p.curve.points.min(axis=0) - 1e-6, p.curve.points.max(axis=0) + 1e-6) for p in drawn]
+    boxes = Boxes([piece.curve for piece in drawn], 1e-6)
     for i, a in enumerate(drawn):
-        for j in range(i):
+        for j in boxes.met_before(i):
             b = drawn[j]
-            if a.id in gone or b.id in gone or np.any(boxes[i][0] > boxes[j][1]) or np.any(boxes[j][0] > boxes[i][1]):
+            if a.id in gone or b.id in gone:
                 continue
             for one, other in ((a, b), (b, a)):
                 along = runs_along(one.curve, other.curve)
@@ -134,15 +135,20 @@ def _gaps(drawing: Drawing, drawn: Sequence[Piece], size: float) -> list[Ailment
         for p in piece.ends or ():
             count[p].append(piece.id)
     loose = [p for p, users in count.items() if len(users) == 1]
+    found: list[Ailment] = []
+    if not loose:
+        return found
+    from scipy.spatial import KDTree
+
+    near = KDTree([drawing.points[p] for p in loose]).query_pairs(WIDEST_GAP * size)
     apart = [
-        (float(np.hypot(*np.subtract(drawing.points[p], drawing.points[q]))), p, q)
-        for i, p in enumerate(loose)
-        for q in loose[:i]
-        if count[p] != count[q] or len(drawn) == 1
+        (float(np.hypot(*np.subtract(drawing.points[loose[i]], drawing.points[loose[j]]))), loose[i], loose[j])
+        for j, i in near
+        if count[loose[i]] != count[loose[j]] or len(drawn) == 1
     ]
-    found, taken = [], set()
+    taken: set[str] = set()
     for gap, p, q in sorted(apart):
-        if gap > WIDEST_GAP * size or p in taken or q in taken:
+        if p in taken or q in taken:
             continue
         taken |= {p, q}
         middle = (np.array(drawing.points[p]) + drawing.points[q]) / 2

@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wander.core.drawing.curves.boxes import Boxes
 from wander.core.drawing.curves.crossings import crossings, runs_along, self_crossings
 from wander.core.drawing.curves.pieces import Piece
 from wander.core.drawing.outlines.loop import Loop, by_age
@@ -128,14 +129,13 @@ def graph(pieces: Sequence[Piece]) -> Graph:
     cuts: list[list[float]] = [[] for _ in drawn]
     crossed: list[tuple[Floats, tuple[str, str]]] = []
     doubled: set[int] = set()
-    boxes = [(p.curve.points.min(axis=0) - SAME, p.curve.points.max(axis=0) + SAME) for p in drawn]
+    boxes = Boxes([piece.curve for piece in drawn], SAME)
     for i, a in enumerate(drawn):
-        for s, t in self_crossings(a.curve):
+        # lines and arcs of circles don't cross themselves
+        for s, t in self_crossings(a.curve) if not a.even else ():
             cuts[i] += [float(s), float(t)]
             crossed.append((a.curve(float(s)), (a.id, a.id)))
-        for j in range(i):
-            if np.any(boxes[i][0] > boxes[j][1]) or np.any(boxes[j][0] > boxes[i][1]):
-                continue
+        for j in boxes.met_before(i):
             _meet(drawn, i, j, cuts, crossed, doubled)
     parts: list[tuple[str, Curve, bool, tuple[float, float], tuple[str, str]]] = []
     for i, piece in enumerate(drawn):
@@ -169,12 +169,10 @@ def _lies_on(curve: Curve, other: Curve) -> bool:
 def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, tuple[str, str]]]:
     """Places where construction curves cross others or each other inside of both, with the curves: a graph leaves them out."""
     found = []
+    boxes = Boxes([piece.curve for piece in pieces], SAME)
     for i, a in enumerate(pieces):
-        for b in pieces[:i]:
+        for b in (pieces[j] for j in boxes.met_before(i)):
             if not (a.construction or b.construction):
-                continue
-            low_a, high_a, low_b, high_b = (f(p.curve.points, axis=0) for p in (a, b) for f in (np.min, np.max))
-            if np.any(low_a > high_b + SAME) or np.any(low_b > high_a + SAME):
                 continue
             inside = [(s, t) for s, t in crossings(a.curve, b.curve) if _inside(a.curve, float(s)) and _inside(b.curve, float(t))]
             found += [(a.curve(float(s)), (a.id, b.id)) for s, _ in inside]
@@ -366,8 +364,9 @@ def _regions(graph_: Graph) -> tuple[Region, ...]:
     names: dict[str, int] = {}
     faces.sort(key=lambda f: (_curves_round(graph_, f[0]), *np.round(f[1].centroid, 6)))
     holes: dict[int, list[tuple[tuple[Side, ...], float]]] = defaultdict(list)
+    boxes = Boxes([loop.curve for _, loop in faces], SAME)
     for walk, loop in outsides:
-        home = _smallest_round(loop, faces, {s.part for s in walk}, graph_)
+        home = _smallest_round(loop, faces, boxes, {s.part for s in walk})
         if home is not None:
             holes[home].append((walk, abs(loop.area)))
     for k, (walk, loop) in enumerate(faces):
@@ -383,15 +382,15 @@ def _curves_round(graph_: Graph, walk: Sequence[Side]) -> list[str]:
     return sorted({graph_.parts[s.part].curve_id for s in walk}, key=lambda c: (c[0], int(c[1:])))
 
 
-def _smallest_round(loop: Loop, faces: Sequence[tuple[tuple[Side, ...], Loop]], own: set[int], graph_: Graph) -> int | None:
+def _smallest_round(loop: Loop, faces: Sequence[tuple[tuple[Side, ...], Loop]], boxes: Boxes, own: set[int]) -> int | None:
     """The face that an outline lies in, not being part of it."""
     point = loop.curve(np.array([0.137]))[0]
     best: tuple[float, int] | None = None
-    for k, (walk, face) in enumerate(faces):
-        if own & {s.part for s in walk} or not contains(face, point):
+    for k in boxes.round(point):
+        walk, face = faces[k]
+        if (best is not None and face.area >= best[0]) or own & {s.part for s in walk} or not contains(face, point):
             continue
-        if best is None or face.area < best[0]:
-            best = (face.area, k)
+        best = (face.area, k)
     return None if best is None else best[1]
 
 
