@@ -7,7 +7,7 @@ TOOLS := .venv/.tools
 PAGES := web/dist/index.html
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts
 
-.PHONY: help demo dev test soak check format types bench shots clean
+.PHONY: help demo dev test soak check format types bench shots wheel clean
 
 help: ## this list
 	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 10
@@ -48,6 +48,14 @@ bench: $(TOOLS) $(PAGES) /usr/bin/chromium ## the table of speeds and sizes
 
 shots: $(TOOLS) $(PAGES) /usr/bin/chromium ## the pictures of the README
 	$(BIN)/python -m bench.shots
+
+wheel: .venv/bin/python $(PAGES) ## one file that installs pages and samples too, and runs without Node: build/wander-*.whl
+	rm -rf build/wheel build/*.whl
+	mkdir -p build/wheel
+	cp -r pyproject.toml README.md LICENSE src build/wheel
+	cp -r web/dist build/wheel/src/wander/pages
+	cp -r samples build/wheel/src/wander/samples
+	$(BIN)/python -m pip wheel --quiet --disable-pip-version-check --no-deps --wheel-dir build build/wheel
 
 clean: ## remove everything that was installed or built
 	rm -rf .venv build web/node_modules web/dist

@@ -37,6 +37,10 @@ class Server:
         self._process: subprocess.Popen[bytes] | None = None
         self.client = httpx.Client(base_url=self.url, timeout=PATIENCE)
 
+    def run_from(self, folder: Path) -> None:
+        """What is installed in a folder is served, not the checkout."""
+        self._environment["PYTHONPATH"] = str(folder)
+
     def start(self, command: str = "serve") -> Server:
         arguments = [sys.executable, "-m", "wander.cli.main", command, "--port", str(self.port)]
         # a session of its own, so that kill() takes the workers' parent with it

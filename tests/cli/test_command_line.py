@@ -14,6 +14,7 @@ from typer.testing import CliRunner
 
 from tests.closeness import assert_close
 from tests.core.design.designs import circle, lofted
+from wander import __version__
 from wander.cli.main import app
 from wander.core.design.reading import write_document
 
@@ -124,7 +125,9 @@ def test_the_schema_is_printed() -> None:
     assert json.loads(wander("schema").stdout)["$id"] == "wander-design/1"
 
 
-def test_serving_to_others_needs_a_token() -> None:
-    run = wander("serve", "--host", "0.0.0.0")
-    assert run.returncode == 1
-    assert "WANDER_TOKEN" in run.stdout + run.stderr
+def test_the_version_is_that_of_the_package() -> None:
+    told = (Path(__file__).parents[2] / "pyproject.toml").read_text()
+    assert f'version = "{__version__}"' in told
+    assert wander("--version").stdout.strip() == f"wander {__version__}"
+    as_module = subprocess.run([sys.executable, "-m", "wander", "--version"], capture_output=True, text=True, check=True)
+    assert as_module.stdout.strip() == f"wander {__version__}"

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 import errno
 import os
+import secrets
 import socket
 import sys
+from contextlib import suppress
 from pathlib import Path
+from urllib.parse import quote
 
 import uvicorn
 
 from wander.app.engine.processes import loading
+from wander.app.entrance import ENTRANCE
 from wander.app.settings import Settings
 
 LOCAL = {"127.0.0.1", "localhost", "::1"}
+EVERYWHERE = {"0.0.0.0", "::"}
 
 
 def pages_folder() -> Path:
@@ -23,12 +28,13 @@ def pages_folder() -> Path:
 
 
 def run(host: str, port: int, *, demo: bool) -> None:
-    """Serve until stopped. On an address that others can reach a token is demanded."""
+    """Serve until stopped. On an address that others can reach a token is demanded: the links that are printed hold it."""
     settings = Settings()
+    names = [host]
     if host not in LOCAL:
-        if not settings.token:
-            sys.exit("Serving beyond this machine needs a token: set WANDER_TOKEN.")
-        settings = settings.model_copy(update={"hosts": (*settings.hosts, host)})
+        names = reached_at(host)
+        token = settings.token or secrets.token_urlsafe(24)
+        settings = settings.model_copy(update={"hosts": tuple({*settings.hosts, *(name.lower() for name in names)}), "token": token})
     taken = _bound(host, port)
     with loading():
         from wander.app.api.application import create_app
@@ -50,8 +56,34 @@ def run(host: str, port: int, *, demo: bool) -> None:
         ws_per_message_deflate=False,
         timeout_graceful_shutdown=2,
     )
-    print(f"Wander is at http://{host}:{port}", flush=True)
+    for name in names:
+        print(f"Wander is at http://{name}:{port}{_entrance(settings.token)}", flush=True)
+    if settings.token:
+        print(
+            "Whoever has this link can see and change all designs. It opens the pages once for a browser, which then keeps it as a cookie.",
+            flush=True,
+        )
     uvicorn.Server(config).run(sockets=[taken])
+
+
+def _entrance(token: str) -> str:
+    return f"{ENTRANCE}?token={quote(token, safe='')}" if token else ""
+
+
+def reached_at(host: str) -> list[str]:
+    """The names at which a server that listens on an address is reached, as they stand in a link: of all addresses, those of this machine."""
+    if host not in EVERYWHERE:
+        return [f"[{host}]" if ":" in host else host]
+    family = socket.AF_INET6 if host == "::" else socket.AF_INET
+    own = socket.gethostname()
+    found = [own]
+    with suppress(OSError):
+        found += [str(info[4][0]) for info in socket.getaddrinfo(own, None, family)]
+    with suppress(OSError), socket.socket(family, socket.SOCK_DGRAM) as probe:
+        # nothing is sent: this only asks by which way a packet would leave
+        probe.connect(("2001:db8::1" if family == socket.AF_INET6 else "192.0.2.1", 9))
+        found.append(str(probe.getsockname()[0]))
+    return [f"[{name}]" if ":" in name else name for name in dict.fromkeys([*found, "::1" if family == socket.AF_INET6 else "127.0.0.1"])]
 
 
 def _bound(host: str, port: int) -> socket.socket:

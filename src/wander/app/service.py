@@ -25,7 +25,7 @@ from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
 from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
-from wander.core.document.expressions import ExpressionError, Kind, evaluate
+from wander.core.document.expressions import Kind, evaluate
 from wander.core.document.old_names import needs_renaming
 from wander.core.document.typed import with_default_unit
 from wander.core.exchange.curves import Placing
@@ -104,14 +104,11 @@ class Service:
     def head(self, design: str) -> Head:
         return self.store.head(design)
 
-    def worth(self, design: str, text: str, kind: str) -> float | None:
-        """What a typed number comes to, mm, degrees or a count; None where it says nothing. Raises UnknownDesign."""
+    def worth(self, design: str, text: str, kind: str) -> float:
+        """What a typed number comes to, mm, degrees or a count. Raises UnknownDesign, and ExpressionError where it says nothing."""
         document = self.store.head(design).document
         measures = {"length": Kind.LENGTH, "angle": Kind.ANGLE}.get(kind, Kind.NUMBER)
-        try:
-            return evaluate(with_default_unit(text, measures, document.unit), measures, document.scope())
-        except ExpressionError:
-            return None
+        return evaluate(with_default_unit(text, measures, document.unit), measures, document.scope())
 
     def edit(self, design: str, base: int, edits: Sequence[Edit], mark: str = "") -> Head:
         """mark: an edit that comes again with the one that it had is kept once. Raises EditRefused, StaleBase, UnknownDesign."""

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from wander.core.design.opened import Design
     from wander.core.document.findings import Finding
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, help="Shape freeform bodies from sections, without a screen too.")
+app = typer.Typer(no_args_is_help=True, help="Shape freeform bodies from sections, without a screen too.")
 console = Console()
 errors = Console(stderr=True)
 
@@ -26,6 +26,21 @@ File = Annotated[Path, typer.Argument(help="A design in the open format wander-d
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")]
 
 STOPPED, UNREADABLE = 1, 2
+
+
+def _say_version(wanted: bool) -> None:
+    if wanted:
+        from wander import __version__
+
+        typer.echo(f"wander {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def main(
+    version: Annotated[bool, typer.Option("--version", callback=_say_version, is_eager=True, help="Print the version and end.")] = False,
+) -> None:
+    """Shape freeform bodies from sections, without a screen too."""
 
 
 def _load(path: Path) -> Design:
@@ -156,7 +171,7 @@ def openapi() -> None:
 
 @app.command()
 def serve(
-    host: Annotated[str, typer.Option(help="Anything but 127.0.0.1 demands WANDER_TOKEN.")] = "127.0.0.1",
+    host: Annotated[str, typer.Option(help="An address that others reach; 0.0.0.0 is all of them. A link with a key is printed.")] = "127.0.0.1",
     port: Annotated[int, typer.Option(min=1, max=65535)] = 8460,
 ) -> None:
     """Serve the designs of this machine."""

@@ -93,7 +93,11 @@ export const api = {
     ),
   asDrawn: (design: string, step: string): Promise<AsDrawn> =>
     orRefused(http.GET("/api/designs/{design}/drawings/{step}/as-drawn", { params: { path: { design, step } } })),
-  worth: (design: string, text: string, kind: "length" | "angle" | "count"): Promise<{ value: number | null }> =>
+  worth: (
+    design: string,
+    text: string,
+    kind: "length" | "angle" | "count",
+  ): Promise<{ value: number | null; why: string }> =>
     orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   again: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/again", here(design))),

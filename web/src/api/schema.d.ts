@@ -1827,10 +1827,18 @@ export interface components {
              */
             created: number;
         };
-        /** Worth */
+        /**
+         * Worth
+         * @description value: null where the text says no number. why: what is wrong with it then, in a sentence; empty where nothing stands there yet.
+         */
         Worth: {
             /** Value */
             value: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * BuildDone

@@ -3,6 +3,7 @@ import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
+import { Refused } from "../api/problems";
 import { queries } from "../api/queries";
 import { listenAhead } from "../api/socket";
 import { RackPage } from "../rack/RackPage";
@@ -13,7 +14,9 @@ import { Words } from "./Words";
 const loadFloor = () => import("../floor/FloorPage");
 const FloorPage = lazy(() => loadFloor().then((module) => ({ default: module.FloorPage })));
 
-const cache = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 2 } } });
+/** What was refused is refused again; what did not arrive may arrive. */
+const retry = (tried: number, error: Error) => tried < 2 && !(error instanceof Refused);
+const cache = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry } } });
 
 // who comes for a design gets its page and its data while this page is still being set up
 const wanted = /^\/design\/([^/]+)/.exec(location.pathname)?.[1];

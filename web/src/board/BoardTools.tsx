@@ -10,9 +10,9 @@ import { addPicture } from "../steps/picture/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
 import { BringIn } from "./BringIn";
-import { SmallField } from "./SmallField";
+import { TypedFields } from "../sheet/TypedFields";
 import { TOOLS } from "./tools";
-import type { BoardState } from "./useBoard";
+import { OFFSET, type BoardState } from "./useBoard";
 
 const line = `1px solid ${colours.hairline}`;
 
@@ -60,10 +60,11 @@ export function OffsetTool({ board }: { board: BoardState }) {
   const distance = doing.typed["offset"] ?? "";
   return (
     <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
-      <SmallField
-        title="Offset what is picked by"
-        value={distance}
-        onChange={(text) => store.setState({ typed: { ...doing.typed, offset: text } })}
+      <TypedFields
+        fields={OFFSET}
+        texts={doing.typed}
+        told={board.told}
+        onChange={(typed) => store.setState({ typed })}
       />
       <Button
         variant="outlined"

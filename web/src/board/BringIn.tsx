@@ -8,16 +8,18 @@ import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSnackbar } from "notistack";
-import { useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { api, type Placing } from "../api/client";
 import type { Profile, Step } from "../api/types";
 import { useProblem } from "../app/useProblem";
 import { useDocument, useFloor } from "../floor/context";
-import { length, millimetres, trimmed } from "../model/units";
+import { length, lengthNumber, trimmed } from "../model/units";
+import { TypedFields } from "../sheet/TypedFields";
+import { useTyped, wrongIn, type Field, type Texts } from "../sheet/useTyped";
 import { colours } from "../theme/colours";
-import { SmallField } from "./SmallField";
 
 const AS_IT_IS: Placing = { scale: 1, turn: 0, x: 0, y: 0, tolerance: 0.01 };
+const NOTHING: Texts = {};
 /** Files that may hold a foil, which has a chord. */
 const POINTS = /\.(dat|txt|csv)$/i;
 const profilesQuery = { queryKey: ["profiles"], queryFn: api.profiles };
@@ -48,11 +50,25 @@ function FromFile({ section, onClose }: { section: Step; onClose: () => void }) 
   const { enqueueSnackbar } = useSnackbar();
   const chooser = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
-  const [placing, setPlacing] = useState(AS_IT_IS);
-  const set = (name: keyof Placing) => (value: number) => setPlacing({ ...placing, [name]: value });
-  const mm = millimetres(unit);
-  const bring = () => {
-    if (!file) return;
+  const [texts, setTexts] = useState<Texts>(NOTHING);
+  const foil = file !== null && POINTS.test(file.name);
+  const fields = useMemo(
+    (): Field[] => [
+      ...(foil ? [{ name: "chord", title: `Chord (${unit})`, kind: "length", hint: "as in the file" } as const] : []),
+      { name: "scale", title: "Scaled by", kind: "count", hint: "1" },
+      { name: "turn", title: "Turned by (deg)", kind: "angle", hint: "0" },
+      { name: "x", title: `x (${unit})`, kind: "length", hint: "0" },
+      { name: "y", title: `y (${unit})`, kind: "length", hint: "0" },
+      { name: "tolerance", title: `Within (${unit})`, kind: "length", hint: lengthNumber(AS_IT_IS.tolerance, unit) },
+    ],
+    [foil, unit],
+  );
+  const told = useTyped(fields, texts);
+  const bring = async () => {
+    const typed = await told(texts);
+    if (!file || wrongIn(typed)) return;
+    const numbers = Object.fromEntries(fields.flatMap(({ name }) => (typed[name] ? [[name, typed[name].worth]] : [])));
+    const placing = { ...AS_IT_IS, ...numbers } as Placing;
     void cut(async (base, design) => {
       const found = await api.bring(design, base, section.id, file, placing);
       enqueueSnackbar(
@@ -80,20 +96,8 @@ function FromFile({ section, onClose }: { section: Step; onClose: () => void }) 
         <Button variant="outlined" onClick={() => chooser.current?.click()}>
           {file ? file.name : "Choose a file"}
         </Button>
-        {file && POINTS.test(file.name) && (
-          <Plain
-            title={`Chord (${unit})`}
-            value={placing.chord === undefined ? null : placing.chord / mm}
-            onKeep={(v) => set("chord")(v * mm)}
-            onClear={() => setPlacing({ ...placing, chord: undefined })}
-          />
-        )}
-        <Plain title="Scaled by" value={placing.scale} onKeep={set("scale")} />
-        <Plain title="Turned by (deg)" value={placing.turn} onKeep={set("turn")} />
-        <Plain title={`x (${unit})`} value={placing.x / mm} onKeep={(v) => set("x")(v * mm)} />
-        <Plain title={`y (${unit})`} value={placing.y / mm} onKeep={(v) => set("y")(v * mm)} />
-        <Plain title={`Within (${unit})`} value={placing.tolerance / mm} onKeep={(v) => set("tolerance")(v * mm)} />
-        <Button variant="contained" disabled={!file} onClick={bring}>
+        <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} width={92} />
+        <Button variant="contained" disabled={!file || wrongIn(told.now) !== undefined} onClick={() => void bring()}>
           Add its curves
         </Button>
       </Box>
@@ -101,48 +105,34 @@ function FromFile({ section, onClose }: { section: Step; onClose: () => void }) 
   );
 }
 
-/** onClear: for a number that may be left out. */
-function Plain({
-  title,
-  value,
-  onKeep,
-  onClear,
-}: {
-  title: string;
-  value: number | null;
-  onKeep: (value: number) => void;
-  onClear?: () => void;
-}) {
-  const [text, setText] = useState<string | null>(null);
-  const wrong = text !== null && !Number.isFinite(Number(text));
-  return (
-    <SmallField
-      title={title}
-      width={88}
-      value={text ?? (value === null ? "" : trimmed(value, 4))}
-      wrong={wrong}
-      onChange={(typed) => {
-        setText(typed);
-        if (!typed.trim()) onClear?.();
-        else if (Number.isFinite(Number(typed))) onKeep(Number(typed));
-      }}
-    />
-  );
-}
-
 function FromLibrary({ section, onClose }: { section: Step; onClose: () => void }) {
   const { cut, id } = useFloor();
+  const { unit } = useDocument();
   const { data } = useQuery(profilesQuery);
   const cache = useQueryClient();
   const problem = useProblem();
   const [chosen, setChosen] = useState<Profile | null>(null);
-  const [values, setValues] = useState<Record<string, number>>({});
+  const [texts, setTexts] = useState<Texts>(NOTHING);
+  const fields = useMemo(
+    (): Field[] =>
+      (chosen?.parameters ?? []).map(({ name, title, kind, first }) => ({
+        name,
+        kind: kind === "length" ? kind : "count",
+        title: kind === "length" ? `${title} (${unit})` : title,
+        hint: kind === "length" ? lengthNumber(first, unit) : trimmed(first, 4),
+      })),
+    [chosen, unit],
+  );
+  const told = useTyped(fields, texts);
   const [name, setName] = useState(section.name);
   const refresh = () => cache.invalidateQueries({ queryKey: profilesQuery.queryKey });
-  const begin = (profile: Profile) =>
-    cut((base, design) =>
-      api.beginWith(design, base, section.id, { name: profile.name, own: profile.own, values }),
-    ).then((kept) => kept && onClose());
+  const begin = async (profile: Profile) => {
+    const typed = await told(texts);
+    if (wrongIn(typed)) return;
+    const values = Object.fromEntries(Object.entries(typed).map(([name, { worth }]) => [name, worth ?? 0]));
+    const wanted = { name: profile.name, own: profile.own, values };
+    if (await cut((base, design) => api.beginWith(design, base, section.id, wanted))) onClose();
+  };
   const keep = async () => {
     try {
       await api.keepProfile(id, section.id, name.trim() || section.name);
@@ -166,7 +156,7 @@ function FromLibrary({ section, onClose }: { section: Step; onClose: () => void 
             aria-pressed={chosen === profile}
             onClick={() => {
               setChosen(profile);
-              setValues({});
+              setTexts(NOTHING);
             }}
             sx={{
               display: "grid",
@@ -185,14 +175,7 @@ function FromLibrary({ section, onClose }: { section: Step; onClose: () => void 
       </Box>
       {chosen && (
         <Box sx={{ display: "flex", gap: 1.5, alignItems: "end", flexWrap: "wrap" }}>
-          {chosen.parameters?.map((p) => (
-            <Plain
-              key={`${chosen.name} ${p.name}`}
-              title={p.kind === "length" ? `${p.title} (mm)` : p.title}
-              value={values[p.name] ?? p.first}
-              onKeep={(v) => setValues({ ...values, [p.name]: v })}
-            />
-          ))}
+          <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} width={92} />
           <Button variant="contained" onClick={() => void begin(chosen)}>
             Begin with {chosen.title}
           </Button>

@@ -5,7 +5,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { SmallField } from "./SmallField";
+import { TypedFields } from "../sheet/TypedFields";
 import type { BoardState } from "./useBoard";
 
 const line = `1px solid ${colours.hairline}`;
@@ -26,14 +26,14 @@ export function Hint({ board }: { board: BoardState }) {
           : "Pull a point to move it; what is held stays held. Click things to pick them, with Shift several."}
       </Typography>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minHeight: 28 }}>
-        {tool?.fields?.map((field) => (
-          <SmallField
-            key={field.name}
-            title={field.title}
+        {tool?.fields && (
+          <TypedFields
+            fields={tool.fields}
+            texts={doing.typed}
+            told={board.told}
             row
             width={106}
-            value={doing.typed[field.name] ?? ""}
-            onChange={(text) => store.setState(({ typed }) => ({ typed: { ...typed, [field.name]: text } }))}
+            onChange={(typed) => store.setState({ typed })}
             onEnter={() => {
               const pointer = store.getState().pointer;
               const last = doing.picks.at(-1);
@@ -44,7 +44,7 @@ export function Hint({ board }: { board: BoardState }) {
                 ]);
             }}
           />
-        ))}
+        )}
         <Coordinates board={board} />
         <Box component="span" sx={{ fontSize: 12, color: colours.inkSoft }}>
           {drawn.now && drawn.now.freedoms > 0 ? "Dotted pencil can still move; ink is held." : ""}

@@ -1,78 +1,68 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { useDocument } from "../floor/context";
-import { millimetres } from "../model/units";
+import { TypedFields } from "../sheet/TypedFields";
+import { useTyped, wrongIn, type Field, type Texts } from "../sheet/useTyped";
 import { named, type Act, type Curve } from "./drawing";
-import { SmallField } from "./SmallField";
 import type { BoardState } from "./useBoard";
 
-const BLANK = { x: "", y: "", turn: "", scale: "", across: "", aboutX: "", aboutY: "" };
+const NOTHING: Texts = {};
 
 /** What is picked, moved, turned and scaled about a place by typed numbers; across by another factor than up: stretched. */
 export function MoveForm({ board, things }: { board: BoardState; things: string[] }) {
   const { unit } = useDocument();
-  const [typed, setTyped] = useState(BLANK);
-  const mm = millimetres(unit);
-  const number = (text: string, otherwise: number) => (text.trim() ? Number(text) : otherwise);
-  const values = {
-    x: number(typed.x, 0),
-    y: number(typed.y, 0),
-    turn: number(typed.turn, 0),
-    scale: number(typed.scale, 1),
-    across: number(typed.across, number(typed.scale, 1)),
-    aboutX: number(typed.aboutX, 0),
-    aboutY: number(typed.aboutY, 0),
-  };
-  const { scale, across } = values;
-  const turned = values.turn !== 0 || scale !== 1 || across !== 1;
-  const sound = Object.values(values).every(Number.isFinite) && scale > 0 && across > 0;
-  const apply = (copy: boolean) => {
+  const [texts, setTexts] = useState<Texts>(NOTHING);
+  const fields = useMemo(
+    (): Field[] => [
+      { name: "x", title: `x (${unit})`, kind: "length", hint: "0" },
+      { name: "y", title: `y (${unit})`, kind: "length", hint: "0" },
+      { name: "turn", title: "Turn (deg)", kind: "angle", hint: "0" },
+      { name: "scale", title: "Scale", kind: "count", hint: "1" },
+      { name: "across", title: "Across by", kind: "count", hint: "as scale" },
+      { name: "aboutX", title: "About x", kind: "length", hint: "0" },
+      { name: "aboutY", title: "About y", kind: "length", hint: "0" },
+    ],
+    [unit],
+  );
+  const told = useTyped(fields, texts);
+  const apply = async (copy: boolean) => {
+    const typed = await told(texts);
+    if (Object.values(typed).some(({ worth }) => worth === null)) return;
+    const number = (name: string, otherwise: number) => typed[name]?.worth ?? otherwise;
+    const scale = number("scale", 1);
+    const across = number("across", scale);
+    const by: [number, number] = [number("x", 0), number("y", 0)];
     const acts: Act[] = [];
-    if (turned)
+    if (number("turn", 0) !== 0 || scale !== 1 || across !== 1)
       acts.push({
         act: "turn",
         things,
-        about: [values.aboutX * mm, values.aboutY * mm],
-        angle: values.turn,
+        about: [number("aboutX", 0), number("aboutY", 0)],
+        angle: number("turn", 0),
         scale,
         stretch: across === scale ? null : across,
       });
-    if (copy || values.x !== 0 || values.y !== 0)
-      acts.push({ act: "move", things, by: [values.x * mm, values.y * mm], copy });
-    setTyped(BLANK);
+    if (copy || by.some((d) => d !== 0)) acts.push({ act: "move", things, by, copy });
+    setTexts(NOTHING);
     if (acts.length) void board.act(acts);
   };
+  const turned = ["turn", "scale", "across"].some((name) => texts[name]?.trim());
+  const now = Object.values(told.now);
+  const sound = now.every(({ why }) => !why) && ["scale", "across"].every((name) => (told.now[name]?.worth ?? 1) > 0);
   return (
     <Box component="details">
       <Box component="summary" sx={{ fontSize: 13, cursor: "pointer", minHeight: 24 }}>
         Move, turn, scale, stretch
       </Box>
       <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: 0.75, mt: 0.5 }}>
-        {(
-          [
-            ["x", `x (${unit})`],
-            ["y", `y (${unit})`],
-            ["turn", "Turn (deg)"],
-            ["scale", "Scale"],
-            ["across", "Across by"],
-            ["aboutX", `About x`],
-            ["aboutY", `About y`],
-          ] as const
-        ).map(([name, title]) => (
-          <SmallField
-            key={name}
-            title={title}
-            value={typed[name]}
-            onChange={(text) => setTyped({ ...typed, [name]: text })}
-          />
-        ))}
+        <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} />
       </Box>
       <Box sx={{ display: "flex", gap: 0.75, mt: 0.75 }}>
-        <Button variant="outlined" disabled={!sound} onClick={() => apply(false)}>
+        <Button variant="outlined" disabled={!sound} onClick={() => void apply(false)}>
           Move them
         </Button>
-        <Button variant="outlined" disabled={!sound || turned} onClick={() => apply(true)}>
+        <Button variant="outlined" disabled={!sound || turned} onClick={() => void apply(true)}>
           Copy there
         </Button>
       </Box>
@@ -84,15 +74,33 @@ export function MoveForm({ board, things }: { board: BoardState; things: string[
 export function SplinePointForm({ board, curve, point }: { board: BoardState; curve: Curve; point: string }) {
   const at = curve.through?.indexOf(point) ?? -1;
   const handle = curve.handles?.find((h) => h.at === at);
-  const [angle, setAngle] = useState("");
-  const [pull, setPull] = useState("");
+  const [texts, setTexts] = useState<Texts>(NOTHING);
+  const [direction, strength] = [handle?.angle, handle?.pull ?? 1];
+  const fields = useMemo(
+    (): Field[] => [
+      {
+        name: "angle",
+        title: "Direction (deg)",
+        kind: "angle",
+        hint: direction === undefined ? "" : String(direction),
+      },
+      { name: "pull", title: "Its length", kind: "count", hint: String(strength) },
+    ],
+    [direction, strength],
+  );
+  const told = useTyped(fields, texts);
   const last = at === (curve.through?.length ?? 0) - 1;
   const inner = curve.closed || (at > 0 && !last);
   const sharp = curve.sharp?.includes(at) ?? false;
   const straight = curve.straight?.includes(at) ?? false;
-  const wanted = Number(angle.trim() || handle?.angle);
-  const strength = Number(pull.trim() || (handle?.pull ?? 1));
   const { act } = board;
+  const set = async () => {
+    const typed = await told(texts);
+    const [angle, pull] = [typed["angle"]?.worth ?? direction, typed["pull"]?.worth ?? strength];
+    if (wrongIn(typed) || angle === undefined || !(pull > 0)) return;
+    setTexts(NOTHING);
+    await act([{ act: "spline-handle", curve: curve.id, at, angle, pull }]);
+  };
   return (
     <Box
       role="group"
@@ -126,21 +134,11 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
         )}
       </Box>
       <Box sx={{ display: "flex", gap: 0.75, alignItems: "end" }}>
-        <SmallField
-          title="Direction (deg)"
-          value={angle}
-          hint={handle ? String(handle.angle) : ""}
-          onChange={setAngle}
-        />
-        <SmallField title="Its length" value={pull} hint={String(handle?.pull ?? 1)} onChange={setPull} />
+        <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} />
         <Button
           variant="outlined"
-          disabled={!Number.isFinite(wanted) || !(strength > 0)}
-          onClick={() => {
-            setAngle("");
-            setPull("");
-            void act([{ act: "spline-handle", curve: curve.id, at, angle: wanted, pull: strength }]);
-          }}
+          disabled={(!texts["angle"]?.trim() && direction === undefined) || wrongIn(told.now) !== undefined}
+          onClick={() => void set()}
         >
           Set
         </Button>

@@ -1,13 +1,5 @@
+import type { Typed, TypedNumber } from "../sheet/useTyped";
 import { apart, type XY } from "./drawing";
-
-/** A number as it was typed, and what it comes to in mm, degrees or as a count: null while that is not known. */
-export interface TypedNumber {
-  text: string;
-  worth: number | null;
-}
-
-/** What was typed, by field. Fields in which nothing stands are left out. */
-export type Typed = Readonly<Record<string, TypedNumber>>;
 
 export const typedNumber = (typed: TypedNumber | undefined): number | null => typed?.worth ?? null;
 

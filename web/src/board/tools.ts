@@ -12,17 +12,9 @@ import {
   slot,
   steered,
   typedNumber,
-  type Typed,
-  type TypedNumber,
 } from "./toolShapes";
+import type { Field, Typed, TypedNumber } from "../sheet/useTyped";
 import type { Spot } from "./snap";
-
-/** A number that can be typed while something is drawn. */
-export interface Field {
-  name: string;
-  title: string;
-  kind: "length" | "angle" | "count";
-}
 
 export interface Tool {
   id: string;

@@ -11,7 +11,7 @@ import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } fr
 import { joins, type Spot } from "./snap";
 import { placedOn } from "./placed";
 import { SCALE_PICTURE, TOOLS, type Tool } from "./tools";
-import { useTyped } from "./useTyped";
+import { useTyped, type Field } from "../sheet/useTyped";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
 export interface Doing {
@@ -57,6 +57,8 @@ export interface Way {
   /** What comes with it when it is let go: a point on a point is one point, on a curve it stays there. */
   joined: Act[];
 }
+/** What can be typed while no tool is chosen. */
+export const OFFSET: readonly Field[] = [{ name: "offset", title: "Offset what is picked by", kind: "length" }];
 const NO_WAY: Way = { to: null, acts: [], joined: [] };
 
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
@@ -108,7 +110,7 @@ export function useBoard(section: Step) {
       store.setState({ tool: id, scaled, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
     [store],
   );
-  const told = useTyped(tool, doing.typed);
+  const told = useTyped(tool?.fields ?? OFFSET, doing.typed);
   /** Comes to an end when what the tool makes of the picks is kept, or refused. */
   const make = useCallback(
     async (picks: readonly Spot[], done: boolean) => {
@@ -213,6 +215,7 @@ export function useBoard(section: Step) {
     resize,
     release,
     letGo,
+    told,
     typed: told.now,
   };
 }

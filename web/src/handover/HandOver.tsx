@@ -6,10 +6,11 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
 import { problemOf } from "../api/problems";
+import { queries } from "../api/queries";
 import type { FileFormat } from "../api/types";
 import { saveFile } from "../app/saveFile";
 import { useBuilt, useHead } from "../floor/context";
@@ -39,6 +40,9 @@ const FORMATS: { format: FileFormat | "json"; title: string; holds: string; mesh
   },
 ];
 
+/** mm between which chords can be asked for. */
+const FINEST = [1e-4, 10] as const;
+
 /** Files out: the format, the one setting that matters, and what the file will hold. */
 export function HandOver({ onClose }: { onClose: () => void }) {
   const { design } = useHead();
@@ -46,6 +50,16 @@ export function HandOver({ onClose }: { onClose: () => void }) {
   const { unit, steps } = design.document;
   const [format, setFormat] = useState<FileFormat | "json">("step");
   const [tolerance, setTolerance] = useState(0.05);
+  const cache = useQueryClient();
+  const keepTolerance = async (typed: number | string) => {
+    const worth =
+      typeof typed === "number"
+        ? typed
+        : (await cache.fetchQuery(queries.worth(design.id, design.revision, typed, "length"))).value;
+    if (worth === null) return null;
+    setTolerance(Math.min(FINEST[1], Math.max(FINEST[0], worth)));
+    return worth;
+  };
   const chosen = FORMATS.find((item) => item.format === format);
   const bodies = steps.filter((step) => statuses[step.id]?.mesh);
   const none = bodies.length === 0 && format !== "json";
@@ -86,18 +100,7 @@ export function HandOver({ onClose }: { onClose: () => void }) {
           ))}
         </Box>
         {chosen?.mesh && (
-          <NumberField
-            label="Chords stay within"
-            kind="length"
-            value={tolerance}
-            onKeep={(value) =>
-              Promise.resolve(
-                setTolerance(
-                  Math.min(10, Math.max(1e-4, typeof value === "number" ? value : Number.parseFloat(value) || 0.05)),
-                ),
-              )
-            }
-          />
+          <NumberField label="Chords stay within" kind="length" value={tolerance} onKeep={keepTolerance} />
         )}
         <Typography variant="body2" color={none ? "error" : "text.secondary"} role="status">
           {none

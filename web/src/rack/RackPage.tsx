@@ -6,6 +6,7 @@ import { useSnackbar } from "notistack";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
+import { problemOf } from "../api/problems";
 import { queries } from "../api/queries";
 import type { Card, Design } from "../api/types";
 import { Mark } from "../app/Mark";
@@ -15,7 +16,7 @@ import { DesignCard } from "./DesignCard";
 
 /** All designs as cards, and the ways to start another. */
 export function RackPage() {
-  const { data: cards } = useQuery(queries.rack());
+  const { data: cards, error, refetch } = useQuery(queries.rack());
   const cache = useQueryClient();
   const navigate = useNavigate();
   const problem = useProblem();
@@ -105,6 +106,15 @@ export function RackPage() {
           }}
         />
       </Box>
+      {!cards && error && (
+        <Box role="alert" sx={{ mt: 10, display: "grid", justifyItems: "center", gap: 1, textAlign: "center" }}>
+          <Typography variant="h3">{problemOf(error).title}</Typography>
+          <Typography color="text.secondary">{problemOf(error).detail}</Typography>
+          <Button variant="outlined" onClick={() => void refetch()} sx={{ mt: 1 }}>
+            Try again
+          </Button>
+        </Box>
+      )}
       {cards?.length === 0 && (
         <Typography sx={{ mt: 10, textAlign: "center" }} color="text.secondary">
           The rack is empty. Start a new design, drop a file here, or put the demo set here and take one apart.

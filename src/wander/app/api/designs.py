@@ -30,6 +30,8 @@ from wander.app.api.wire import (
     Worth,
 )
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
+from wander.core.document.expressions import ExpressionError
+from wander.core.document.findings import sentence
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
 
@@ -70,7 +72,10 @@ def read(design: str, service: Using) -> DesignOut:
 @router.get("/{design}/worth")
 def worth(design: str, text: Annotated[str, Query(max_length=200)], kind: Literal["length", "angle", "count"], service: Using) -> Worth:
     """What a number as it is being typed comes to in this design: mm, degrees or a count; null where it can't be read yet."""
-    return Worth(value=service.worth(design, text, kind))
+    try:
+        return Worth(value=service.worth(design, text, kind))
+    except ExpressionError as error:
+        return Worth(value=None, why=f"{sentence(error)}." if text.strip() else "")
 
 
 @router.delete("/{design}", status_code=204)

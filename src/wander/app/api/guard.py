@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import asyncio
 import re
-import secrets
 from urllib.parse import urlsplit
 
-from starlette.datastructures import Headers, MutableHeaders, QueryParams
+from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import ClientDisconnect
+from starlette.responses import RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from wander.app.api.problems import respond
+from wander.app.entrance import ENTRANCE, admitted, knows
 from wander.app.settings import Settings
 
 _HOST = re.compile(r"(\[[0-9a-f:.]+\]|[a-z0-9.-]+)(?::\d{1,5})?")
@@ -65,8 +66,15 @@ class Guard:
                 "This server answers only pages that it served itself. Open it at the address it printed.",
             )
             return
-        if self._token and scope["path"].startswith("/api") and not self._knows_token(headers, scope):
-            await self._refuse(scope, receive, send, 401, "A token is needed", "This server was started with a token; pass it as a bearer token.")
+        if self._token and scope["type"] == "http" and scope["path"] == ENTRANCE and (answer := admitted(self._token, scope, headers)) is not None:
+            await answer(scope, receive, send)
+            return
+        if self._token and scope["path"] == ENTRANCE and "text/html" in headers.get("accept", ""):
+            # a person with a link that is no longer good: the page says so
+            await RedirectResponse("/", 303)(scope, receive, send)
+            return
+        if self._token and scope["path"].startswith(("/api", ENTRANCE)) and not knows(self._token, headers):
+            await self._refuse(scope, receive, send, 401, "The key is missing", "Open the link that was printed where this server was started.")
             return
         length = headers.get("content-length", "0")
         if length.isdigit() and int(length[:20]) > self._largest:
@@ -125,12 +133,6 @@ class Guard:
             return True
         parts = urlsplit(origins[0])
         return len(origins) == 1 and parts.scheme in ("http", "https") and parts.netloc.lower() == headers.get("host", "").lower()
-
-    def _knows_token(self, headers: Headers, scope: Scope) -> bool:
-        given = headers.get("authorization", "").removeprefix("Bearer ")
-        if scope["type"] == "websocket":
-            given = given or QueryParams(scope["query_string"]).get("token", "")
-        return secrets.compare_digest(given.encode(), self._token.encode())
 
     async def _too_large(self, scope: Scope, receive: Receive, send: Send) -> None:
         limit = f"{self._largest // 2**20} MB"

@@ -71,7 +71,10 @@ class _In(BaseModel):
 
 
 class Worth(BaseModel):
+    """value: null where the text says no number. why: what is wrong with it then, in a sentence; empty where nothing stands there yet."""
+
     value: float | None
+    why: str = ""
 
 
 class NewDesign(_In):
