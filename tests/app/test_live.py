@@ -10,6 +10,8 @@ from websockets.sync.client import connect
 
 from tests.app.server import PATIENCE, Server, set_offset
 from tests.closeness import assert_close
+from tests.core.design.designs import wedged
+from wander.core.design.reading import write_document
 
 
 def preview(number: int, base: int, *edits: dict[str, Any]) -> dict[str, Any]:
@@ -38,6 +40,19 @@ def test_an_edit_is_told_with_its_body_and_then_the_kernels_word(server: Server,
         solid = live.until(lambda e: e["type"] == "solid" and e["key"] == after["key"])
         assert solid["valid"]
         assert_close(solid["volume"], after["summary"]["volume"], within=1e-6 * solid["volume"])
+
+
+def test_a_skin_that_runs_through_itself_is_told_with_the_kernels_word(server: Server) -> None:
+    """And a fresh load tells the same."""
+    design = server.client.post("/api/designs/file", content=write_document(wedged())).json()["id"]
+    with server.live(design) as live:
+        told = live.until(lambda e: e["type"] == "solid" and e["step"] == "loft-5")
+        [finding] = told["findings"]
+        assert (finding["code"], finding["step"]) == ("skin-crosses", "loft-5")
+        assert finding["where"]["points"]
+    with server.live(design) as live:
+        snapshot = live.until(lambda e: e["type"] == "snapshot")
+        assert [solid["findings"] for solid in snapshot["solids"]] == [told["findings"]]
 
 
 def test_only_what_changed_is_told(server: Server, tarn: str) -> None:

@@ -13,7 +13,7 @@ import trimesh
 from typer.testing import CliRunner
 
 from tests.closeness import assert_close
-from tests.core.design.designs import circle, lofted
+from tests.core.design.designs import circle, lofted, wedged
 from wander import __version__
 from wander.cli.main import app
 from wander.core.design.reading import write_document
@@ -74,6 +74,14 @@ def test_check_asks_the_kernel(samples: Path) -> None:
     solid = json.loads(run.stdout)["solids"][0]
     assert solid["valid"] is True
     assert solid["faces"] == ["loft-9/end:section-2", "loft-9/end:section-8", "loft-9/side"]
+
+
+def test_check_says_that_a_skin_runs_through_itself(tmp_path: Path) -> None:
+    path = tmp_path / "wedge.json"
+    path.write_bytes(write_document(wedged()))
+    found = json.loads(wander("check", path, "--json").stdout)["findings"]
+    assert [f["code"] for f in found if f["code"] == "skin-crosses"] == ["skin-crosses"]
+    assert "The skin runs through itself" in wander("check", path).stdout
 
 
 @pytest.mark.parametrize("command", ["build", "measure", "check"])

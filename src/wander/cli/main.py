@@ -97,6 +97,7 @@ def measure(file: File, as_json: AsJson = False) -> None:
 @app.command()
 def check(file: File, as_json: AsJson = False) -> None:
     """Everything worth pointing at, the kernel's opinion of every body included."""
+    from wander.core.checks.skins import check_skins
     from wander.core.design.exact import kernel_refused
     from wander.core.solids.errors import KernelError
     from wander.core.solids.measure import kernel_volume
@@ -108,6 +109,7 @@ def check(file: File, as_json: AsJson = False) -> None:
     for item in design.standing:
         step = document.step(item.step)
         assert step is not None
+        findings += check_skins(item.step, item.body)
         try:
             exact = shape_of(item.body)
             solids.append({"step": item.step, "valid": True, "volume": kernel_volume(exact.shape), "faces": sorted(exact.names)})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from wander.core.design.apply import apply_edits
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import StepBuilt, rebuild
 from wander.core.document.document import Document
@@ -40,3 +41,10 @@ def findings(document: Document) -> list[Finding]:
 
 def set_param(step: str, *path: str | int, to: Any) -> Edit:
     return SetParam(do="set-param", step=step, path=list(path), value=to)
+
+
+def wedged() -> Document:
+    """A disc 10 mm over another, turned until its low side lies far below that: the body between them runs through itself."""
+    document = lofted((0.0, circle(60.0)), (10.0, circle(60.0)), between="straight")
+    place = {"type": "turned", "station": {"step": "station-1"}, "direction": 0.0, "angle": 60.0}
+    return apply_edits(document, [set_param("station-3", "place", to=place), set_param("station-3", "offset", to=12.0)])

@@ -2166,7 +2166,7 @@ export interface components {
         };
         /**
          * SolidState
-         * @description The kernel's opinion of the body with this key. volume in mm3.
+         * @description The kernel's opinion of the body with this key. volume in mm3. findings: about its skin, beside those that came with the step.
          */
         SolidState: {
             /**
@@ -2185,6 +2185,11 @@ export interface components {
             volume: number | null;
             /** Problem */
             problem: string | null;
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Finding"][];
         };
         /**
          * StationSummary

@@ -4,12 +4,13 @@ import { api } from "../api/client";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { useBuilt, useFloor, useStatus, useStep } from "./context";
+import { useBuilt, useFindings, useFloor, useStatus, useStep } from "./context";
 
 /** How a step stands, where that is worth a word. Work that takes long shows its time and can be stopped. */
 export function StateMark({ step }: { step: string }) {
   const { id } = useFloor();
   const status = useStatus(step);
+  const findings = useFindings(step);
   const skipped = useStep(step)?.skip;
   const solid = useBuilt((built) => built.solids[step]);
   const working = useSecondsSince(useBuilt((built) => (built.working?.step === step ? built.working.since : null)));
@@ -42,7 +43,7 @@ export function StateMark({ step }: { step: string }) {
         <Sign of="waiting" size={11} /> waiting
       </Mark>
     );
-  if (status?.findings.some((finding) => finding.severity === "warning"))
+  if (findings.some((finding) => finding.severity === "warning"))
     return (
       <Mark colour={colours.amber}>
         <Sign of="warning" size={11} /> look

@@ -1,4 +1,4 @@
-import { createContext, useContext } from "react";
+import { createContext, useContext, useMemo } from "react";
 import { useStore } from "zustand";
 import type { Built } from "../api/built";
 import type { LiveChannel } from "../api/live";
@@ -62,5 +62,13 @@ const NONE: Finding[] = [];
 
 /** Findings of a step; those of the whole design where no step is given. */
 export function useFindings(step: string | null): Finding[] {
-  return useBuilt((built) => (step === null ? built.findings : (built.steps[step]?.findings ?? NONE)));
+  const own = useBuilt((built) => (step === null ? built.findings : (built.steps[step]?.findings ?? NONE)));
+  const skin = useBuilt((built) => (step === null ? NONE : skinFindings(built, step)));
+  return useMemo(() => (skin.length ? [...own, ...skin] : own), [own, skin]);
+}
+
+/** What was found wrong with the skin of the body that stands there now, when it was looked at closely. */
+export function skinFindings({ solids, steps }: Pick<Built, "solids" | "steps">, step: string): Finding[] {
+  const solid = solids[step];
+  return solid && solid.key === steps[step]?.key ? (solid.findings ?? NONE) : NONE;
 }

@@ -2,7 +2,7 @@ import { memo, useEffect, useRef } from "react";
 import { api } from "../api/client";
 import type { Built } from "../api/built";
 import type { DesignDocument, Step } from "../api/types";
-import { useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
+import { skinFindings, useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
 import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
@@ -31,6 +31,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const document = useDocument();
   const outline = useOutline();
   const steps = useBuilt((built) => built.steps);
+  const solids = useBuilt((built) => built.solids);
   const holder = useRef<HTMLDivElement>(null);
   const viewport = useRef<Viewport | null>(null);
   const sliding = useRef<StageListeners["slide"]>(() => undefined);
@@ -145,11 +146,11 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     viewport.current?.setSections([...sections, ...planes(outline.bare, sections, steps)]);
     viewport.current?.setMarks(
       Object.values(steps)
-        .flatMap((status) => status.findings)
+        .flatMap((status) => [...status.findings, ...skinFindings({ steps, solids }, status.id)])
         .filter((finding) => finding.severity !== "note")
         .flatMap((finding) => finding.where?.points ?? []),
     );
-  }, [outline, steps, hidden]);
+  }, [outline, steps, solids, hidden]);
 
   useEffect(() => {
     let wanted = true;

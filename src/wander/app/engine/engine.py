@@ -286,7 +286,7 @@ class Engine:
         if state is None and done.checked and done.summary is not None:
             state = SolidState(step=done.step, key=done.key, valid=True, volume=getattr(done.summary, "volume", None), problem=None)
         if state is not None:
-            self._solid_known(design, done.step, state.model_copy(update={"step": done.step}))
+            self._solid_known(design, done.step, state.of(done.step))
             return
         request = SolidRequest(next(self._numbers), design, done.step, done.key)
         self._lanes["exact"].submit(f"{design}/{done.step}", request, self._settings.step_seconds)
@@ -294,7 +294,7 @@ class Engine:
     def _solid_done(self, done: SolidDone) -> None:
         if done.volume is None and done.problem is None:
             return  # no opinion: the result was gone before it was looked at
-        state = SolidState(step=done.step, key=done.key, valid=done.problem is None, volume=done.volume, problem=done.problem)
+        state = SolidState(step=done.step, key=done.key, valid=done.problem is None, volume=done.volume, problem=done.problem, findings=done.findings)
         if len(self._known_solids) > MOST_KNOWN:
             self._known_solids.clear()
         self._known_solids[done.key] = state

@@ -74,7 +74,7 @@ class BuildDone(BaseModel):
 
 
 class SolidState(BaseModel):
-    """The kernel's opinion of the body with this key. volume in mm3."""
+    """The kernel's opinion of the body with this key. volume in mm3. findings: about its skin, beside those that came with the step."""
 
     type: Literal["solid"] = "solid"
     step: str
@@ -82,6 +82,11 @@ class SolidState(BaseModel):
     valid: bool
     volume: float | None
     problem: str | None
+    findings: list[Finding] = []
+
+    def of(self, step: str) -> SolidState:
+        """The same of another step that has the same body."""
+        return self.model_copy(update={"step": step, "findings": [finding.model_copy(update={"step": step}) for finding in self.findings]})
 
 
 class Revised(BaseModel):

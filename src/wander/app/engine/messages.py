@@ -110,7 +110,10 @@ class Finished:
 
 @dataclass(frozen=True)
 class SolidDone:
-    """The kernel's opinion of a body. problem: None when it is one valid solid, or when there is no opinion (volume None as well)."""
+    """The kernel's opinion of a body. problem: None when it is one valid solid, or when there is no opinion (volume None as well).
+
+    findings: what is wrong with its own surfaces.
+    """
 
     job: int
     design: str
@@ -118,6 +121,7 @@ class SolidDone:
     key: str
     volume: float | None
     problem: str | None
+    findings: list[Finding] = field(default_factory=list)
 
 
 Answer = Started | Shaped | Finished | SolidDone

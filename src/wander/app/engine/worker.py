@@ -229,17 +229,19 @@ class Worker:
         )
 
     def _solid(self, request: SolidRequest) -> SolidDone:
+        from wander.core.checks.skins import check_skins
         from wander.core.design.exact import exact_volume
         from wander.core.solids.errors import KernelError
 
         known = self._memory.get(request.key)
         if known is None or not isinstance(known.result, Body):
             return SolidDone(request.job, request.design, request.step, request.key, None, None)
+        findings = check_skins(request.step, known.result)
         try:
             volume = exact_volume(known.result)
         except KernelError as error:
-            return SolidDone(request.job, request.design, request.step, request.key, None, str(error))
-        return SolidDone(request.job, request.design, request.step, request.key, volume, None)
+            return SolidDone(request.job, request.design, request.step, request.key, None, str(error), findings)
+        return SolidDone(request.job, request.design, request.step, request.key, volume, None, findings)
 
 
 def _ms(begun: float) -> float:

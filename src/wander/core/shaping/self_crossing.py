@@ -5,7 +5,6 @@ Source of the test of a pair: Möller & Trumbore 1997, edge against triangle, fo
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,7 +12,7 @@ import numpy.typing as npt
 
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.display import display_mesh, merged
+from wander.core.shaping.display import display_mesh
 from wander.core.shaping.shell import Shell
 
 FINE = 0.02
@@ -41,10 +40,10 @@ class SelfCrossing:
     depth: float
 
 
-def self_crossing(skins: Sequence[Shell]) -> SelfCrossing | None:
-    """Where skins run through themselves or each other; None where they don't."""
-    chord = max(FINE, FINEST_SHARE * max(skin.size for skin in skins))
-    mesh = merged([display_mesh(skin, chord) for skin in skins])
+def self_crossing(skin: Shell) -> SelfCrossing | None:
+    """Where a skin runs through itself; None where it doesn't."""
+    chord = max(FINE, FINEST_SHARE * skin.size)
+    mesh = display_mesh(skin, chord)
     triangles = mesh.positions[mesh.triangles]
     solid = _area(triangles) > 1e-9
     triangles, corners = triangles[solid], _welded(mesh.positions)[mesh.triangles[solid]]
@@ -66,22 +65,28 @@ def _crossings(triangles: Floats, corners: Ints, deep: float) -> tuple[Floats, F
     """Places (k, 3) at which triangles (t, 3, 3) cross that share no corner (t, 3), and by how much, mm (k,)."""
     order = _near_each_other(triangles)
     triangles, corners = triangles[order], corners[order]
-    low, high = triangles.min(axis=1), triangles.max(axis=1)
-    starts = np.arange(0, len(triangles), BLOCK)
-    block_low, block_high = np.minimum.reduceat(low, starts), np.maximum.reduceat(high, starts)
+    low, high = _in_blocks(triangles.min(axis=1), np.inf), _in_blocks(triangles.max(axis=1), -np.inf)
     places, depths = [np.zeros((0, 3))], [np.zeros(0)]
-    for first, second in _boxes_that_meet(block_low, block_high, MOST_PAIRS // BLOCK**2):
-        a = (first[:, None] * BLOCK + np.arange(BLOCK)).repeat(BLOCK, axis=1).ravel()
-        b = np.tile(second[:, None] * BLOCK + np.arange(BLOCK), (1, BLOCK)).ravel()
-        there = (a < b) & (b < len(triangles))
-        a, b = a[there], b[there]
-        met = np.all((low[a] <= high[b]) & (low[b] <= high[a]), axis=1)
-        a, b = a[met], b[met]
+    for first, second in _boxes_that_meet(low.min(axis=1), high.max(axis=1), MOST_PAIRS // BLOCK**2):
+        met = np.ones((len(first), BLOCK, BLOCK), dtype=bool)
+        for axis in range(3):
+            met &= low[first, :, None, axis] <= high[second, None, :, axis]
+            met &= low[second, None, :, axis] <= high[first, :, None, axis]
+        pair, i, j = np.nonzero(met)
+        a, b = first[pair] * BLOCK + i, second[pair] * BLOCK + j
+        a, b = a[a < b], b[a < b]
         strangers = np.all(corners[a][:, :, None] != corners[b][:, None, :], axis=(1, 2))
         found = _pierced(triangles[a[strangers]], triangles[b[strangers]], deep)
         places.append(found[0])
         depths.append(found[1])
     return np.concatenate(places), np.concatenate(depths)
+
+
+def _in_blocks(values: Floats, otherwise: float) -> Floats:
+    """Values (t, 3) in blocks (t / BLOCK, BLOCK, 3), the last one filled up with what meets nothing."""
+    blocks = np.full((-(-len(values) // BLOCK) * BLOCK, 3), otherwise)
+    blocks[: len(values)] = values
+    return blocks.reshape(-1, BLOCK, 3)
 
 
 def _boxes_that_meet(low: Floats, high: Floats, most: int) -> list[tuple[Ints, Ints]]:
