@@ -114,6 +114,19 @@ def test_a_hole_that_does_not_go_through_is_told_by_the_loft() -> None:
     assert len(told[SECTION].summary.beside) == 1
 
 
+@pytest.mark.parametrize("points", [[(-10, -10), (10, 10), (10, -10), (-10, 10)], [(-20, 0), (15, 12), (20, -3), (-14, 9), (0, -15)]])
+def test_a_spline_that_crosses_itself_is_no_outline_and_keeps_its_largest_part(points: list[tuple[float, float]]) -> None:
+    document = design({"type": "spline", "points": points, "closed": True})
+    told = the("crosses-itself", document)
+    assert told.severity is Severity.ERROR
+    assert built(document)[LOFT].state is State.WAITING
+    mended = built(apply_edits(document, told.fixes[0].edits))
+    assert mended[LOFT].state is State.READY
+    regions = mended[SECTION].summary.drawing.regions
+    assert len(regions) > 1
+    assert mended[SECTION].summary.area == max(r.area for r in regions)
+
+
 def test_an_edit_that_splits_the_area_asks_again_and_the_answer_is_kept() -> None:
     document = design({**BOX, "use": ["c1+c2+c3+c4"]})
     assert built(document)[LOFT].state is State.READY

@@ -7,7 +7,9 @@ import numpy as np
 from wander.core.checks.copies import copy_of_open
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
-from wander.core.document.findings import Severity
+from wander.core.document.expressions import Scope
+from wander.core.document.findings import Finding, Severity
+from wander.core.drawing.curves.crossings import self_crossings
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines.area import area_of
 from wander.core.drawing.outlines.loop import Loop
@@ -22,6 +24,7 @@ from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.section.params import SectionParams
 from wander.core.steps.section.shapes import Copied, Point, Spline, Traced
+from wander.core.steps.section.starters import as_drawing
 from wander.core.steps.traces import OnSheet, with_traces
 
 OUTLINE_POINTS = 96
@@ -46,8 +49,21 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     girth = length(loop.curve)
     shares = _shares(loop)
     summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), girth)
+    if isinstance(params.shape, Spline):
+        crossed = _crossed(params.shape, loop, inputs, frame, rotation, at)
+        if crossed:
+            raise StepRefused(crossed, summary)
     traced = isinstance(params.shape, Traced)
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), traced=traced, areas=(area_of(loop),)), summary)
+
+
+def _crossed(shape: Spline, loop: Loop, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> list[Finding]:
+    """A spline that crosses itself has no inside: what its drawing would say, as an error."""
+    if not len(self_crossings(loop.curve)):
+        return []
+    found = inputs.draftings.of(DrawnShape.model_validate(as_drawing(shape.model_dump(mode="json"), Scope({}))))
+    told = DrawingCheck(inputs.step, found.drawing, frame, rotation, at).ailments([a for a in found.ailments if a.kind == "crosses-itself"])
+    return [finding.model_copy(update={"severity": Severity.ERROR}) for finding in told[:1]]
 
 
 def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
