@@ -23,7 +23,7 @@ test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, the browser included
 
 soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs: up to an hour
 	WANDER_SOAK=1 $(BIN)/pytest --timeout 3600 tests/core/document tests/core/drawing/test_arrangements.py tests/core/design/test_late_references.py \
-		tests/app/test_guard.py tests/app/test_listener.py tests/app/test_bodies.py tests/app/test_crashes.py
+		tests/core/solids/test_random_bodies.py tests/app/test_guard.py tests/app/test_listener.py tests/app/test_bodies.py tests/app/test_crashes.py
 
 check: $(TOOLS) web/node_modules/.package-lock.json ## format, lint, types, import rules, generated types
 	$(BIN)/ruff format --check src tests bench

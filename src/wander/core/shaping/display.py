@@ -22,6 +22,8 @@ from wander.core.shaping.shell import Shell, Side
 from wander.core.shaping.sides import points_and_normals, unit_normals
 
 Indices = npt.NDArray[np.uint32]
+LEAST = 1e-3
+"""Steps that a span has a right to at least, where knots are passed over."""
 IN_LINE = 1e-7
 """Sine of the turn below which a place lies in line with its neighbours."""
 BULGE = 1e-5
@@ -47,9 +49,9 @@ class DisplayMesh:
     line_names: tuple[str, ...]
 
 
-def display_mesh(shell: Shell, tolerance: float) -> DisplayMesh:
-    """The mesh of a skin whose chords stay within about the tolerance (mm) of it."""
-    cuts = _samplings(shell, tolerance)
+def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False) -> DisplayMesh:
+    """The mesh of a skin whose chords stay within about the tolerance (mm) of it. sparse: no more triangles than that takes, knots passed over."""
+    cuts = _samplings(shell, tolerance, sparse=sparse)
     runs = _runs(shell, cuts, tolerance)
     parts = [_grid(shell, number, cuts[number, 0], cuts[number, 1], runs) for number in range(len(shell.faces))]
     parts += [_cap(shell, number, runs) for number in range(len(shell.faces), len(shell.faces) + len(shell.caps))]
@@ -102,28 +104,30 @@ def _axis_of(shell: Shell, side: Side) -> _Axis:
     return (side.part, int(side.side))
 
 
-def _samplings(shell: Shell, tolerance: float) -> dict[_Axis, Floats]:
+def _samplings(shell: Shell, tolerance: float, *, sparse: bool) -> dict[_Axis, Floats]:
     """Parameters in both directions of each face: those that share a side are cut at the same places, the finest that any of them needs."""
     faces = shell.faces
     together = _Together()
     for seam in shell.seams:
         together.join(_axis_of(shell, seam.first), _axis_of(shell, seam.second))
     own = {(i, axis): _counts(face.surface, axis, tolerance) for i, face in enumerate(faces) for axis in (0, 1)}
-    needed: dict[_Axis, npt.NDArray[np.intp]] = {}
+    needed: dict[_Axis, Floats] = {}
     for axis, counts in own.items():
         group = together.of(axis)
+        counts = counts if sparse else np.ceil(counts)
         needed[group] = np.maximum(needed[group], counts) if group in needed else counts
     finer: dict[_Axis, float] = {}
     for i, face in enumerate(faces):
         across, along = together.of((i, 0)), together.of((i, 1))
-        factor = _twist(face.surface, needed[across], needed[along], tolerance)
+        factor = _twist(face.surface, np.ceil(needed[across]), np.ceil(needed[along]), tolerance)
         for group in (across, along):
             finer[group] = max(finer.get(group, 1.0), factor)
     found: dict[_Axis, Floats] = {}
     for i, direction in own:
         group = together.of((i, direction))
         space = (faces[i].surface.u, faces[i].surface.v)[direction]
-        found[i, direction] = _spread(space.breaks, np.ceil(needed[group] * finer[group]).astype(np.intp))
+        counts = needed[group] * finer[group]
+        found[i, direction] = _thinly(space.breaks, counts) if sparse else _spread(space.breaks, np.ceil(counts).astype(np.intp))
     return found
 
 
@@ -154,7 +158,7 @@ def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Sid
     return found
 
 
-def _twist(surface: Surface, across: npt.NDArray[np.intp], along: npt.NDArray[np.intp], tolerance: float) -> float:
+def _twist(surface: Surface, across: Floats, along: Floats, tolerance: float) -> float:
     """Factor on both samplings: two triangles leave a twisted patch by S_uv . n du dv / 4."""
     u, v = surface.u.breaks, surface.v.breaks
     steps = (np.diff(u) / across)[:, None] * (np.diff(v) / along)
@@ -164,25 +168,31 @@ def _twist(surface: Surface, across: npt.NDArray[np.intp], along: npt.NDArray[np
     return float(np.sqrt(max(1.0, float((mixed * steps).max()) / (4 * tolerance))))
 
 
-def _counts(surface: Surface, axis: int, tolerance: float) -> npt.NDArray[np.intp]:
-    """Steps that each knot span needs: a chord over a step h leaves the curve by h2 |S''| / 8."""
+def _counts(surface: Surface, axis: int, tolerance: float) -> Floats:
+    """Steps that each knot span needs, less than one where it hardly bends: a chord over a step h leaves the curve by h2 |S''| / 8."""
     space, other = ((surface.u, surface.v), (surface.v, surface.u))[axis]
     low, high = other.breaks[:-1], other.breaks[1:]
     across = np.append(np.column_stack([low, (low + high) / 2]).ravel(), high[-1])
     b = space.breaks
     widths = np.diff(b)
     if space.degree == 1:
-        return np.ones(len(widths), dtype=np.intp)
+        return np.ones(len(widths))
     at = (b[:-1, None] + widths[:, None] * np.array([0.05, 0.5, 0.95])).ravel()
     second = surface.grid(at, across, 2, 0) if axis == 0 else surface.grid(across, at, 0, 2).transpose(1, 0, 2)
     bend = np.sqrt((second**2).sum(axis=-1).max(axis=1)).reshape(-1, 3).max(axis=1)
-    return np.clip(np.ceil(widths * np.sqrt(bend / (8 * tolerance))), 1, 64).astype(np.intp)
+    return np.clip(widths * np.sqrt(bend / (8 * tolerance)), LEAST, 64.0)
 
 
 def _spread(breaks: Floats, counts: npt.NDArray[np.intp]) -> Floats:
     owner = np.repeat(np.arange(len(counts)), counts)
     step = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
     return np.append(breaks[owner] + (breaks[owner + 1] - breaks[owner]) * step / counts[owner], breaks[-1])
+
+
+def _thinly(breaks: Floats, counts: Floats) -> Floats:
+    """Parameters at even shares of all the steps that the spans need (b - 1,), wherever the breaks (b,) are."""
+    run = np.append(0.0, np.cumsum(counts))
+    return np.interp(np.linspace(0.0, run[-1], max(2, int(np.ceil(run[-1]))) + 1), run, breaks)
 
 
 def _grid(shell: Shell, number: int, u: Floats, v: Floats, runs: dict[Side, Floats]) -> tuple[Floats, Floats, Indices]:
@@ -194,8 +204,11 @@ def _grid(shell: Shell, number: int, u: Floats, v: Floats, runs: dict[Side, Floa
     m, k = len(u), len(v)
     corner = (np.arange(m - 1)[:, None] * k + np.arange(k - 1)).ravel()
     triangles = np.concatenate([np.column_stack([corner, corner + k, corner + k + 1]), np.column_stack([corner, corner + k + 1, corner + 1])])
+    shrunk = [end for end in (positions[:, 0], positions[:, -1], positions[0], positions[-1]) if np.ptp(end, axis=0).max() < 1e-9]
+    for end in shrunk:
+        end[:] = end[0].copy()  # to the last bit, so that what lies between its places has no area at all
     flat = positions.reshape(-1, 3)
-    if any(np.ptp(end, axis=0).max() < 1e-9 for end in (positions[:, 0], positions[:, -1], positions[0], positions[-1])):
+    if shrunk:
         a, b, c = (flat[triangles[:, i]] for i in range(3))
         triangles = triangles[np.linalg.norm(cross(b - a, c - a), axis=1) > 1e-12]
     return flat, normals.reshape(-1, 3), triangles.astype(np.uint32)
@@ -210,7 +223,9 @@ def _cap(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, F
     cap = shell.caps[number - len(shell.faces)]
     rings, first = [], 0
     for chain in cap.chains:
-        rings.append(np.concatenate([runs[Side(number, first + k)][:-1] for k in range(len(chain))]))
+        # a side that has shrunk to a point meets nothing
+        sides = [Side(number, first + k) for k in range(len(chain))]
+        rings.append(np.concatenate([runs[side][:-1] for side in sides if side in runs]))
         first += len(chain)
     ring = np.concatenate(rings)
     flat = cap.frame.drop(ring)

@@ -43,7 +43,7 @@ class SelfCrossing:
 def self_crossing(skin: Shell) -> SelfCrossing | None:
     """Where a skin runs through itself; None where it doesn't."""
     chord = max(FINE, FINEST_SHARE * skin.size)
-    mesh = display_mesh(skin, chord)
+    mesh = display_mesh(skin, chord, sparse=True)
     triangles = mesh.positions[mesh.triangles]
     solid = _area(triangles) > 1e-9
     triangles, corners = triangles[solid], _welded(mesh.positions)[mesh.triangles[solid]]
