@@ -163,3 +163,22 @@ def test_what_was_wrong_before_does_not_stand_in_the_way() -> None:
     leaning = apply_edits(HULL, [e.SetDimension(do="set-dimension", name="belly", value="30 deg")])
     turned = apply_edits(leaning, [set_param("section-4", "turn", to="belly / 2")])
     assert params(turned, "section-4")["turn"] == "belly / 2"
+
+
+@pytest.mark.parametrize(
+    ("taken", "wanted", "given"),
+    [
+        (["Rib"], "Rib", "Rib 2"),
+        (["Rib", "Rib 2"], "Rib", "Rib 3"),
+        (["Rib 7"], "Rib 7", "Rib 8"),
+        (["Rib 7", "Rib 8"], "Rib 7", "Rib 9"),
+        (["Rib"], "Collar", "Collar"),
+        (["N" * 80], "N" * 80, "N" * 78 + " 2"),
+        (["7"], "7", "7 2"),
+    ],
+)
+def test_no_two_steps_are_added_with_one_name(taken: list[str], wanted: str, given: str) -> None:
+    document = Document.model_validate({"format": "wander-design/1", "name": "Trial"})
+    for name in [*taken, wanted]:
+        document = apply_edits(document, [e.AddStep(do="add-step", kind="station", name=name, params={"plane": "top"})])
+    assert [step.name for step in document.steps] == [*taken, given]

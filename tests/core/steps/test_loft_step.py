@@ -94,3 +94,34 @@ def test_further_areas_of_a_section_are_left_out_and_told() -> None:
     found = pipe((0.0, two), (30.0, circle(20)))
     assert [f.code for f in found["loft"].findings] == ["areas-left-out"]
     assert_close(found["loft"].summary.volume, 30 * pi * 100, within=1e-2)
+
+
+SQUARE = {"type": "rectangle", "width": 20.0, "depth": 20.0}
+
+
+@pytest.mark.parametrize("between", ["smooth", "straight"])
+@pytest.mark.parametrize("shape", [SQUARE, {"type": "ellipse", "width": 30.0, "depth": 20.0}, circle(20.0)], ids=["square", "ellipse", "round"])
+def test_a_start_that_wrings_the_body_is_told_and_let_go(shape: dict[str, object], between: str) -> None:
+    document = lofted((0.0, shape), (30.0, shape), (60.0, shape), between=between)
+    loft = document.steps[-1].id
+    plain = built(document)[loft]
+    assert not plain.findings
+    one = apply_edits(document, [set_param(loft, "sections", 0, "start", to=0.0)])
+    assert not built(one)[loft].findings, "the others follow a single start"
+    own = apply_edits(one, [set_param(loft, "sections", 1, "start", to=0.25)])
+    told = built(own)[loft]
+    assert [f.code for f in told.findings if f.code == "wrung"] == ["wrung"]
+    [finding] = [f for f in told.findings if f.code == "wrung"]
+    assert finding.where.names == ["section-4"]
+    assert "by 90°" in finding.title
+    mended = built(apply_edits(own, finding.fixes[0].edits))[loft]
+    assert not mended.findings
+    assert_close(mended.summary.volume, plain.summary.volume, within=1e-9 * plain.summary.volume)
+
+
+def test_a_start_that_changes_nothing_is_not_spoken_of() -> None:
+    document = lofted((0.0, SQUARE), (30.0, circle(20.0)))
+    loft = document.steps[-1].id
+    chosen = built(document)[loft]
+    assert not built(apply_edits(document, [set_param(loft, "sections", 0, "start", to=0.0)]))[loft].findings
+    assert not chosen.findings

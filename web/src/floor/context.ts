@@ -67,6 +67,18 @@ export function useFindings(step: string | null): Finding[] {
   return useMemo(() => (skin.length ? [...own, ...skin] : own), [own, skin]);
 }
 
+/** What other steps find wrong with this one: a loft about one of its sections, say. */
+export function useBlame(step: string): Finding[] {
+  const steps = useBuilt((built) => built.steps);
+  return useMemo(
+    () =>
+      Object.values(steps).flatMap(({ id, findings }) =>
+        id === step ? [] : findings.filter((finding) => finding.where?.names?.includes(step)),
+      ),
+    [steps, step],
+  );
+}
+
 /** What was found wrong with the skin of the body that stands there now, when it was looked at closely. */
 export function skinFindings({ solids, steps }: Pick<Built, "solids" | "steps">, step: string): Finding[] {
   const solid = solids[step];

@@ -5,7 +5,7 @@ import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
 import { useId, type ReactNode } from "react";
 import { queries } from "../api/queries";
-import type { Step } from "../api/types";
+import type { DesignDocument, Edit, Step } from "../api/types";
 import { useBuilt, useDocument, useFloor } from "../floor/context";
 import { sectionSummary } from "../model/outline";
 import type { Result, Way } from "../steps/kind";
@@ -243,17 +243,32 @@ const OWN_SHAPES: Record<string, string> = {
   copied: "As another section",
 };
 
+const titleOf = (type: string) => SHAPES.find((shape) => shape.type === type)?.title;
+
+/** A section that is called by the shape it was made with is called by its new one. Names that a designer gave stay. */
+function renamed(document: DesignDocument, step: Step, before: string, after: string): Edit[] {
+  const [old, title] = [titleOf(before), titleOf(after)];
+  if (!old || !title || !new RegExp(`^${old} \\d+$`).test(step.name)) return [];
+  const taken = new Set(document.steps.map(({ name }) => name));
+  let number = 1;
+  while (taken.has(`${title} ${number}`)) number++;
+  return [{ do: "rename-step", step: step.id, name: `${title} ${number}` }];
+}
+
 /** A choice of kinds, and below it the numbers of the kind chosen. Another kind starts at the size of the one before. */
 function ShapeField(field: Field) {
-  const { live } = useFloor();
-  const keep = useKeep(field);
+  const { live, change } = useFloor();
   const shape = field.value as Record<string, unknown>;
   const type = String(shape["type"]);
   const own = OWN_SHAPES[type];
   const pick = (wanted: string) => {
     const summary = sectionSummary(live.built.getState().steps[field.step.id]);
     const { width, depth } = extent(summary);
-    return keep(starter(wanted as ShapeType, width, depth, summary?.outline));
+    const value = starter(wanted as ShapeType, width, depth, summary?.outline);
+    return change((now) => [
+      { do: "set-param", step: field.step.id, path: field.path, value },
+      ...renamed(now, field.step, type, wanted),
+    ]);
   };
   return (
     <>

@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { createElement, memo, Suspense } from "react";
 import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
-import { useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
+import { useBlame, useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
 import { isDrawnOn } from "../model/outline";
 import { gives, kindOf, sheetOf } from "../steps/registry";
 import { Copies } from "../steps/section/Copies";
@@ -36,7 +36,7 @@ export const Sheet = memo(function Sheet() {
 
 function StepSheet({ step }: { step: Step }) {
   const { change, place } = useFloor();
-  const findings = useFindings(step.id);
+  const findings = [...useFindings(step.id), ...useBlame(step.id)];
   const holder = useFresh(step.id);
   const kind = kindOf(step);
   const own = sheetOf(step);
@@ -54,7 +54,7 @@ function StepSheet({ step }: { step: Step }) {
         />
       </Box>
       {findings.map((finding) => (
-        <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />
+        <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />
       ))}
       <PickingCard step={step} />
       {own && <Suspense fallback={null}>{createElement(own, { step })}</Suspense>}

@@ -15,6 +15,9 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.shaping.section import PlacedSection
 
+WRUNG = 5.0
+"""Degrees of needless turning that are worth a word."""
+
 
 @dataclass(frozen=True)
 class Entry:
@@ -41,6 +44,33 @@ def check_sections(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     if found:
         return found
     return _same_plane(loft, entries) or _out_of_order(loft, entries)
+
+
+def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Finding]:
+    """Sections whose own start turns the body more than their shapes ask for. needless: degrees in each bay, (k - 1,)."""
+    found: dict[int, float] = {}
+    for bay, degrees in enumerate(needless.tolist()):
+        own = [i for i in (bay + 1, bay) if (placed := entries[i].placed) is not None and placed.start is not None]
+        if degrees > WRUNG and own:
+            found[own[0]] = max(found.get(own[0], 0.0), degrees)
+    return [
+        Finding(
+            code="wrung",
+            severity=Severity.WARNING,
+            step=loft.id,
+            title=f"The start of {entries[i].section.name} wrings the body by {degrees:.0f}°",
+            detail="Its outline is made to start where the others don't, so that the skin turns on its way there more than the shapes ask for.",
+            path=["sections", i, "start"],
+            where=Where(points=[_point(entries[i].center)], names=[entries[i].section.id]),
+            fixes=[
+                Fix(
+                    label="Let it start where the body is wrung least",
+                    edits=[SetParam(do="set-param", step=loft.id, path=["sections", i, "start"], value=None)],
+                )
+            ],
+        )
+        for i, degrees in found.items()
+    ]
 
 
 def uneven_holes(entries: Sequence[Entry]) -> bool:

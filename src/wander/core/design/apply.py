@@ -5,7 +5,8 @@ from __future__ import annotations
 import contextlib
 import copy
 import math
-from collections.abc import Iterator, Sequence
+import re
+from collections.abc import Iterator, Sequence, Set
 from typing import Any
 
 from pydantic import ValidationError
@@ -25,6 +26,10 @@ from wander.core.steps.picture.params import PictureParams
 from wander.core.steps.quantities import Place, with_expressions_changed
 from wander.core.steps.section.params import SectionParams
 from wander.core.steps.section.starters import drawing_of, is_drawn_on, labels_as_drawn
+
+MOST_LETTERS = 80
+"""Of the name of a step."""
+_NUMBERED = re.compile(r"(.*\S) (\d{1,6})")
 
 
 def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
@@ -113,11 +118,24 @@ def _placed(rest: list[Step], step: Step, before: str | None, aliases: dict[str,
 def _add(document: Document, edit: e.AddStep, aliases: dict[str, str]) -> Document:
     step_id = f"{edit.kind}-{document.next}"
     params = _measured(document, edit.kind, _resolved(edit.params, aliases))
-    step = Step(id=step_id, kind=edit.kind, name=edit.name, params=params)
+    step = Step(id=step_id, kind=edit.kind, name=_free_name(edit.name, {known.name for known in document.steps}), params=params)
     check_step(step)
     if edit.alias is not None:
         aliases[edit.alias] = step_id
     return _with(document, steps=_placed(list(document.steps), step, edit.before, aliases), next=document.next + 1)
+
+
+def _free_name(wanted: str, taken: Set[str]) -> str:
+    """The name itself, or with the next number that no step has: two steps of one name can't be told apart in words."""
+    if wanted not in taken:
+        return wanted
+    found = _NUMBERED.fullmatch(wanted)
+    word, number = (found[1], int(found[2])) if found else (wanted, 1)
+    while True:
+        number += 1
+        name = f"{word[: MOST_LETTERS - len(str(number)) - 1]} {number}"
+        if name not in taken:
+            return name
 
 
 def _set_dimension(document: Document, edit: e.SetDimension) -> Document:

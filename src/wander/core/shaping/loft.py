@@ -12,6 +12,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from wander.core.drawing.outlines.loop import RING
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
@@ -49,7 +50,7 @@ class LoftReport:
     starts: chosen start of each section in its own parameter, None for a point. turned: sections that ran the other way and were
     turned. wring: degrees between neighbours, (k - 1,), zero next to a point. deviation: largest distance of the skin from each
     section, mm (k,). exact: no section was refitted. law_deviation: distance from the exact outcome of the laws, mm. folds: places where the
-    skin turns back on itself, (f, 3).
+    skin turns back on itself, (f, 3). needless: degrees of wring, (k - 1,), that the shapes don't ask for: starts of the designer's own make them.
     """
 
     starts: tuple[float | None, ...]
@@ -59,6 +60,7 @@ class LoftReport:
     exact: bool
     law_deviation: float
     folds: Floats
+    needless: Floats
 
 
 @dataclass(frozen=True)
@@ -153,6 +155,7 @@ def loft(
         exact=all(strip.exact for strip in strips),
         law_deviation=miss,
         folds=_folds(faces),
+        needless=_needless(placed, leading, girths, starts),
     )
     return Lofted(shell, report, plain)
 
@@ -359,6 +362,20 @@ def _wring(around: Floats, ringed: Sequence[int], sections: Sequence[PlacedSecti
     if len(ringed) > 1:
         axis = sections[ringed[-1]].center - sections[ringed[0]].center
         found[ringed[0] : ringed[0] + len(ringed) - 1] = wring(around[ringed], axis)
+    return found
+
+
+def _needless(sections: Sequence[PlacedSection], leading: Sequence[int], girths: Girths, starts: Sequence[float]) -> Floats:
+    """Degrees (k - 1,) by which each section is turned against the one before more than the shapes ask for: what starts of the designer's own do."""
+    found = np.zeros(len(sections) - 1)
+    if all(sections[i].start is None for i in leading) or len(leading) < 2:
+        return found
+    axis = sections[leading[-1]].center - sections[leading[0]].center
+    turned = []
+    for chosen in (np.array(starts), np.array(choose_starts(girths.each, [None] * len(leading)))):
+        turned.append(wring(girths((chosen[:, None] + np.arange(RING) / RING) % 1.0), axis))
+    for bay, (own, least) in enumerate(zip(*turned, strict=True)):
+        found[leading[bay + 1] - 1] = abs(own) - abs(least)
     return found
 
 

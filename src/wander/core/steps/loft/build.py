@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from wander.core.bodies.body import Along, Body
-from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes
+from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.drawing.outlines.loop import Loop
@@ -49,7 +49,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     except StepRefused as refused:
         # where the skin folds is where to look
         raise StepRefused([*refused.findings, *_quality(inputs, lofted.report)], refused.summary) from None
-    findings += turned_over(inputs.step, entries, lofted.report.turned) + left_out(inputs.step, entries) + _quality(inputs, lofted.report)
+    findings += turned_over(inputs.step, entries, lofted.report.turned) + wrung(inputs.step, entries, lofted.report.needless)
+    findings += left_out(inputs.step, entries) + _quality(inputs, lofted.report)
     return Built(body, _summary(entries, lofted, inner, laws, body, inputs), findings)
 
 
