@@ -196,6 +196,23 @@ def test_many_clients_at_once_lose_nothing(server: Server) -> None:
         server.client.delete(f"/api/designs/{design}")
 
 
+def test_the_area_where_bodies_are_cut_open(server: Server, tarn: str) -> None:
+    """At a station it is the area of the section that stands there, from either side; a direction without length is refused in words."""
+    with server.live(tarn) as live:
+        live.done()
+    with server.live(tarn) as live:
+        steps = {step["id"]: step for step in live.until(lambda e: e["type"] == "snapshot")["steps"]}
+    run = steps["loft-13"]["summary"]["run"]
+    wanted = {stand["at"]: steps[stand["section"]]["summary"]["area"] for stand in run[1:-1]}
+    for at, area in wanted.items():
+        for sign in (1, -1):
+            found = server.client.get(f"/api/designs/{tarn}/section", params={"x": 0, "y": 0, "z": 2 * sign, "at": sign * at}).json()
+            assert [one["step"] for one in found] == ["loft-13"]
+            assert found[0]["area"] == pytest.approx(area, rel=2e-4)
+    assert server.client.get(f"/api/designs/{tarn}/section", params={"x": 0, "y": 0, "z": 1, "at": -5}).json() == [{"step": "loft-13", "area": 0.0}]
+    assert_problem(server.client.get(f"/api/designs/{tarn}/section", params={"x": 0, "y": 0, "z": 0, "at": 1}), 422, "file-refused")
+
+
 def test_a_token_is_demanded_where_one_is_set(tmp_path: Path) -> None:
     guarded = Server(tmp_path, token="salt")
     try:

@@ -208,6 +208,10 @@ class Service:
         """The drawing that the shape of a section stands for, as JSON, with how it stands; nothing is changed. Raises FileRefused, UnknownDesign."""
         return self.engine.ask("as-drawn", design, document=self.store.head(design).data, step=step).result()
 
+    def section(self, design: str, axis: tuple[float, float, float], at: float) -> bytes:
+        """Areas in which a plane cuts the bodies that stand there, mm2, as JSON. Raises FileRefused, UnknownDesign."""
+        return self.engine.ask("section", design, document=self.store.head(design).data, axis=axis, at=at).result()
+
     def set_shape(self, design: str, base: int, step: str, shape: dict[str, Any]) -> Head:
         """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
         return self.edit(design, base, [SetParam(do="set-param", step=step, path=["shape"], value=shape)])

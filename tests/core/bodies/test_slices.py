@@ -14,7 +14,7 @@ from tests.core import placed
 from tests.core.bodies.test_combined import prism
 from wander.core.bodies.body import Body, copied, gathered, mesh_of, moved, of_shells
 from wander.core.bodies.combining import How, combined_roughly
-from wander.core.bodies.slices import areas
+from wander.core.bodies.slices import area_across, areas
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.motions import turn_about
 from wander.core.geometry.tolerances import DEFAULT
@@ -72,3 +72,18 @@ def test_the_readings_of_a_body_reach_from_end_to_end_along_its_longest_side(len
     assert_close([said.lanes.at[0], said.lanes.at[-1]], [said.low[longest], said.high[longest]], within=1e-9)
     other = 20 * (length if longest == 0 else 40)
     assert_close(np.array(said.lanes.area), np.full(len(said.lanes.area), other), within=1e-6 * other)
+
+
+def test_the_area_of_a_body_cut_open_anywhere() -> None:
+    """A cone square to its axis, and a block on the skew; a pipe has its ring; beside the body there is nothing."""
+    cone = of_shells((placed.body(placed.at(0, shapes.circle(40)), placed.at(60, shapes.circle(10)), between=Between.STRAIGHT).shell,))
+    up = np.array([0.0, 0.0, 1.0])
+    for height in (1.0, 20.0, 59.0):
+        assert_close(area_across(cone, up, height), pi * (20 - height / 4) ** 2, within=2e-4 * pi * 400)
+    assert area_across(cone, up, -1.0) == 0.0
+    assert area_across(cone, up, 61.0) == 0.0
+    block = of_shells((placed.body(placed.at(0, shapes.rectangle(30, 20)), placed.at(50, shapes.rectangle(30, 20)), between=Between.STRAIGHT).shell,))
+    skew = np.array([0.6, 0.0, 0.8])
+    # square to y the block is 30 wide, and a plane leaning by atan(3 / 4) through its middle cuts it from side to side
+    assert_close(area_across(block, skew, 20.0), 20 * 30 / 0.8, within=1e-6 * 750)
+    assert_close(area_across(block, -skew, -20.0), 750, within=1e-6 * 750)

@@ -125,3 +125,21 @@ def test_a_start_that_changes_nothing_is_not_spoken_of() -> None:
     chosen = built(document)[loft]
     assert not built(apply_edits(document, [set_param(loft, "sections", 0, "start", to=0.0)]))[loft].findings
     assert not chosen.findings
+
+
+@pytest.mark.parametrize("shape", [SQUARE, {"type": "ellipse", "width": 30.0, "depth": 20.0}])
+def test_starts_are_told_where_they_are(shape: dict[str, object]) -> None:
+    """On the outline as drawn, at the share that is told, going counter-clockwise as seen along the body."""
+    document = lofted((0.0, shape), (30.0, shape), (60.0, {"type": "point"}))
+    loft = document.steps[-1].id
+    document = apply_edits(document, [set_param(loft, "sections", 0, "start", to=0.25)])
+    steps = built(document)
+    first, second, tip = steps[loft].summary.run
+    assert (tip.start, tip.mark, tip.way) == (None, None, None)
+    assert_close(first.start, 0.25, within=1e-9)
+    for stand in (first, second):
+        curve = steps[stand.section].result.placed.loop.curve
+        assert_close(stand.mark[:2], curve(stand.start), within=1e-6)
+        assert_close(stand.mark[2], stand.at, within=1e-9)
+        x, y, _ = stand.way
+        assert stand.mark[0] * y - stand.mark[1] * x > 0

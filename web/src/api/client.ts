@@ -99,6 +99,8 @@ export const api = {
     kind: "length" | "angle" | "count",
   ): Promise<{ value: number | null; why: string }> =>
     orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
+  section: (design: string, [x, y, z]: Triple, at: number): Promise<{ step: string; area: number }[]> =>
+    orRefused(http.GET("/api/designs/{design}/section", { params: { path: { design }, query: { x, y, z, at } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   again: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/again", here(design))),
   profiles: (): Promise<Profile[]> => orRefused(http.GET("/api/profiles")),
@@ -136,6 +138,8 @@ export const api = {
 };
 
 /** Where and how large curves of a file come in: lengths in mm, turn in degrees. */
+type Triple = readonly [number, number, number];
+
 export interface Placing {
   scale: number;
   turn: number;

@@ -20,6 +20,13 @@ export const queries = {
       // what else is changed meanwhile mostly leaves it as it was
       placeholderData: keepPreviousData,
     }),
+  /** Areas in which a plane cuts the bodies. */
+  section: (design: string, revision: number, axis: readonly [number, number, number], at: number) =>
+    queryOptions({
+      queryKey: ["section", design, revision, axis, at],
+      queryFn: () => api.section(design, axis, at),
+      staleTime: Infinity,
+    }),
   /** What a typed number comes to. A revision never changes, so neither does this. */
   worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>
     queryOptions({

@@ -281,6 +281,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Section
+         * @description Areas in which a plane square to a direction cuts the bodies.
+         */
+        get: operations["section_api_designs__design__section_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}/release": {
         parameters: {
             query?: never;
@@ -705,6 +725,16 @@ export interface components {
         Added: {
             /** Added */
             added: number;
+        };
+        /**
+         * AreaOut
+         * @description Area in which a plane cuts a body, mm2.
+         */
+        AreaOut: {
+            /** Step */
+            step: string;
+            /** Area */
+            area: number;
         };
         /**
          * AsDrawn
@@ -1528,7 +1558,8 @@ export interface components {
          * RunStation
          * @description A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
          *
-         *     rate: mm along the body for each mm of the station's offset.
+         *     rate: mm along the body for each mm of the station's offset. start: where the skin begins to go round its outline, as a share from where that was
+         *     drawn from; mark: that place on the skin, way: the direction in which it goes. A point has none of them.
          */
         RunStation: {
             /** Section */
@@ -1543,6 +1574,20 @@ export interface components {
             wring: number;
             /** Deviation */
             deviation: number;
+            /** Start */
+            start?: number | null;
+            /** Mark */
+            mark?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Way */
+            way?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * ScalePicture
@@ -2927,6 +2972,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AsDrawn"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    section_api_designs__design__section_get: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                z: number;
+                /** @description mm along the direction */
+                at: number;
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaOut"][];
                 };
             };
             /** @description Default Response */

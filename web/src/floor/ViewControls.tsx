@@ -7,6 +7,7 @@ import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
 import { colours } from "../theme/colours";
 import { useFloor, usePlace } from "./context";
+import { CutPanel } from "./CutPanel";
 import { useChosenPlane } from "./useChosenPlane";
 
 const MODES: { mode: SceneMode; title: string }[] = [
@@ -60,6 +61,7 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
           </Button>
         </Tooltip>
       </ButtonGroup>
+      <CutPanel viewport={viewport} />
       {plane && (
         <Tooltip title="Square to its plane, key 5" describeChild>
           <Button

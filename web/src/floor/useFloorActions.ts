@@ -8,6 +8,7 @@ import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
 import { useFloor, useHead } from "./context";
 import { choicesOf } from "./choices";
+import { AXES, cutAlong, cutAt } from "./cutOpen";
 
 const MEETS = [
   { type: "join", words: "joined to", keys: "s j" },
@@ -68,6 +69,22 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
         run: () => toggleHidden(place, body.id),
       })),
       { name: "Show: all bodies", keys: "v a", disabled: !hidden.length, run: () => place.setState({ hidden: [] }) },
+      ...AXES.map(({ title, axis }) => ({
+        name: `Cut open: along ${title}`,
+        keys: `c ${title}`,
+        alike: "section view clip inside",
+        run: () => viewport && place.setState({ cut: cutAlong(viewport, axis) }),
+      })),
+      ...(plane
+        ? [
+            {
+              name: "Cut open: where the selected plane is",
+              keys: "c s",
+              run: () => place.setState({ cut: cutAt(plane, viewport) }),
+            },
+          ]
+        : []),
+      { name: "Cut open: close", keys: "c c", run: () => place.setState({ cut: null }) },
       { name: "Lane: twist", keys: "r t", run: lane("twist") },
       { name: "Lane: scale", keys: "r s", run: lane("scale") },
       { name: "Lane: area", keys: "r a", run: lane("area") },

@@ -35,8 +35,16 @@ export interface Place {
   makes: Makes;
   /** Bodies that are put out of sight. */
   hidden: readonly string[];
+  /** The plane at which bodies are cut open; what lies beyond it along the axis is taken away. */
+  cut: Cut | null;
   /** Camera position and target, mm. */
   view: { position: number[]; target: number[] } | null;
+}
+
+/** axis: unit vector. at: mm along it. */
+export interface Cut {
+  axis: readonly [number, number, number];
+  at: number;
 }
 
 /** What is to be picked, and the parameter where the answer goes. */
@@ -65,6 +73,7 @@ const EMPTY: Place = {
   into: null,
   makes: { type: "new" },
   hidden: [],
+  cut: null,
   view: null,
 };
 

@@ -15,6 +15,7 @@ import type { Pull } from "./grips";
 import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
+import { useStartPull } from "../steps/loft/useStartPull";
 import type { StagedBody, StagedSection } from "./stage";
 import { Viewport, type StagedPicture, type StageListeners } from "./viewport";
 
@@ -36,7 +37,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const viewport = useRef<Viewport | null>(null);
   const sliding = useRef<StageListeners["slide"]>(() => undefined);
   const { start, move, release } = useStationDrag();
-  const { grips, pull } = useRailPull(viewport);
+  const { grips: railGrips, pull: pullRail } = useRailPull(viewport);
+  const { grips: startGrips, pull: pullStart } = useStartPull(viewport);
   const pulling = useRef<Pull>(() => undefined);
   const answer = useAnswer();
   const answering = useRef(answer);
@@ -54,7 +56,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "move") move(amount, fine);
       else if (phase === "end") release();
     };
-    pulling.current = pull;
+    pulling.current = (id, ...rest) => (id.startsWith("start") ? pullStart : pullRail)(id, ...rest);
     answering.current = answer;
     runs.current = new Map(active ? [[active.group.body.id, active.body.id]] : []);
   });
@@ -98,9 +100,11 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       );
     };
     made.setMode(place.getState().mode);
+    made.setCut(place.getState().cut);
     apply();
     const stop = place.subscribe((now, before) => {
       if (now.mode !== before.mode) made.setMode(now.mode);
+      if (now.cut !== before.cut) made.setCut(now.cut);
       if (now.pointed !== before.pointed) point();
       if (now.picking !== before.picking) {
         made.pickOnly(now.picking?.what ?? null);
@@ -132,8 +136,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);
   useEffect(() => {
-    viewport.current?.setGrips(grips());
-  }, [grips, steps, selected]);
+    viewport.current?.setGrips([...railGrips(), ...startGrips()]);
+  }, [railGrips, startGrips, steps, selected]);
 
   useEffect(() => {
     const sections = [

@@ -7,8 +7,10 @@ export interface Grip {
   id: string;
   label: string;
   at: Spot;
-  kind: "point" | "handle";
+  kind: "point" | "handle" | "start";
   from?: Spot;
+  /** Where an arrow from it points. */
+  towards?: Spot;
 }
 
 /** Where the pointer is on the scene, and in space at the depth of the grip. */
@@ -20,6 +22,9 @@ export interface Pulled {
 
 export type Pull = (id: string, phase: "start" | "move" | "end" | "pick", pulled: Pulled | null) => void;
 
+/** The head of an arrow, at the end that a line is drawn from. */
+const ARROW =
+  '<defs><marker id="scene-way" viewBox="0 0 8 8" refX="1" refY="4" markerWidth="8" markerHeight="8" orient="auto"><path d="M8 0L1 4L8 8" /></marker></defs>';
 const SVG = "http://www.w3.org/2000/svg";
 const spot = new Vector3();
 
@@ -38,6 +43,7 @@ export class Grips {
   ) {
     this.layer.className = "scene-grips";
     this.lines.setAttribute("aria-hidden", "true");
+    this.lines.innerHTML = ARROW;
     this.layer.append(this.lines);
     container.append(this.layer);
   }
@@ -55,7 +61,9 @@ export class Grips {
       const { button, tie } = this.buttons.get(grip.id) ?? this.create(grip.id);
       button.className = grip.kind;
       button.setAttribute("aria-label", grip.label);
-      tie.style.display = grip.from ? "" : "none";
+      tie.style.display = (grip.from ?? grip.towards) ? "" : "none";
+      if (grip.towards) tie.setAttribute("marker-start", "url(#scene-way)");
+      else tie.removeAttribute("marker-start");
     }
   }
 
@@ -69,8 +77,9 @@ export class Grips {
       if (!made) continue;
       const [x, y] = this.onScreen(grip.at);
       made.button.style.transform = `translate(${x}px, ${y}px) translate(-50%, -50%)`;
-      if (!grip.from) continue;
-      const [fx, fy] = this.onScreen(grip.from);
+      const other = grip.from ?? grip.towards;
+      if (!other) continue;
+      const [fx, fy] = this.onScreen(other);
       for (const [name, value] of Object.entries({ x1: fx, y1: fy, x2: x, y2: y }))
         made.tie.setAttribute(name, String(value));
     }

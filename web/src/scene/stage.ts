@@ -2,7 +2,9 @@ import * as THREE from "three";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { SceneMode } from "../model/place";
+import type { Cut } from "../model/place";
 import { colours } from "../theme/colours";
+import { Opened } from "./opened";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { chords } from "./lines";
 import { facesOf } from "./facesOf";
@@ -72,8 +74,10 @@ export class Stage {
     guide: lineMaterial(colours.buoy, 2),
   };
   private readonly litSkin = litMaterial();
+  private readonly opened: Opened;
 
   constructor(scene: THREE.Scene) {
+    this.opened = new Opened(scene);
     this.shadow.visible = false;
     scene.add(this.group, this.shadow, this.overlay, this.ghosts, this.light);
   }
@@ -105,9 +109,24 @@ export class Stage {
       this.add(chords(line), chosen ? this.lineStyles.hiddenChosen : this.lineStyles.hidden);
       for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
     }
+    this.opened.compose(
+      this.bodies.map(({ geometry }) => geometry.surface),
+      this.box,
+    );
     this.placeShadow();
     this.drawGuide();
     this.drawLight();
+  }
+
+  /** Cut bodies open, or close them again. */
+  setCut(cut: Cut | null): void {
+    this.opened.cut = cut;
+    const planes = this.opened.planes;
+    const { edge, ring, chosen } = this.lineStyles;
+    for (const material of [this.skin, this.litSkin, edge, ring, chosen]) {
+      if ((material.clippingPlanes?.length ?? 0) !== planes.length) material.needsUpdate = true;
+      material.clippingPlanes = planes;
+    }
   }
 
   /** Light faces and edges by name; the name of a step lights all edges of its body. */

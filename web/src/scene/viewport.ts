@@ -1,11 +1,10 @@
 import CameraControls from "camera-controls";
 import * as THREE from "three";
-import type { SceneMode } from "../model/place";
+import type { Cut, Picking, SceneMode } from "../model/place";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip, type Pull } from "./grips";
 import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
-import type { Picking } from "../model/place";
 import type { Plane } from "../model/plane";
 import type { Pointed } from "../picking/answer";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
@@ -16,6 +15,8 @@ import { Tags } from "./tags";
 import { Tripod } from "./tripod";
 
 CameraControls.install({ THREE });
+
+type Triple = readonly [number, number, number];
 
 /** A reference picture on stage: its middle and its two half sides in space, mm. */
 export interface StagedPicture {
@@ -60,7 +61,7 @@ const PICKED = 8;
 
 /** Everything drawn in space. It draws when something changed, never in a loop of its own. */
 export class Viewport {
-  private readonly renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true });
+  private readonly renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, stencil: true });
   private readonly scene = new THREE.Scene();
   private readonly camera = new THREE.PerspectiveCamera(22, 1, 1, 20000);
   private readonly controls: CameraControls;
@@ -101,6 +102,7 @@ export class Viewport {
     canvas.setAttribute("aria-label", "The body in space");
     // asking for errors would wait for the shaders; ours are tested
     this.renderer.debug.checkShaderErrors = false;
+    this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     container.append(canvas);
     this.camera.up.set(0, 0, 1);
@@ -160,6 +162,22 @@ export class Viewport {
   setRails(rails: StagedRail[]): void {
     if (!rails.length && !this.stage.rails.length) return;
     this.stage.rails = rails;
+    this.compose();
+  }
+
+  /** The box of all that there is, mm; null where there is nothing. */
+  extent(): { low: Triple; high: Triple } | null {
+    const { box } = this.stage;
+    return box.isEmpty() ? null : { low: box.min.toArray(), high: box.max.toArray() };
+  }
+
+  /** The direction from what is looked at to the eye. */
+  towardsEye(): Triple {
+    return this.camera.position.clone().sub(this.controls.getTarget(new THREE.Vector3())).normalize().toArray();
+  }
+
+  setCut(cut: Cut | null): void {
+    this.stage.setCut(cut);
     this.compose();
   }
 

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter
 from wander.app.api.using import Using
 from wander.app.api.wire import (
     Added,
+    AreaOut,
     AsDrawn,
     BodyAt,
     BroughtOut,
@@ -35,7 +36,10 @@ from wander.core.document.findings import sentence
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
 
+Way = Annotated[float, Query(ge=-1e3, le=1e3)]
+Far = Annotated[float, Query(ge=-1e6, le=1e6, description="mm along the direction")]
 _BODIES = TypeAdapter(list[BodyAt])
+_AREAS = TypeAdapter(list[AreaOut])
 router = APIRouter(prefix="/api/designs", tags=["designs"])
 
 
@@ -138,6 +142,12 @@ def cut(design: str, wanted: CutIn, service: Using) -> DesignOut:
 def as_drawn(design: str, step: str, service: Using) -> AsDrawn:
     """What the board shows of a section whose shape is given by a few numbers. Looking at it changes nothing."""
     return AsDrawn.model_validate_json(service.as_drawn(design, step))
+
+
+@router.get("/{design}/section")
+def section(design: str, x: Way, y: Way, z: Way, at: Far, service: Using) -> list[AreaOut]:
+    """Areas in which a plane square to a direction cuts the bodies."""
+    return _AREAS.validate_json(service.section(design, (x, y, z), at))
 
 
 @router.post("/{design}/drawings/{step}/release")

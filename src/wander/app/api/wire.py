@@ -77,6 +77,13 @@ class Worth(BaseModel):
     why: str = ""
 
 
+class AreaOut(BaseModel):
+    """Area in which a plane cuts a body, mm2."""
+
+    step: str
+    area: float
+
+
 class NewDesign(_In):
     name: str = Field(min_length=1, max_length=80)
 

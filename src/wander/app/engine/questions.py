@@ -146,6 +146,22 @@ def _as_drawn(memory: Memory, document: bytes, step: str) -> bytes:
     return orjson.dumps({"shape": shape, "now": now.model_dump(mode="json") if now is not None else None})
 
 
+def _section(memory: Memory, document: bytes, axis: tuple[float, float, float], at: float) -> bytes:
+    import numpy as np
+
+    from wander.core.bodies.slices import area_across
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+    from wander.core.design.standing import standing
+
+    size = float(np.linalg.norm(axis))
+    if size < 1e-9:
+        raise Refused("the direction has no length: one of x, y and z has to be other than 0")
+    design, way = read_kept(document), np.array(axis) / size
+    there = standing(design, list(rebuild(design, memory)))
+    return orjson.dumps([{"step": built.step, "area": area_across(built.result, way, at)} for built in there if built.result is not None])
+
+
 QUESTIONS: dict[str, QuestionKind] = {
     "export": QuestionKind("exact", "export_seconds", ExportFailed, _export),
     "cut": QuestionKind("shape", "step_seconds", CutRefused, _cut),
@@ -154,6 +170,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "bring": QuestionKind("files", "reading_seconds", FileRefused, _bring),
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
+    "section": QuestionKind("shape", "step_seconds", FileRefused, _section),
     "drawing": QuestionKind("files", "step_seconds", FileRefused, _drawing),
 }
 """`bodies`, which needs meshes as well, is answered by the worker itself."""

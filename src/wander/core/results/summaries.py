@@ -88,7 +88,8 @@ class PictureSummary(Model):
 class RunStation(Model):
     """A section on the Run: its step and its station's, the place along the body in mm, twist against the one before in degrees.
 
-    rate: mm along the body for each mm of the station's offset.
+    rate: mm along the body for each mm of the station's offset. start: where the skin begins to go round its outline, as a share from where that was
+    drawn from; mark: that place on the skin, way: the direction in which it goes. A point has none of them.
     """
 
     section: str
@@ -97,6 +98,9 @@ class RunStation(Model):
     rate: float
     wring: float
     deviation: float
+    start: float | None = None
+    mark: Vector | None = None
+    way: Vector | None = None
 
 
 class RunLanes(Model):

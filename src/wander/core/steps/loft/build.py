@@ -10,11 +10,12 @@ from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import Law
 from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
-from wander.core.results.summaries import BodySummary, RunLanes, RunStation, vector
+from wander.core.results.summaries import BodySummary, RunLanes, RunStation, Vector, vector
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
@@ -92,6 +93,7 @@ def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: La
     """The length is that of the loft itself, whatever it was joined to or cut from."""
     report, axis = lofted.report, lofted.plain.axis
     wring = [0.0, *report.wring.tolist()]
+    rings = {ring.name: ring.curves[0] for ring in lofted.shell.rings}
     run = [
         RunStation(
             section=e.section.id,
@@ -100,11 +102,19 @@ def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: La
             rate=float(e.frame.z @ axis),
             wring=w,
             deviation=float(d),
+            start=start,
+            **(_begun(rings[e.section.id]) if e.section.id in rings else {}),
         )
-        for e, w, d in zip(entries, wring, report.deviation, strict=True)
+        for e, w, d, start in zip(entries, wring, report.deviation, report.starts, strict=True)
     ]
     lanes = _lanes(entries, axis, lofted, inner, laws)
     return body_summary(body, inputs.tolerances, run=run, axis=axis, lanes=lanes, exact=report.exact, folds=len(report.folds))
+
+
+def _begun(ring: Curve) -> dict[str, Vector]:
+    """Where a ring of the skin begins, and which way it goes."""
+    place, way = ring.derivatives(0.0, 1)
+    return {"mark": vector(place), "way": vector(way / max(float(np.linalg.norm(way)), 1e-300))}
 
 
 def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws) -> RunLanes:
