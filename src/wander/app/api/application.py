@@ -84,6 +84,13 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
     schemas = found["components"]["schemas"]
     for name, schema in live_schemas.get("$defs", {}).items():
         schemas.setdefault(name, schema)
+    problem = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+    for operations in found["paths"].values():
+        for operation in operations.values():
+            for status, response in operation["responses"].items():
+                if status == "default" or status.startswith("4"):
+                    # as they are sent, whatever the framework would have said itself
+                    response["content"] = problem
     return found
 
 

@@ -22,6 +22,8 @@ from fastapi.responses import JSONResponse
 from peewee import DatabaseError
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
+from starlette.routing import Match, Route
+from starlette.types import Scope
 
 from wander.app.engine.questions import CutRefused, ExportFailed, FileRefused, ReleaseRefused
 from wander.app.library import NoProfile
@@ -180,4 +182,13 @@ def install(app: FastAPI) -> None:
         code: Code = "unknown-place" if error.status_code == 404 else "not-allowed"
         answer = respond(error.status_code, code, "There is nothing here", f"{request.method} {request.url.path} leads nowhere.")
         answer.headers.update(error.headers or {})
+        if error.status_code == 405:
+            # the framework names the methods of the first route that fits, and a place may have several
+            answer.headers["allow"] = ", ".join(_methods_at(app, request.scope))
         return answer
+
+
+def _methods_at(app: FastAPI, scope: Scope) -> list[str]:
+    """The methods by which a place can be asked for."""
+    asked = [route for route in app.routes if isinstance(route, Route) and route.include_in_schema and route.matches(scope)[0] is not Match.NONE]
+    return sorted({method for route in asked for method in route.methods or ()})
