@@ -29,7 +29,7 @@ def pull(floor: Floor, grip: Locator, dx: float, dy: float, *, release: bool = T
 
 @pytest.fixture
 def shown(floor: Floor) -> Floor:
-    floor.select(LOFT)
+    floor.page.get_by_label("Build").get_by_text("Flask", exact=True).click()
     expect(start_of(floor, "Belly")).to_be_visible()
     return floor
 

@@ -78,7 +78,7 @@ function hatched(): THREE.MeshBasicMaterial {
     pen.fillStyle = colours.panel;
     pen.fillRect(0, 0, 64, 64);
     pen.strokeStyle = colours.brassText;
-    pen.lineWidth = 4;
+    pen.lineWidth = 7;
     pen.beginPath();
     for (const shift of [-64, 0, 64]) {
       pen.moveTo(shift - 8, 72);
