@@ -38,6 +38,16 @@ def floor(page: Page, server: Server) -> None:
 
 
 @shot
+def opened(page: Page, server: Server) -> None:
+    """Cut open along an axis, the loft selected: its starts stand on the sections."""
+    flask = Floor(page, server, server.designs()["Tarn flask"])
+    flask.open()
+    page.get_by_label("Build").get_by_text("Flask", exact=True).click()
+    page.get_by_role("button", name="Cut open", exact=True).click()
+    expect(page.get_by_role("status", name="Area cut")).to_contain_text("cm²")
+
+
+@shot
 def run(page: Page, server: Server) -> None:
     opened = Floor(page, server, server.designs()["Merganser blade"])
     opened.open()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from math import atan2, degrees
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -137,3 +138,25 @@ def test_a_typed_angle_is_held(board: Board) -> None:
     wait_until(lambda: board.shape["points"]["p2"] != end)
     (ax, ay), (bx, by) = (board.shape["points"][p] for p in ("p1", "p2"))
     assert_close(degrees(atan2(by - ay, bx - ax)) % 180, 35.0, within=1e-4)
+
+
+def test_a_foil_of_no_size_asks_for_its_chord_and_numbers_in_dialogs_are_like_all_numbers(board: Board, tmp_path: Path) -> None:
+    turn = np.linspace(0, 2 * np.pi, 41)
+    lines = [f"{(1 + np.cos(t)) / 2:.6f} {0.06 * np.sin(t) * (1 + 0.4 * np.cos(t)):.6f}" for t in turn]
+    file = tmp_path / "blade.dat"
+    file.write_text("A blade, made up\n" + "\n".join(lines))
+    page = board.page
+    page.get_by_role("button", name="Bring in").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_test_id("curve-file").set_input_files(file)
+    dialog.get_by_role("button", name="Add its curves").click()
+    expect(page.get_by_text("chord of 1", exact=False).first).to_be_visible()
+    dialog.get_by_label("x (mm)").fill("3 kg")
+    expect(dialog.get_by_role("alert")).to_contain_text("kg")
+    expect(dialog.get_by_role("button", name="Add its curves")).to_be_disabled()
+    dialog.get_by_label("x (mm)").fill("1 cm + 2,5 mm")
+    dialog.get_by_label("Chord (mm)").fill("2 in")
+    dialog.get_by_role("button", name="Add its curves").click()
+    wait_until(lambda: len(board.shape["points"]) > 4)
+    across = [x for x, _ in board.shape["points"].values()]
+    assert_close((min(across), max(across)), (12.5, 12.5 + 50.8), within=0.05)
