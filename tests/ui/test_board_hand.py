@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from math import atan2, degrees
 from pathlib import Path
 
@@ -160,3 +161,35 @@ def test_a_foil_of_no_size_asks_for_its_chord_and_numbers_in_dialogs_are_like_al
     wait_until(lambda: len(board.shape["points"]) > 4)
     across = [x for x, _ in board.shape["points"].values()]
     assert_close((min(across), max(across)), (12.5, 12.5 + 50.8), within=0.05)
+
+
+def test_what_is_wrong_is_marked_on_the_sheet(board: Board) -> None:
+    """A chain of lines that ends 0.4 mm beside where it began."""
+    places = {"p1": (-20, -10), "p2": (20, -10), "p3": (20, 12), "p4": (-20, 12), "p5": (-20, -9.6)}
+    lines = [{"id": f"c{i}", "type": "line", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(1, 5)]
+    shape = {"type": "drawing", "points": places, "curves": lines, "next": 6}
+    board.floor.server.edit(board.floor.design, board.floor.revision, {"do": "set-param", "step": "section-8", "path": ["shape"], "value": shape})
+    gap = board.finding("gap")
+    expect(gap).to_be_visible()
+    marks = board.page.get_by_test_id("wrong-place")
+    wait_until(lambda: marks.count() >= 1)
+    boxes = [marks.nth(i).bounding_box() for i in range(marks.count())]
+    x, y = board.on_screen((-20, -9.8))
+    assert any(box is not None and abs(box["x"] + box["width"] / 2 - x) < 4 and abs(box["y"] + box["height"] / 2 - y) < 4 for box in boxes)
+    gap.get_by_role("button").first.click()
+    expect(gap).to_have_count(0)
+    expect(marks).to_have_count(0)
+
+
+def test_the_view_goes_near_to_what_is_selected(floor: Floor) -> None:
+    def away() -> float:
+        told = floor.page.evaluate(f"sessionStorage.getItem('wander/place/{floor.design}')")
+        view = json.loads(told or "{}").get("view")
+        return float(np.linalg.norm(np.subtract(view["position"], view["target"]))) if view else 0.0
+
+    floor.page.keyboard.press("0")
+    wait_until(lambda: away() > 0)
+    far = floor.at_rest("0") or away()
+    floor.select("section-12")
+    floor.page.keyboard.press("9")
+    wait_until(lambda: away() < 0.6 * (far or 1e9))

@@ -12,6 +12,7 @@ import { PicturesUnder } from "../steps/picture/PictureUnder";
 import { extentOf, fit, Grid, gridStep, Segment, type Look } from "./sheetLook";
 import { snap, type Spot } from "./snap";
 import { UnderlayLayer } from "./UnderlayLayer";
+import { useWrongPlaces } from "./useWrongPlaces";
 import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
@@ -193,6 +194,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const dimensions = useMemo(() => dimensionsOf(drawn, 26 * scale), [drawn, scale]);
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed) : "";
   const dragged = doing.drag;
+  const wrongPlaces = useWrongPlaces(section);
   return (
     <Box
       ref={holder}
@@ -314,6 +316,11 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
             </g>
           );
         })}
+        {wrongPlaces.map((at, i) => (
+          <g key={i} data-testid="wrong-place" pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>
+            <circle r={11} fill={colours.brick} fillOpacity={0.14} stroke={colours.brick} strokeWidth={1.6} />
+          </g>
+        ))}
         {pointer && (tool || pointer.point || dragged) && pointer.way && (
           <g pointerEvents="none" transform={`translate(${toScreen(pointer.at).join(" ")})`}>
             <circle r={6} fill="none" stroke={colours.buoy} strokeWidth={1.5} />

@@ -1,5 +1,8 @@
 import type { Step } from "../api/types";
+import { dot, type SheetSummary } from "../model/outline";
 import type { XY } from "./drawing";
+
+type Triple = readonly [number, number, number];
 
 /** How a drawing lies on its station: moved and turned. into: from the station into the drawing; out: back. turn: degrees. */
 export interface Placed {
@@ -17,5 +20,15 @@ export function placedOn(step: Step): Placed {
     turn,
     into: ([u, v]) => [c * (u - ax) + s * (v - ay), -s * (u - ax) + c * (v - ay)],
     out: ([x, y]) => [c * x - s * y + ax, s * x + c * y + ay],
+  };
+}
+
+/** From space into the drawing of a section: onto its plane, and back from where the drawing was moved and turned. */
+export function intoDrawing(summary: SheetSummary, section: Step): (p: Triple) => XY {
+  const { origin, x, y } = summary;
+  const { into } = placedOn(section);
+  return (p) => {
+    const off: Triple = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
+    return into([dot(off, x), dot(off, y)]);
   };
 }

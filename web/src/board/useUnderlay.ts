@@ -1,12 +1,12 @@
 import { useEffect, useMemo, useState } from "react";
 import type { Step } from "../api/types";
 import { useBuilt, useDocument } from "../floor/context";
-import { cross, dot, sectionSummary, sheetOf, type SheetSummary } from "../model/outline";
+import { cross, dot, sectionSummary, sheetOf } from "../model/outline";
 import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry";
 import { railSummary } from "../steps/rail/rails";
 import { planeCut, seenRound } from "../scene/planeCut";
 import type { XY } from "./drawing";
-import { placedOn } from "./placed";
+import { intoDrawing } from "./placed";
 
 /** What lies under the drawing: other sections seen square on, where bodies cross this plane, and places of both that can be met. */
 export interface Underlay {
@@ -44,16 +44,6 @@ function everyFew(flat: Float32Array): Triple[] {
 }
 
 type Triple = readonly [number, number, number];
-
-/** From space into the drawing of a section: onto its plane, and back from where the drawing was moved and turned. */
-function intoDrawing(summary: SheetSummary, section: Step): (p: Triple) => XY {
-  const { origin, x, y } = summary;
-  const { into } = placedOn(section);
-  return (p) => {
-    const off: Triple = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
-    return into([dot(off, x), dot(off, y)]);
-  };
-}
 
 /** still: something is being dragged; bodies under the drawing are cut anew when it is let go. */
 export function useUnderlay(section: Step, still: boolean): Underlay {

@@ -49,6 +49,13 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
         run: () => viewport?.look(key),
       })),
       { name: "Fit everything into view", keys: "0", run: () => viewport?.fit() },
+      {
+        name: "Fit what is selected into view",
+        keys: "9",
+        alike: "zoom closer near",
+        disabled: selected === null,
+        run: () => viewport?.near(),
+      },
       { name: "Drawn as: shade", keys: "v s", run: mode("shade") },
       { name: "Drawn as: edges", keys: "v e", run: mode("edges") },
       { name: "Drawn as: wire", keys: "v w", run: mode("wire") },

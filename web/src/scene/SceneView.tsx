@@ -17,7 +17,8 @@ import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
 import { useStartPull } from "../steps/loft/useStartPull";
 import type { StagedBody, StagedSection } from "./stage";
-import { Viewport, type StagedPicture, type StageListeners } from "./viewport";
+import type { StagedPicture } from "./picturePlanes";
+import { Viewport, type StageListeners } from "./viewport";
 
 interface SceneBody {
   id: string;

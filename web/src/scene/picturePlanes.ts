@@ -1,5 +1,13 @@
 import * as THREE from "three";
-import type { StagedPicture } from "./viewport";
+
+/** A reference picture on stage: its middle and its two half sides in space, mm. */
+export interface StagedPicture {
+  url: string;
+  middle: readonly [number, number, number];
+  right: readonly [number, number, number];
+  up: readonly [number, number, number];
+  opacity: number;
+}
 
 /** Reference pictures standing in space on their stations. */
 export class PicturePlanes {

@@ -150,6 +150,14 @@ export class Stage {
     }
   }
 
+  /** The box round a body, a section as it lies on its body, or a rail; null where there is no such thing. */
+  boxOf(id: string | null): THREE.Box3 | null {
+    const body = this.bodies.find((one) => one.id === id);
+    if (body) return body.geometry.surface.boundingBox;
+    const line = this.tags().find((tag) => tag.id === id)?.ring ?? this.rails.find((rail) => rail.id === id)?.line;
+    return line?.length ? new THREE.Box3().setFromArray(Array.from(line)) : null;
+  }
+
   /** The numbers beside the sections, where these lie on the bodies: laws may have taken them elsewhere than they were drawn. */
   tags(): Tag[] {
     const rings = new Map(this.bodies.flatMap((body) => body.geometry.lines.map((line) => [line.name, line.segments])));

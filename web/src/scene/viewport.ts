@@ -9,7 +9,7 @@ import type { Plane } from "../model/plane";
 import type { Pointed } from "../picking/answer";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { smoothRun } from "./runs";
-import { PicturePlanes } from "./picturePlanes";
+import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
@@ -17,15 +17,6 @@ import { Tripod } from "./tripod";
 CameraControls.install({ THREE });
 
 type Triple = readonly [number, number, number];
-
-/** A reference picture on stage: its middle and its two half sides in space, mm. */
-export interface StagedPicture {
-  url: string;
-  middle: readonly [number, number, number];
-  right: readonly [number, number, number];
-  up: readonly [number, number, number];
-  opacity: number;
-}
 
 export interface StageListeners {
   pick: (id: string | null) => void;
@@ -250,6 +241,14 @@ export class Viewport {
     this.lookFrom(VIEWS[view].from, smoothly);
   }
 
+  /** Go near to what is selected, from where the eye is. */
+  near(): void {
+    const box = this.stage.boxOf(this.stage.selected);
+    if (!box) return;
+    const eye = this.controls.getPosition(new THREE.Vector3()).sub(this.controls.getTarget(new THREE.Vector3()));
+    this.lookFrom(eye, true, box);
+  }
+
   /** Look square at a plane, from the side on which the eye is now. */
   square({ x, y }: Plane): void {
     const across = new THREE.Vector3(...x).cross(new THREE.Vector3(...y));
@@ -288,12 +287,12 @@ export class Viewport {
     this.renderer.dispose();
   }
 
-  private lookFrom(from: THREE.Vector3, smoothly: boolean): void {
-    if (this.stage.box.isEmpty()) return;
-    const middle = this.stage.box.getCenter(new THREE.Vector3());
+  private lookFrom(from: THREE.Vector3, smoothly: boolean, box: THREE.Box3 = this.stage.box): void {
+    if (box.isEmpty()) return;
+    const middle = box.getCenter(new THREE.Vector3());
     const eye = from
       .clone()
-      .setLength(distanceToSee(this.stage.box, from, this.camera, airAbout(this.stage.box)))
+      .setLength(distanceToSee(box, from, this.camera, airAbout(box)))
       .add(middle);
     void this.controls.setLookAt(eye.x, eye.y, eye.z, middle.x, middle.y, middle.z, smoothly);
     this.invalidate();

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { useBuilt, useOutline } from "../../floor/context";
 import { pictureSummary, pictureUrl, ratioOf } from "./pictures";
-import type { StagedPicture } from "../../scene/viewport";
+import type { StagedPicture } from "../../scene/picturePlanes";
 
 /** Reference pictures as they stand in space. */
 export function usePictures(): StagedPicture[] {
