@@ -47,7 +47,7 @@ def parts(areas: list[tuple[float, Area]], laws: Laws | None = None, between: Be
         return loft(placed, names, name="loft-9", between=between, laws=laws, inside=inside)
 
     outer = through([area.outer for _, area in areas])
-    inside = Inside([PlacedSection(TOP.moved(z), area.outer) for z, area in areas], outer.plain)
+    inside = Inside([PlacedSection(TOP.moved(z), area.outer) for z, area in areas], outer.plain.places)
     return outer, [through(track, inside) for track in holes_along([area for _, area in areas])]
 
 

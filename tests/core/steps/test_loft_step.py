@@ -10,6 +10,9 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
 from wander.core.design.apply import apply_edits
+from wander.core.design.cutting import cut_edits
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import rebuild
 from wander.core.results.bodies import READINGS
 from wander.core.results.summaries import BodySummary
 from wander.core.steps.loft.build import FLOWS
@@ -86,6 +89,19 @@ def test_it_is_hollow_where_every_section_is_a_ring_and_says_when_it_is_not() ->
     assert told.where.names == [found["sections"][1]]
     assert "Rib 2 has none" in told.detail
     assert_close(found["loft"].summary.volume, 30 * pi * 400, within=1e-2)
+
+
+@pytest.mark.parametrize("between", ["smooth", "straight"])
+def test_a_section_cut_from_a_hollow_body_changes_nothing(between: str) -> None:
+    document = lofted((0.0, washer(40, 20)), (30.0, washer(46, 24)), (60.0, washer(34, 18)), between=between)
+    loft = document.steps[-1].id
+    before = built(document)[loft]
+    cut = apply_edits(document, cut_edits(document, list(rebuild(document, Memory())), loft, 17.0))
+    after = built(cut)[loft]
+    assert len(after.summary.run) == 4
+    assert not after.findings
+    assert_close(after.summary.volume, before.summary.volume, within=1e-6 * before.summary.volume)
+    assert before.summary.volume < 0.85 * 60 * pi * 20**2
 
 
 def test_further_areas_of_a_section_are_left_out_and_told() -> None:

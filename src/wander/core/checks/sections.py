@@ -34,6 +34,11 @@ class Entry:
     areas: tuple[Area, ...] = ()
 
     @property
+    def follows(self) -> bool:
+        """It is just as it was cut from the skin of the loft."""
+        return self.placed is not None and self.placed.share is not None
+
+    @property
     def center(self) -> Floats:
         return self.frame.origin if self.placed is None else self.placed.center
 
@@ -75,13 +80,14 @@ def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Findin
 
 def uneven_holes(entries: Sequence[Entry]) -> bool:
     """Whether some sections have more holes than others, so that no hole can go through the whole body."""
-    return len({len(entry.areas[0].holes) if entry.areas else 0 for entry in entries}) > 1
+    return len({len(entry.areas[0].holes) if entry.areas else 0 for entry in entries if not entry.follows}) > 1
 
 
 def left_out(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     """What the sections have and the body has not: holes that don't go through it, and areas beside the outline."""
     found = []
     if uneven_holes(entries):
+        entries = [entry for entry in entries if not entry.follows]
         counts = [len(entry.areas[0].holes) if entry.areas else 0 for entry in entries]
         fewest = min(counts)
         lacking = [entry.section.name for entry, count in zip(entries, counts, strict=True) if count == fewest]

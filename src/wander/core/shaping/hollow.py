@@ -59,13 +59,15 @@ def _in_all(side: Side, skin: Shell, first: int, faces: int, curves: Sequence[in
 
 
 def _together(lofted: Sequence[Lofted]) -> LoftReport:
-    reports = [one.report for one in lofted]
+    """What was found of all skins; those of holes may go through fewer sections, where some follow that were cut from the outer one."""
+    whole = lofted[0].report
+    reports = [one.report for one in lofted if len(one.report.wring) == len(whole.wring)]
     largest = np.argmax(np.abs([report.wring for report in reports]), axis=0)
     return replace(
-        reports[0],
+        whole,
         wring=np.array([reports[k].wring[i] for i, k in enumerate(largest.tolist())]),
         deviation=np.max([report.deviation for report in reports], axis=0),
-        exact=all(report.exact for report in reports),
-        law_deviation=max(report.law_deviation for report in reports),
-        folds=np.concatenate([report.folds for report in reports]),
+        exact=all(one.report.exact for one in lofted),
+        law_deviation=max(one.report.law_deviation for one in lofted),
+        folds=np.concatenate([one.report.folds for one in lofted]),
     )

@@ -87,11 +87,11 @@ class Lofted:
 class Inside:
     """The body that a hole goes through: it takes its places along the body from it, and turns and grows about the same centres.
 
-    sections: of the body, on the same stations as those of the hole.
+    sections: of the body, on the same stations as those of the hole. places: their parameters along it (k,).
     """
 
     sections: Sequence[PlacedSection]
-    plain: Plain
+    places: Floats
 
 
 def loft(
@@ -126,7 +126,7 @@ def loft(
         return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances, inside=inside)
     strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
     around = _round(strips)
-    v = _parameters(around, placed) if inside is None else inside.plain.places
+    v = _parameters(around, placed) if inside is None else inside.places
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
     bays = [leading] if between is Between.SMOOTH else [[i, i + 1] for i in range(len(placed) - 1)]

@@ -40,7 +40,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     wrong = check_sections(inputs.step, entries) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
-    holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas])
+    holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas and not entry.follows])
     try:
         lofted, inner = _lofted(params, entries, holes, laws, inputs)
     except GeometryError as error:
@@ -57,12 +57,11 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
 
 def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, inputs: Inputs) -> tuple[Lofted, list[Lofted]]:
     """The body with its holes, and the skins of the holes by themselves."""
-    placed = [entry.placed for entry in entries if entry.placed is not None]
 
-    def through(sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
+    def through(which: list[Entry], sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
         return loft(
             sections,
-            [entry.section.id for entry in entries],
+            [entry.section.id for entry in which],
             name=inputs.step.id,
             between=Between(params.between),
             ends=(params.start.end(), params.end.end()),
@@ -71,11 +70,14 @@ def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], l
             inside=inside,
         )
 
-    outer = through(placed)
+    outer = through(entries, [entry.placed for entry in entries if entry.placed is not None])
     if not holes:
         return outer, []
-    inside = Inside(placed, outer.plain)
-    inner = [through([PlacedSection(entry.frame, loop) for entry, loop in zip(entries, track, strict=True)], inside) for track in holes]
+    # what was cut from the skin has its outline alone, and no say in it
+    own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.follows]
+    inside = Inside([placed for _, _, placed in own], outer.plain.places[[i for i, _, _ in own]])
+    rings = [entry for _, entry, _ in own]
+    inner = [through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inside) for track in holes]
     return hollowed(outer, inner), inner
 
 
