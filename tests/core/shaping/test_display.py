@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import trimesh
+from scipy.spatial import KDTree
 
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip
@@ -60,6 +61,34 @@ def test_chords_stay_within_the_tolerance(tolerance: float) -> None:
     nearest, _ = cKDTree(points).query(middles[rng.integers(0, len(middles), 300)])
     spacing = 0.15  # of the brute-force grid
     assert nearest.max() <= 2 * tolerance + spacing
+
+
+@pytest.mark.parametrize("tolerance", [0.3, 0.05])
+@pytest.mark.parametrize("name", sorted(BODIES))
+def test_a_strict_mesh_keeps_its_tolerance_everywhere(name: str, tolerance: float) -> None:
+    """Places all over each surface against the planes of the triangles nearest to them."""
+    shell = BODIES[name].shell
+    mesh = display_mesh(shell, tolerance, strict=True)
+    triangles = mesh.positions[mesh.triangles]
+    face = mesh.face_of[mesh.triangles[:, 0]]
+    for number, named in enumerate(shell.faces):
+        own = triangles[face == number]
+        normal = np.cross(own[:, 1] - own[:, 0], own[:, 2] - own[:, 0])
+        size = np.linalg.norm(normal, axis=1)
+        own, normal = own[size > 1e-9], normal[size > 1e-9] / size[size > 1e-9, None]
+        u, v = (np.linspace(*space.domain, 161) for space in (named.surface.u, named.surface.v))
+        places = named.surface.grid(u, v).reshape(-1, 3)
+        _, near = KDTree(own.mean(axis=1)).query(places, k=min(24, len(own)))
+        off = np.abs(np.einsum("pkj,pkj->pk", places[:, None] - own[near, 0], normal[near]))
+        corners = own[near]
+        inside = np.ones(off.shape, dtype=bool)
+        for k in range(3):
+            edge = corners[:, :, (k + 1) % 3] - corners[:, :, k]
+            side = np.einsum("pkj,pkj->pk", np.cross(edge, places[:, None] - corners[:, :, k]), normal[near])
+            inside &= side > -1e-3 * np.linalg.norm(edge, axis=2) ** 2
+        covered = inside.any(axis=1)
+        assert covered.mean() > 0.9
+        assert np.where(inside, off, np.inf).min(axis=1)[covered].max() <= 1.05 * tolerance
 
 
 def test_a_finer_tolerance_gives_more_triangles() -> None:

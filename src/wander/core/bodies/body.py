@@ -199,8 +199,11 @@ def gathered(bodies: Sequence[Body]) -> Body:
     return Body(measures, skins, tuple(part for body in bodies for part in body.exact), along=first.along)
 
 
-def mesh_of(body: Body, tolerance: float) -> DisplayMesh:
-    """The mesh of a body within the tolerance, mm. What the kernel made comes as it was meshed with it, at the tolerance of the display."""
+def mesh_of(body: Body, tolerance: float, *, strict: bool = False) -> DisplayMesh:
+    """The mesh of a body within the tolerance, mm. What the kernel made comes as it was meshed with it, at the tolerance of the display.
+
+    strict: not only the chords but the triangles of own surfaces keep it.
+    """
     if body.rough is not None:
         return body.rough.mesh
-    return merged([*(display_mesh(skin, tolerance) for skin in body.skins), *(part.mesh for part in body.exact)])
+    return merged([*(display_mesh(skin, tolerance, strict=strict) for skin in body.skins), *(part.mesh for part in body.exact)])

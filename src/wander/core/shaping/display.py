@@ -49,9 +49,12 @@ class DisplayMesh:
     line_names: tuple[str, ...]
 
 
-def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False) -> DisplayMesh:
-    """The mesh of a skin whose chords stay within about the tolerance (mm) of it. sparse: no more triangles than that takes, knots passed over."""
-    cuts = _samplings(shell, tolerance, sparse=sparse)
+def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict: bool = False) -> DisplayMesh:
+    """The mesh of a skin whose chords stay within about the tolerance (mm) of it: the triangles between them may be off by twice as much.
+
+    sparse: no more triangles than that takes, knots passed over. strict: the triangles stay within the tolerance too.
+    """
+    cuts = _samplings(shell, tolerance, sparse=sparse, strict=strict)
     runs = _runs(shell, cuts, tolerance)
     parts = [_grid(shell, number, cuts[number, 0], cuts[number, 1], runs) for number in range(len(shell.faces))]
     parts += [_cap(shell, number, runs) for number in range(len(shell.faces), len(shell.faces) + len(shell.caps))]
@@ -104,7 +107,7 @@ def _axis_of(shell: Shell, side: Side) -> _Axis:
     return (side.part, int(side.side))
 
 
-def _samplings(shell: Shell, tolerance: float, *, sparse: bool) -> dict[_Axis, Floats]:
+def _samplings(shell: Shell, tolerance: float, *, sparse: bool, strict: bool) -> dict[_Axis, Floats]:
     """Parameters in both directions of each face: those that share a side are cut at the same places, the finest that any of them needs."""
     faces = shell.faces
     together = _Together()
@@ -119,7 +122,8 @@ def _samplings(shell: Shell, tolerance: float, *, sparse: bool) -> dict[_Axis, F
     finer: dict[_Axis, float] = {}
     for i, face in enumerate(faces):
         across, along = together.of((i, 0)), together.of((i, 1))
-        factor = _twist(face.surface, np.ceil(needed[across]), np.ceil(needed[along]), tolerance)
+        off = _off if strict else _twist
+        factor = float(np.sqrt(max(1.0, off(face.surface, np.ceil(needed[across]), np.ceil(needed[along])) / tolerance)))
         for group in (across, along):
             finer[group] = max(finer.get(group, 1.0), factor)
     found: dict[_Axis, Floats] = {}
@@ -158,14 +162,28 @@ def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Sid
     return found
 
 
-def _twist(surface: Surface, across: Floats, along: Floats, tolerance: float) -> float:
-    """Factor on both samplings: two triangles leave a twisted patch by S_uv . n du dv / 4."""
+def _twist(surface: Surface, across: Floats, along: Floats) -> float:
+    """mm that two triangles are off a twisted patch at most: S_uv . n du dv / 4, in the middle of each span. across, along: steps in each."""
     u, v = surface.u.breaks, surface.v.breaks
     steps = (np.diff(u) / across)[:, None] * (np.diff(v) / along)
     middle_u, middle_v = (u[:-1] + u[1:]) / 2, (v[:-1] + v[1:]) / 2
     normal = unit_normals(surface, middle_u, middle_v)
     mixed = np.abs(np.einsum("ijk,ijk->ij", surface.grid(middle_u, middle_v, 1, 1), normal))
-    return float(np.sqrt(max(1.0, float((mixed * steps).max()) / (4 * tolerance))))
+    return float((mixed * steps).max()) / 4
+
+
+def _off(surface: Surface, across: Floats, along: Floats) -> float:
+    """mm that triangles are off a patch at most, however it bends: chords in both directions and the twist together, at nine places of each span."""
+    u, v = surface.u.breaks, surface.v.breaks
+    shares = np.array([0.05, 0.5, 0.95])
+    at_u, at_v = ((b[:-1, None] + np.diff(b)[:, None] * shares).ravel() for b in (u, v))
+    du, dv = np.repeat(np.diff(u) / across, 3)[:, None], np.repeat(np.diff(v) / along, 3)
+    normal = unit_normals(surface, at_u, at_v)
+    found = np.zeros(normal.shape[:2])
+    for order, step in (((2, 0), du**2 / 8), ((0, 2), dv**2 / 8), ((1, 1), du * dv / 4)):
+        if order[0] <= surface.u.degree and order[1] <= surface.v.degree:
+            found += np.abs(np.einsum("ijk,ijk->ij", surface.grid(at_u, at_v, *order), normal)) * step
+    return float(found.max())
 
 
 def _counts(surface: Surface, axis: int, tolerance: float) -> Floats:

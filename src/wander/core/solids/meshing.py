@@ -122,8 +122,8 @@ def joined(meshes: Sequence[FaceMesh], names: Sequence[str], lines: Sequence[tup
 def finer_mesh(body: Body, tolerance: float) -> DisplayMesh:
     """The mesh of a body at any tolerance, mm: the kernel is asked where it is not the one that is kept."""
     if body.rough is not None or not body.exact or tolerance == DEFAULT.display:
-        return mesh_of(body, tolerance)
-    parts = [display_mesh(skin, tolerance) for skin in body.skins]
+        return mesh_of(body, tolerance, strict=True)
+    parts = [display_mesh(skin, tolerance, strict=True) for skin in body.skins]
     for part in body.exact:
         from wander.core.solids.assemble import faces_of
 
