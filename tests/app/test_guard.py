@@ -69,7 +69,8 @@ def test_a_body_that_does_not_say_how_long_it_is_is_bounded(server: Server) -> N
 def test_methods_that_are_none_say_which_are(server: Server) -> None:
     answer = server.client.put("/api/designs")
     assert answer.status_code == 405
-    assert "GET" in answer.headers["allow"]
+    assert answer.headers["allow"] == "GET, POST"
+    assert server.client.put("/api/designs/none").headers["allow"] == "DELETE, GET"
 
 
 POST = b"POST /api/designs HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 100\r\n\r\n{"

@@ -78,7 +78,9 @@ def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = Fa
 
 
 def _openapi(app: FastAPI) -> dict[str, Any]:
-    """The usual description, with the messages of the live channel among its schemas."""
+    """The usual description, with the messages of the live channel among its schemas; worked out once."""
+    if app.openapi_schema is not None:
+        return app.openapi_schema
     found = get_openapi(title=app.title, version=app.version, routes=app.routes)
     _, live_schemas = models_json_schema([(m, "serialization") for m in LIVE_MODELS], ref_template="#/components/schemas/{model}")
     schemas = found["components"]["schemas"]
@@ -91,6 +93,7 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
                 if status == "default" or status.startswith("4"):
                     # as they are sent, whatever the framework would have said itself
                     response["content"] = problem
+    app.openapi_schema = found
     return found
 
 

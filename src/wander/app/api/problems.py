@@ -22,8 +22,7 @@ from fastapi.responses import JSONResponse
 from peewee import DatabaseError
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
-from starlette.routing import Match, Route
-from starlette.types import Scope
+from starlette.routing import compile_path
 
 from wander.app.engine.questions import CutRefused, ExportFailed, FileRefused, ReleaseRefused
 from wander.app.library import NoProfile
@@ -184,11 +183,11 @@ def install(app: FastAPI) -> None:
         answer.headers.update(error.headers or {})
         if error.status_code == 405:
             # the framework names the methods of the first route that fits, and a place may have several
-            answer.headers["allow"] = ", ".join(_methods_at(app, request.scope))
+            answer.headers["allow"] = ", ".join(_methods_at(app, request.url.path))
         return answer
 
 
-def _methods_at(app: FastAPI, scope: Scope) -> list[str]:
-    """The methods by which a place can be asked for."""
-    asked = [route for route in app.routes if isinstance(route, Route) and route.include_in_schema and route.matches(scope)[0] is not Match.NONE]
-    return sorted({method for route in asked for method in route.methods or ()})
+def _methods_at(app: FastAPI, place: str) -> list[str]:
+    """The methods by which a place can be asked for, as they are published."""
+    fitting = (operations for path, operations in app.openapi()["paths"].items() if compile_path(path)[0].match(place))
+    return sorted({method.upper() for operations in fitting for method in operations})
