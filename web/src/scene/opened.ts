@@ -2,9 +2,8 @@ import * as THREE from "three";
 import type { Cut } from "../model/place";
 import { colours } from "../theme/colours";
 
-const STRIPES = 16;
-/** Stripes of the cut across all that is seen. */
-const ACROSS = 26;
+/** Stripes of the hatching across all that is seen. */
+const STRIPES = 52;
 
 /**
  * Bodies cut open by a plane: what lies beyond it is not drawn, and where the plane runs inside of a body it is hatched. For each pixel of the plane the
@@ -89,7 +88,7 @@ function hatched(): THREE.MeshBasicMaterial {
   const map = new THREE.CanvasTexture(canvas);
   map.colorSpace = THREE.SRGBColorSpace;
   map.wrapS = map.wrapT = THREE.RepeatWrapping;
-  map.repeat.set(ACROSS * (STRIPES / 8), ACROSS * (STRIPES / 8));
+  map.repeat.set(STRIPES, STRIPES);
   map.anisotropy = 8;
   const material = new THREE.MeshBasicMaterial({ map, side: THREE.DoubleSide });
   material.stencilWrite = true;
