@@ -153,8 +153,8 @@ def test_a_cup_by_keyboard_alone(empty: Floor) -> None:
     assert whole > frustum(BOTTOM, TOP_, 30)
     search("draw into a new")
     keys("dc", "54")
-    keys("dc", "40")
+    keys("dc", "41")  # not the size that a circle has of itself: that would be no change
     search("makes cut from Extrude 1")
     keys("sl")
     # the second loft goes up inside the first
-    assert_close(exact_volume(empty), whole - frustum(54, 40, 30), within=1.0)
+    assert_close(exact_volume(empty), whole - frustum(54, 41, 30), within=1.0)

@@ -24,7 +24,7 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
       <DialogTitle id="keys-title" sx={{ fontWeight: 600, pb: 1 }}>
         Keys
       </DialogTitle>
-      <DialogContent>
+      <DialogContent tabIndex={0} role="group" aria-label="All keys">
         <Box component="dl" sx={{ m: 0, columnCount: 2, columnGap: 4, fontSize: 14 }}>
           {rows.map(([keys, words]) => (
             <Box key={keys + words} sx={{ display: "flex", gap: 1.5, py: 0.25, breakInside: "avoid" }}>
