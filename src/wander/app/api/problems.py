@@ -189,5 +189,7 @@ def install(app: FastAPI) -> None:
 
 def _methods_at(app: FastAPI, place: str) -> list[str]:
     """The methods by which a place can be asked for, as they are published."""
-    fitting = (operations for path, operations in app.openapi()["paths"].items() if compile_path(path)[0].match(place))
+    paths = app.openapi()["paths"]
+    # a place that is published by its own name is that, whatever else it could stand for
+    fitting = [paths[place]] if place in paths else [operations for path, operations in paths.items() if compile_path(path)[0].match(place)]
     return sorted({method.upper() for operations in fitting for method in operations})

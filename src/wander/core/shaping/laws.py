@@ -7,10 +7,10 @@ stations, and is fitted to a tolerance otherwise.
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
-from itertools import groupby
 
 import numpy as np
 import numpy.typing as npt
@@ -127,14 +127,17 @@ def moved(laws: Laws, bones: Skeleton, v: Floats, points: Floats) -> Floats:
 
 def lawed(faces: Sequence[NamedFace], laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
     """The faces where the laws take them, and the largest distance (mm) from the exact outcome, zero where it is met exactly."""
-    found: list[NamedFace] = []
+    found = list(faces)
     misses = []
-    for _, side_by_side in groupby(faces, key=lambda face: id(face.surface.v)):
-        run = list(side_by_side)
-        # control points across the body know nothing of each other, so faces side by side go through as one
-        space, points, miss = _lawed(run[0].surface.v, np.concatenate([face.surface.points for face in run]), laws, bones, tolerances)
-        parts = np.split(points, np.cumsum([face.surface.u.count for face in run])[:-1])
-        found += [replace(face, surface=Surface(face.surface.u, space, part)) for face, part in zip(run, parts, strict=True)]
+    beside: dict[tuple[int, bytes], list[int]] = defaultdict(list)
+    for i, face in enumerate(faces):
+        beside[face.surface.v.degree, face.surface.v.knots.tobytes()].append(i)
+    for run in beside.values():
+        # faces side by side, which need not follow each other, go through as one: fitted apart they would not meet any more
+        space, points, miss = _lawed(faces[run[0]].surface.v, np.concatenate([faces[i].surface.points for i in run]), laws, bones, tolerances)
+        parts = np.split(points, np.cumsum([faces[i].surface.u.count for i in run])[:-1])
+        for i, part in zip(run, parts, strict=True):
+            found[i] = replace(faces[i], surface=Surface(faces[i].surface.u, space, part))
         misses.append(miss)
     return found, max(misses)
 
