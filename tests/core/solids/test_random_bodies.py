@@ -21,7 +21,7 @@ from wander.core.shaping.loft import Between, Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.self_crossing import self_crossing
-from wander.core.solids.assemble import assemble
+from wander.core.solids.assemble import AGREED, assemble
 
 
 def random_body(seed: int) -> Lofted:
@@ -47,6 +47,7 @@ def random_body(seed: int) -> Lofted:
 @example(seed=13)
 @example(seed=169)
 @example(seed=791)
+@example(seed=900144)
 @given(seed=st.integers(0, 10**6))
 def test_what_is_sound_is_one_solid_with_a_closed_mesh(seed: int) -> None:
     made = random_body(seed)
@@ -56,5 +57,5 @@ def test_what_is_sound_is_one_solid_with_a_closed_mesh(seed: int) -> None:
         return
     own = mass_properties(made.shell)
     solid = assemble(made.shell)
-    assert_close(solid.volume, own.volume, within=1e-6 * own.volume)
+    assert_close(solid.volume, own.volume, within=AGREED * own.volume)
     assert sorted(solid.names) == sorted(made.shell.names)

@@ -23,6 +23,8 @@ from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
 
 SEWING = 1e-5
+AGREED = 1e-6
+"""Share of the volume by which the kernel's count may differ: a face that is missing or looks the wrong way makes far more."""
 
 
 @dataclass(frozen=True)
@@ -101,7 +103,10 @@ def check(solid: TopoDS_Solid, expected_volume: float) -> float:
     if classifier.State() == TopAbs_IN:
         raise KernelError("the body is inside out")
     volume = kernel_volume(solid)
-    if abs(volume - expected_volume) > 1e-6 * abs(expected_volume):
+    if abs(volume - expected_volume) > AGREED * abs(expected_volume):
+        # its integral stops short on some bodies, and goes further when it is asked for more
+        volume = kernel_volume(solid, 1e-11)
+    if abs(volume - expected_volume) > AGREED * abs(expected_volume):
         raise KernelError(f"the body holds {volume:.6g} mm3 where its surfaces hold {expected_volume:.6g} mm3")
     return volume
 
