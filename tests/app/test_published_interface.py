@@ -19,6 +19,8 @@ def test_every_operation_keeps_to_its_description(server: Server, tarn: str, tmp
     assert server.designs()
     arguments = ["run", f"{server.url}/api/openapi.json", "--max-examples", str(times(6, 200)), "--phases", "examples,coverage,fuzzing,stateful"]
     arguments += ["--exclude-checks", "positive_data_acceptance", "--request-timeout", "30", "--no-color"]
+    # the short version asks the same every time; the long one something else
+    arguments += ["--seed", "1126"] if times(0, 1) == 0 else []
     run = subprocess.run([sys.executable, "-m", "schemathesis.cli", *arguments], capture_output=True, text=True, cwd=tmp_path, check=False)
     assert run.returncode == 0, run.stdout[-6000:] + run.stderr[-2000:]
     tested = re.search(r"Tested: (\d+)", run.stdout)
