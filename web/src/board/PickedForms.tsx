@@ -32,6 +32,7 @@ export function MoveForm({ board, things }: { board: BoardState; things: string[
     const number = (name: string, otherwise: number) => typed[name]?.worth ?? otherwise;
     const scale = number("scale", 1);
     const across = number("across", scale);
+    if (!(scale > 0 && across > 0)) return;
     const by: [number, number] = [number("x", 0), number("y", 0)];
     const acts: Act[] = [];
     if (number("turn", 0) !== 0 || scale !== 1 || across !== 1)

@@ -22,6 +22,7 @@ MOST_NUMBERS = 10 * MOST_POINTS
 MOST_CURVES = 2000
 FARTHEST = 1e6
 """mm from the middle of a drawing, and the largest that anything in one can be."""
+NO_PLACE = "the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out"
 MEETS = 1e-6
 MOST_FITTED = 400
 
@@ -108,7 +109,7 @@ def drawn(brought: list[Brought], placing: Placing, tolerance: float) -> Fitted:
         raise UnreadableCurves(f"the file holds {len(brought)} curves; {MOST_CURVES} are the most that one drawing takes")
     for item in brought:
         if not np.abs(_numbers(item)).max(initial=0.0) * placing.scale <= FARTHEST:
-            raise UnreadableCurves("the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out")
+            raise UnreadableCurves(NO_PLACE)
     laying = _Laying(placing)
     for item in brought:
         laying.add(item, tolerance)

@@ -11,7 +11,18 @@ import numpy as np
 
 from wander.core.drawing.curves.pieces import arc_angles, curve_of
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine
-from wander.core.exchange.curves import FARTHEST, MOST_CURVES, MOST_NUMBERS, MOST_POINTS, ArcOf, Brought, EllipseOf, Polyline, UnreadableCurves
+from wander.core.exchange.curves import (
+    FARTHEST,
+    MOST_CURVES,
+    MOST_NUMBERS,
+    MOST_POINTS,
+    NO_PLACE,
+    ArcOf,
+    Brought,
+    EllipseOf,
+    Polyline,
+    UnreadableCurves,
+)
 from wander.core.geometry.curve_edits import elevate
 
 _MM = dict(
@@ -75,7 +86,7 @@ def _entity(entity: Any, scale: float) -> list[Brought]:
     if kind in ("LWPOLYLINE", "POLYLINE"):
         return [part for virtual in entity.virtual_entities() for part in _entity(virtual, scale)]
     if kind in ("SPLINE", "ELLIPSE") and not _within_reach(entity):
-        raise UnreadableCurves("the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out")
+        raise UnreadableCurves(NO_PLACE)
     if kind == "ELLIPSE" and entity.dxf.end_param - entity.dxf.start_param > 2 * pi - 1e-9 and abs(entity.dxf.extrusion.z) > 1 - 1e-9:
         x, y = entity.dxf.major_axis.x, entity.dxf.major_axis.y
         size = 2 * hypot(x, y) * scale

@@ -16,7 +16,7 @@ from wander.core.shaping.display import display_mesh
 from wander.core.shaping.shell import Shell
 
 FINE = 0.02
-"""mm that the chords of the mesh stay within of the skin; coarser on bodies on which that would be more than they can be made to."""
+"""mm that the chords of the mesh stay within of the skin; on large bodies it is a share of their size."""
 FINEST_SHARE = 2e-5
 """Chords are not asked to be finer than this share of the body."""
 DEEP = 2.0
