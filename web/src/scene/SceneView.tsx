@@ -18,7 +18,8 @@ import { useRailPull } from "../steps/rail/useRailPull";
 import { useStartPull } from "../steps/loft/useStartPull";
 import type { StagedBody, StagedSection } from "./stage";
 import type { StagedPicture } from "./picturePlanes";
-import { Viewport, type StageListeners } from "./viewport";
+import type { StageListeners } from "./listeners";
+import { Viewport } from "./viewport";
 
 interface SceneBody {
   id: string;

@@ -2,11 +2,12 @@ import CameraControls from "camera-controls";
 import * as THREE from "three";
 import type { Cut, Picking, SceneMode } from "../model/place";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
-import { Grips, type Grip, type Pull } from "./grips";
+import { Grips, type Grip } from "./grips";
 import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
-import type { Plane } from "../model/plane";
+import type { StageListeners, View } from "./listeners";
 import type { Pointed } from "../picking/answer";
+import type { Plane } from "../model/plane";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { smoothRun } from "./runs";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
@@ -17,28 +18,6 @@ import { Tripod } from "./tripod";
 CameraControls.install({ THREE });
 
 type Triple = readonly [number, number, number];
-
-export interface StageListeners {
-  pick: (id: string | null) => void;
-  hover: (id: string | null) => void;
-  viewed: (view: View) => void;
-  /** A section is dragged along its body. At the start `amount` is mm for each pixel, then the way in pixels. */
-  slide: (id: string, phase: "start" | "move" | "end", amount: number, fine: boolean) => void;
-  /** A grip is pulled about. */
-  pull: Pull;
-  /** Something was picked that a parameter waits for; null: nothing that would do is there. */
-  answer: (pointed: Pointed) => void;
-  /** What would be picked here, to be lit. */
-  candidate: (names: string[]) => void;
-  /** A place on a body is pointed at, mm; null: none. */
-  point: (body: string | null, at: readonly [number, number, number]) => void;
-}
-
-/** Camera position and target, mm. */
-export interface View {
-  position: number[];
-  target: number[];
-}
 
 /** How far from the middle the eye is while there is nothing to see, mm. */
 const AWAY = 400;

@@ -1,9 +1,9 @@
-import { useCallback, useRef, type RefObject } from "react";
-import type { BodySummary, Edit, Step } from "../../api/types";
-import { useEscape } from "../../app/useEscape";
+import { useCallback, type RefObject } from "react";
+import type { BodySummary, Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
 import { sectionSummary } from "../../model/outline";
 import type { Grip, Pull } from "../../scene/grips";
+import { usePulled } from "../../scene/usePulled";
 import type { Viewport } from "../../scene/viewport";
 import { outlineInSpace, shareBetween, type Triple } from "../rail/rails";
 
@@ -11,19 +11,18 @@ const ID = /^start (\d+)$/;
 /** Length of the sign for the direction against the size of the body. */
 const WAY = 0.07;
 
-interface Held {
+interface Taken {
   number: number;
   /** Share of the outline at which the pointer began, and the start that it had. */
   from: number;
   start: number;
-  edits: Edit[];
 }
 
 /** Where the skin of the selected loft begins on each of its sections, and which way it goes round: pulled along the outline. */
 export function useStartPull(viewport: RefObject<Viewport | null>) {
-  const { live, change, place } = useFloor();
+  const { live, place } = useFloor();
   const { design } = useHead();
-  const pulling = useRef<Held | null>(null);
+  const held = usePulled<Taken>();
 
   const loft = useCallback((): { step: Step; summary: BodySummary } | null => {
     const step = design.document.steps.find((s) => s.id === place.getState().selected);
@@ -50,12 +49,7 @@ export function useStartPull(viewport: RefObject<Viewport | null>) {
     const stand = found?.summary.run?.[number];
     if (!found || !stand) return;
     if (phase === "end") {
-      const held = pulling.current;
-      pulling.current = null;
-      if (held?.edits.length)
-        void change(held.edits).then((kept) => {
-          if (kept === null) live.preview(design.revision, []);
-        });
+      held.letGo();
       return;
     }
     const summary = sectionSummary(live.built.getState().steps[stand.section]);
@@ -64,23 +58,13 @@ export function useStartPull(viewport: RefObject<Viewport | null>) {
     const spot = viewport.current?.nearest([...ring, ring[0] as Triple], pulled.x, pulled.y);
     if (!spot) return;
     const share = shareBetween(summary, spot.index, spot.part);
-    if (phase === "start") pulling.current = { number, from: share, start: stand.start ?? 0, edits: [] };
-    const held = pulling.current;
-    if (held?.number !== number) return;
+    if (phase === "start") held.take({ number, from: share, start: stand.start ?? 0 });
+    const taken = held.taken();
+    if (taken?.number !== number) return;
     // laws may have turned the outline since: it goes on by as much as the pointer does
-    const start = Math.round((held.start + share - held.from + 2) * 1e4) / 1e4;
-    held.edits = [{ do: "set-param", step: found.step.id, path: ["sections", number, "start"], value: start % 1 }];
-    live.preview(design.revision, held.edits);
+    const start = Math.round((taken.start + share - taken.from + 2) * 1e4) / 1e4;
+    held.follow([{ do: "set-param", step: found.step.id, path: ["sections", number, "start"], value: start % 1 }]);
   };
-
-  useEscape(
-    useCallback(() => {
-      if (!pulling.current) return false;
-      pulling.current = null;
-      live.preview(design.revision, []);
-      return true;
-    }, [live, design]),
-  );
 
   return { grips, pull };
 }

@@ -1,10 +1,9 @@
-import { useCallback, useRef, type RefObject } from "react";
-import type { Edit } from "../../api/types";
-import { useEscape } from "../../app/useEscape";
+import { useCallback, type RefObject } from "react";
 import { useFloor, useHead } from "../../floor/context";
 import { sectionSummary } from "../../model/outline";
 import { outlineInSpace, railPoints, railSummary, setPoints, shareBetween, withPoint, type Triple } from "./rails";
 import type { Grip, Pull, Pulled } from "../../scene/grips";
+import { usePulled } from "../../scene/usePulled";
 import type { Viewport } from "../../scene/viewport";
 
 /** How near, in pixels, a free point has to come to the outline of a section to lie on it. */
@@ -16,9 +15,9 @@ const tidy = (v: number): number => Math.round(v * 100) / 100;
 
 /** The grips of a rail through points, and pulling them: the rail follows, letting go keeps it, Esc puts it back. */
 export function useRailPull(viewport: RefObject<Viewport | null>) {
-  const { live, change, place } = useFloor();
+  const { live, place } = useFloor();
   const { design } = useHead();
-  const pulling = useRef<{ id: string; edits: Edit[] } | null>(null);
+  const held = usePulled<string>();
 
   const grips = useCallback((): Grip[] => {
     const step = design.document.steps.find((s) => s.id === place.getState().selected) ?? null;
@@ -43,20 +42,14 @@ export function useRailPull(viewport: RefObject<Viewport | null>) {
     const number = parseInt(id, 10);
     if (!step || !points[number] || phase === "pick") return;
     if (phase === "end") {
-      const held = pulling.current;
-      pulling.current = null;
-      if (held?.edits.length)
-        void change(held.edits).then((kept) => {
-          if (kept === null) live.preview(design.revision, []);
-        });
+      held.letGo();
       return;
     }
-    if (phase === "start") pulling.current = { id, edits: [] };
-    if (!pulled || pulling.current?.id !== id) return;
+    if (phase === "start") held.take(id);
+    if (!pulled || held.taken() !== id) return;
     const changed = id.endsWith("handle") ? handleTo(number, pulled) : pointTo(number, pulled);
     if (!changed) return;
-    pulling.current.edits = setPoints(step.id, withPoint(points, number, changed));
-    live.preview(design.revision, pulling.current.edits);
+    held.follow(setPoints(step.id, withPoint(points, number, changed)));
 
     function handleTo(i: number, { there }: Pulled) {
       const at = railSummary(live.built.getState().steps[step?.id ?? ""])?.through[i];
@@ -82,15 +75,6 @@ export function useRailPull(viewport: RefObject<Viewport | null>) {
       return own ? null : { at: there.map(tidy), on: null };
     }
   };
-
-  useEscape(
-    useCallback(() => {
-      if (!pulling.current) return false;
-      pulling.current = null;
-      live.preview(design.revision, []);
-      return true;
-    }, [live, design]),
-  );
 
   return { grips, pull };
 }

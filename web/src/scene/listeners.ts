@@ -1,0 +1,25 @@
+import type { Pointed } from "../picking/answer";
+import type { Pull } from "./grips";
+
+/** What the scene tells of the hand. */
+export interface StageListeners {
+  pick: (id: string | null) => void;
+  hover: (id: string | null) => void;
+  viewed: (view: View) => void;
+  /** A section is dragged along its body. At the start `amount` is mm for each pixel, then the way in pixels. */
+  slide: (id: string, phase: "start" | "move" | "end", amount: number, fine: boolean) => void;
+  /** A grip is pulled about. */
+  pull: Pull;
+  /** Something was picked that a parameter waits for; null: nothing that would do is there. */
+  answer: (pointed: Pointed) => void;
+  /** What would be picked here, to be lit. */
+  candidate: (names: string[]) => void;
+  /** A place on a body is pointed at, mm; null: none. */
+  point: (body: string | null, at: readonly [number, number, number]) => void;
+}
+
+/** Camera position and target, mm. */
+export interface View {
+  position: number[];
+  target: number[];
+}
