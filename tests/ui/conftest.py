@@ -18,6 +18,10 @@ from tests.ui.floor import Floor
 expect.set_options(timeout=PATIENCE * 1000)
 
 
+OF_ITSELF = ("Failed to load resource", "WebSocket connection")
+"""What the browser logs about answers and connections: the page says those in its own words."""
+
+
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with chromium() as running:
@@ -26,12 +30,13 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def page(browser: Browser) -> Iterator[Page]:
-    """A page at the design size; the test fails if the page's own script does."""
+    """A page at the design size; the test fails if the page's own script does, or complains."""
     context = browser.new_context(**CONTEXT, accept_downloads=True)
     page = context.new_page()
     page.set_default_timeout(PATIENCE * 1000)
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
+    page.on("console", lambda entry: faults.append(entry.text) if entry.type == "error" and not entry.text.startswith(OF_ITSELF) else None)
     page.on("requestfailed", lambda request: faults.append(request.url) if "127.0.0.1" not in request.url else None)
     yield page
     context.close()

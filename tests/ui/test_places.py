@@ -49,6 +49,22 @@ def test_the_rack_shows_every_design_with_its_picture_and_numbers(page: Page, se
     assert 0.08 < drawn < 0.6, "the body fills a fair part of its picture"
 
 
+def test_the_rack_shows_a_body_without_sections_along_it(page: Page, server: Server) -> None:
+    square = {"type": "rectangle", "width": 40.0, "depth": 40.0}
+    steps = [
+        {"id": "station-1", "kind": "station", "name": "Station 1", "params": {"plane": "top", "offset": 0.0}},
+        {"id": "section-2", "kind": "section", "name": "Square", "params": {"station": {"step": "station-1"}, "shape": square}},
+        {"id": "extrude-3", "kind": "extrude", "name": "Block", "params": {"section": {"step": "section-2"}, "distance": 20.0}},
+    ]
+    raw = {"format": "wander-design/1", "name": "Lone block", "steps": steps, "next": 4}
+    assert server.client.post("/api/designs/file", content=json.dumps(raw)).status_code == 201
+    page.goto(server.url)
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Lone block"))
+    card.scroll_into_view_if_needed()
+    expect(card).to_contain_text("32.00 cm³")
+    expect(card.locator("img")).to_be_visible(timeout=30_000)
+
+
 def test_a_design_leaves_the_rack_and_can_be_put_back(page: Page, server: Server) -> None:
     server.client.post("/api/designs", json={"name": "Short-lived"})
     page.goto(server.url)

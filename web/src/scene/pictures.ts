@@ -45,7 +45,7 @@ async function take(meshes: readonly string[]): Promise<string> {
       .flatMap(({ lines }) => lines)
       .filter((line) => line.name.startsWith(RING) && line.segments.length >= 6);
     const drawn = rings.map((ring) => new LineSegments2(new LineSegmentsGeometry().setPositions(ring.segments), edge));
-    scene.add(...drawn);
+    for (const line of drawn) scene.add(line);
     const size = box.getSize(new THREE.Vector3());
     const middle = box.getCenter(new THREE.Vector3());
     const shadow = new THREE.Mesh(patch, ground);
