@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.closest import closest_parameter, closest_parameters
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import join
 from wander.core.geometry.interpolate import open_through
+from wander.core.geometry.space import SplineSpace
 
 CURVES: dict[str, Curve] = {
     "open": open_through(np.array([(0, 0), (10, 8), (22, 3), (30, 12), (28, 20)], dtype=float)),
@@ -54,3 +56,14 @@ def test_beyond_the_ends_the_end_is_nearest() -> None:
     curve = CURVES["open"]
     assert closest_parameter(curve, np.array([-20.0, -30.0])) == 0.0
     assert closest_parameter(curve, np.array([30.0, 60.0])) == 1.0
+
+
+def test_beside_a_sharp_corner_both_arms_are_looked_along() -> None:
+    """The arm that a point lies on may have its nearest sample farther off than one of the other arm."""
+    arm = SplineSpace.from_breaks(2, [0.0, 1.0])
+    needle = join([Curve(arm, np.array([(-9.0, -3), (-3, 0), (0, 8)])), Curve(arm, np.array([(0.0, 8), (1, 0), (9, -3)]))], [1.0, 1.0], [False])
+    fine = needle(np.linspace(0, 1, 60001))
+    points = needle(np.linspace(0.4, 0.6, 301)) + np.array([0.01, 0.0])
+    brute = np.array([np.linalg.norm(fine - p, axis=1).min() for p in points])
+    found = np.linalg.norm(needle(closest_parameters(needle, points)) - points, axis=1)
+    assert np.all(found <= brute + 1e-9)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.interpolate import CubicSpline
 
 from tests.closeness import assert_close
 from wander.core.geometry.law import through
@@ -33,3 +34,15 @@ def test_between_two_points_a_law_stays_between_their_values(values: list[float]
         inside = law(np.linspace(a, b, 200))
         assert low - slack <= inside.min()
         assert inside.max() <= high + slack
+
+
+def test_a_law_swings_beyond_its_points_where_the_designer_lets_it() -> None:
+    """Through 1, 1, 0.02, 1, 1: held it stays between, let go it is the natural cubic, which is that of scipy."""
+    places, values = [0.0, 0.25, 0.5, 0.75, 1.0], [1.0, 1.0, 0.02, 1.0, 1.0]
+    points = [(p, v, False) for p, v in zip(places, values, strict=True)]
+    at = np.linspace(0, 1, 401)
+    assert through(points)(at).max() <= 1.0 + 1e-9
+    let_go = through(points, swings=True)
+    assert let_go(at).max() > 1.05
+    assert np.abs(let_go(at) - CubicSpline(places, values, bc_type="natural")(at)).max() < 1e-12
+    assert let_go.continuity.min() == 2

@@ -15,7 +15,7 @@ from wander.core.drawing.curves.paths import bezier_path, path_of
 from wander.core.drawing.curves.pieces import Piece, pieces
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.solver import Dispute, Solved, solve
-from wander.core.drawing.model import AngleMeasure, Drawing, Measure
+from wander.core.drawing.model import AngleMeasure, AnyMeasure, Drawing
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.drawing.summary import DrawingSummary, DrawnCrossing, DrawnDispute, DrawnPath, DrawnRegion
@@ -92,10 +92,19 @@ class Drafted:
         homes = [min((o for o in outer if contains(o, hole.curve(SOMEWHERE)[0])), key=lambda o: o.area, default=None) for hole in holes]
         return [Area(o, tuple(hole for hole, home in zip(holes, homes, strict=True) if home is o)) for o in outer]
 
+    @property
+    def _box(self) -> tuple[tuple[float, float], tuple[float, float]] | None:
+        """Round the control points: a little more than the curves take."""
+        points = [p.curve.points for p in self.pieces if not p.construction] or [p.curve.points for p in self.pieces]
+        if not points:
+            return None
+        (a, b), (c, d) = (np.min([p.min(axis=0) for p in points], axis=0), np.max([p.max(axis=0) for p in points], axis=0))
+        return (float(a), float(b)), (float(c), float(d))
+
     def summary(self) -> DrawingSummary:
         held = self.solved.standing.held
         equations = Equations(self.drawing)
-        measures = {h.id: equations.measured(h) for h in self.drawing.holds if isinstance(h, Measure | AngleMeasure)}
+        measures = {h.id: equations.measured(h) for h in self.drawing.holds if isinstance(h, AnyMeasure)}
         angles = {h.id for h in self.drawing.holds if isinstance(h, AngleMeasure)}
         return DrawingSummary(
             points={p: (round(x, 9), round(y, 9)) for p, (x, y) in self.drawing.points.items()},
@@ -118,6 +127,7 @@ class Drafted:
                 for at, of in [*self.graph.crossed, *crossings_with_construction(self.pieces)]
                 if of[0] != of[1]
             ][:MOST_CROSSINGS],
+            box=self._box,
             disputes=[DrawnDispute(holds=list(d.holds), last=d.last, conflict=d.conflict) for d in self.disputes],
         )
 

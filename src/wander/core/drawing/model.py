@@ -6,11 +6,12 @@ in the drawing and never used twice: `p4` a point, `c7` a curve, `h9` a hold.
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from wander.core.document.fields import Angle, EdgeRef, Length, Model
+from wander.core.document.fields import Angle, EdgeRef, Length, Model, Share
 
 Id = Annotated[str, Field(pattern=r"^[pch][0-9]{1,6}$")]
 Position = Annotated[tuple[float, float], Field(strict=False)]
@@ -85,6 +86,27 @@ class DrawnEllipse(_Curve):
         return (self.center,)
 
 
+class DrawnFoil(_Curve):
+    """A foil of the four-digit family from its nose (start) to its trailing edge (end), where it closes with a corner.
+
+    thickness, camber: greatest, as shares of the chord; a camber above 0 lies to the left of the way from nose to tail. crest: where that is, as
+    a share of the chord.
+    """
+
+    type: Literal["foil"] = "foil"
+    start: Id
+    end: Id
+    thickness: float = Field(gt=0)
+    camber: float = 0.0
+    crest: float = 0.4
+
+    def ends(self) -> None:
+        return None
+
+    def points(self) -> tuple[str, ...]:
+        return self.start, self.end
+
+
 class Handle(Model):
     """The direction (degrees) in which a spline runs through one of its points, and how far that is felt: 1 is as it would be by itself."""
 
@@ -94,7 +116,11 @@ class Handle(Model):
 
 
 class DrawnSpline(_Curve):
-    """Smooth through its points in their order. sharp: points at which it has a corner. straight: spans that are straight, by their first point."""
+    """Smooth through its points in their order. sharp: points at which it has a corner. straight: spans that are straight, by their first point.
+
+    spacing: how much more of the parameter each span takes than its chord asks for; 1 each where it is empty. A part of a spline keeps the pace of
+    the whole by it, and so stays where it was.
+    """
 
     type: Literal["spline"] = "spline"
     through: list[Id] = Field(min_length=2, max_length=MOST)
@@ -102,6 +128,17 @@ class DrawnSpline(_Curve):
     sharp: list[int] = []
     straight: list[int] = []
     handles: list[Handle] = []
+    spacing: list[Annotated[float, Field(gt=0, le=1e6)]] = Field(default=[], max_length=MOST)
+
+    @model_validator(mode="after")
+    def _spaced(self) -> DrawnSpline:
+        if self.spacing and len(self.spacing) != self.spans:
+            raise ValueError(f"spline {self.id} has {self.spans} spans, and a spacing for {len(self.spacing)}")
+        return self
+
+    @property
+    def spans(self) -> int:
+        return len(self.through) - (0 if self.closed else 1)
 
     def ends(self) -> tuple[str, str] | None:
         return None if self.closed else (self.through[0], self.through[-1])
@@ -161,7 +198,7 @@ class DrawnBeside(_Curve):
         return self.ends() or ()
 
 
-AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside
+AnyCurve = DrawnLine | DrawnArc | DrawnCircle | DrawnEllipse | DrawnFoil | DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside
 FOLLOWED = ("ellipse", "spline", "poles", "trace")
 """The curves that an offset can follow; those of lines, arcs and circles are lines, arcs and circles held at a distance."""
 Curve = Annotated[AnyCurve, Field(discriminator="type")]
@@ -205,10 +242,21 @@ class AngleMeasure(_Hold):
     reading: bool = False
 
 
-Hold = Annotated[Relation | Measure | AngleMeasure, Field(discriminator="type")]
+class ShareMeasure(_Hold):
+    """A share of the chord of a foil, without a unit."""
+
+    type: Literal["thickness", "camber", "crest"]
+    value: Share
+    reading: bool = False
+
+
+AnyMeasure = Measure | AngleMeasure | ShareMeasure
+Hold = Annotated[Relation | AnyMeasure, Field(discriminator="type")]
 SIZES = frozenset({"length", "distance", "radius", "diameter"})
 """Measures that say how large something is; distances across and up have a direction."""
-MEASURES = frozenset({"length", "distance", "across", "up", "radius", "diameter", "angle"})
+SHARES = {"thickness": (1e-4, 0.6), "camber": (-0.3, 0.3), "crest": (0.1, 0.9)}
+"""The shares of a foil, and between what they can lie."""
+MEASURES = frozenset({"length", "distance", "across", "up", "radius", "diameter", "angle", *SHARES})
 
 
 class Drawing(Model):
@@ -240,6 +288,9 @@ class Drawing(Model):
                 raise ValueError(f"{hold.type} {hold.id}: {wrong}")
             if isinstance(hold, Measure) and not hold.reading and hold.value <= 0 and _is_size(hold, curves.get(hold.of[0])):
                 raise ValueError(f"a {HOLD_WORDS[hold.type]} of {hold.value:g} can't be: it has to be more than 0")
+            if isinstance(hold, ShareMeasure) and not hold.reading and not SHARES[hold.type][0] <= hold.value <= SHARES[hold.type][1]:
+                low, high = SHARES[hold.type]
+                raise ValueError(f"the {HOLD_WORDS[hold.type]} of a foil lies between {low:g} and {high:g} of its chord, not at {hold.value:g}")
         return self
 
     def curve(self, curve_id: str) -> AnyCurve:
@@ -251,6 +302,7 @@ CURVE_WORDS = {
     "arc": "arc",
     "circle": "circle",
     "ellipse": "ellipse",
+    "foil": "foil",
     "spline": "spline",
     "poles": "spline",
     "trace": "traced edge",
@@ -287,31 +339,46 @@ HOLD_WORDS = {
     "radius": "radius",
     "diameter": "diameter",
     "angle": "angle",
+    "thickness": "thickness",
+    "camber": "camber",
+    "crest": "crest",
 }
 HOLD_TAKES: dict[str, tuple[str, ...]] = {
     "coincident": ("pp",),
-    "horizontal": ("l", "pp"),
-    "vertical": ("l", "pp"),
+    "horizontal": ("l", "f", "pp"),
+    "vertical": ("l", "f", "pp"),
     "parallel": ("ll",),
     "perpendicular": ("ll",),
     "equal": ("ll", "rr", "ee"),
     "tangent": ("lr", "rl", "rr", "ls", "sl", "rs", "sr"),
     "concentric": ("rr", "re", "er", "ee"),
     "midpoint": ("pl",),
-    "symmetric": ("ppl", "eel"),
-    "on-curve": ("pl", "pr", "pe", "ps", "pt", "pb"),
-    "fixed": ("p", "l", "r", "e", "s"),
-    "length": ("l",),
+    "symmetric": ("ppl", "eel", "ffl"),
+    "on-curve": ("pl", "pr", "pe", "pf", "ps", "pt", "pb"),
+    "fixed": ("p", "l", "r", "e", "f", "s"),
+    "length": ("l", "f"),
     "distance": ("pp", "pl", "ll", "rr", "b"),
     "across": ("pp", "l", "e"),
     "up": ("pp", "l", "e"),
     "radius": ("r",),
     "diameter": ("r",),
-    "angle": ("ll", "l"),
+    "angle": ("ll", "l", "f"),
+    "thickness": ("f",),
+    "camber": ("f",),
+    "crest": ("f",),
 }
 """What each hold can be put on: a letter for each thing, in their order."""
-LETTERS = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "spline": "s", "poles": "s", "trace": "t", "beside": "b"}
-_WORDS = {"p": "a point", "l": "a line", "r": "a circle or arc", "e": "an ellipse", "s": "a spline", "t": "a traced edge", "b": "an offset"}
+LETTERS = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "foil": "f", "spline": "s", "poles": "s", "trace": "t", "beside": "b"}
+_WORDS = {
+    "p": "a point",
+    "l": "a line",
+    "r": "a circle or arc",
+    "e": "an ellipse",
+    "f": "a foil",
+    "s": "a spline",
+    "t": "a traced edge",
+    "b": "an offset",
+}
 
 
 def _is_size(hold: Measure, on: AnyCurve | None) -> bool:
@@ -319,10 +386,15 @@ def _is_size(hold: Measure, on: AnyCurve | None) -> bool:
     return not isinstance(on, DrawnBeside) if hold.type in SIZES else isinstance(on, DrawnEllipse)
 
 
-def _misfit(hold: Relation | Measure | AngleMeasure, curves: dict[str, AnyCurve]) -> str | None:
+def fits(hold: str, of: Sequence[str], curves: Mapping[str, AnyCurve]) -> bool:
+    """Whether a kind of hold can be put on things: points are whatever is no curve."""
+    got = "".join(LETTERS[curves[i].type] if i in curves else "p" for i in of)
+    return got in HOLD_TAKES[hold] and len(set(of)) == len(of)
+
+
+def _misfit(hold: Relation | AnyMeasure, curves: dict[str, AnyCurve]) -> str | None:
     """What is wrong with the things a hold is put on, if anything."""
-    got = "".join(LETTERS[curves[i].type] if i in curves else "p" for i in hold.of)
-    if got in HOLD_TAKES[hold.type] and len(set(hold.of)) == len(hold.of):
+    if fits(hold.type, hold.of, curves):
         return None
     return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in HOLD_TAKES[hold.type])
 

@@ -38,7 +38,10 @@ class DrawnCrossing(Model):
 
 
 class DrawingSummary(Model):
-    """points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free."""
+    """points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm, degrees or shares. freedoms: numbers still free.
+
+    box: round the curves that are drawn in full, or round all where none is; two opposite corners, mm.
+    """
 
     points: dict[str, tuple[float, float]]
     held: list[str]
@@ -48,3 +51,4 @@ class DrawingSummary(Model):
     freedoms: int
     disputes: list[DrawnDispute]
     crossings: list[DrawnCrossing]
+    box: tuple[tuple[float, float], tuple[float, float]] | None = None

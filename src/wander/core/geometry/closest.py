@@ -21,13 +21,15 @@ def closest_parameters(curve: Curve, points: Floats) -> Floats:
     u, sampled = curve.sampled(PER_SPAN)
     apart = np.linalg.norm(points[:, None] - sampled, axis=-1)
     closed = bool(np.linalg.norm(sampled[0] - sampled[-1]) < 1e-9 * max(1.0, float(np.abs(sampled).max())))
-    owners, best = _leads(apart, np.linalg.norm(np.diff(sampled, axis=0), axis=1))
+    corners = np.isin(u, curve.space.breaks[curve.space.multiplicities >= curve.degree])
+    owners, best = _leads(apart, np.linalg.norm(np.diff(sampled, axis=0), axis=1), corners)
     # a sampled place may be a corner, or where the curve closes: what lies before it and after it are looked at apart
     starts = _steps(best, len(u) - 1, closed).ravel()
-    low, high = u[starts], u[starts + 1]
+    # the end of a step is seen from inside it: at a corner the slope there is that of what comes after
+    low, high = u[starts], np.nextafter(u[starts + 1], -np.inf)
     goals = np.tile(owners, 2)
-    t = np.concatenate([_slid(curve, points[goals], (low + high) / 2, low, high), u[best]])
-    owners = np.concatenate([goals, owners])
+    t = np.concatenate([u[best], _slid(curve, points[goals], (low + high) / 2, low, high)])
+    owners = np.concatenate([owners, goals])
     there = np.linalg.norm(curve(t) - points[owners], axis=1)
     order = np.lexsort((there, owners))
     return t[order[np.searchsorted(owners[order], np.arange(len(points)))]]
@@ -40,14 +42,15 @@ def _on_line(line: Curve, points: Floats) -> Floats:
     return np.asarray(low + (high - low) * np.clip(share, 0.0, 1.0))
 
 
-def _leads(apart: Floats, chords: Floats) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
+def _leads(apart: Floats, chords: Floats, corners: npt.NDArray[np.bool_]) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
     """Pairs of a point and a sample (p,) each: nearer than the samples beside it, and near enough for the foot to be next to it.
 
-    apart: distances of points from samples (m, s). chords: between samples, (s - 1,).
+    apart: distances of points from samples (m, s). chords: between samples, (s - 1,). corners: samples (s,) where the curve may turn back: before
+    and after them the distance may fall, and the sample itself be no nearer than its neighbour.
     """
     padded = np.pad(apart, ((0, 0), (1, 1)), constant_values=np.inf)
     reach = 1.1 * np.maximum(np.append(chords, 0.0), np.append(0.0, chords))
-    low = (apart <= padded[:, :-2]) & (apart <= padded[:, 2:]) & (apart - reach <= apart.min(axis=1, keepdims=True))
+    low = (((apart <= padded[:, :-2]) & (apart <= padded[:, 2:])) | corners) & (apart - reach <= apart.min(axis=1, keepdims=True))
     owners, samples = np.nonzero(low)
     return owners, samples
 

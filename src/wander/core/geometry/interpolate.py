@@ -26,14 +26,19 @@ class End(Enum):
     """Closed with two continuous derivatives."""
 
 
-def spread_parameters(points: Floats, exponent: float = 0.5) -> Floats:
-    """Parameters in [0, 1] for points (m, d): spacing by chord length to a power (0.5 centripetal, 1 chord length)."""
+def spread_parameters(points: Floats, exponent: float = 0.5, factors: Floats | None = None) -> Floats:
+    """Parameters in [0, 1] for points (m, d): spacing by chord length to a power (0.5 centripetal, 1 chord length).
+
+    factors: (m - 1,), by how much each span takes more of the parameter than its chord asks for.
+    """
     chords = np.linalg.norm(np.diff(points, axis=0), axis=-1) ** exponent
     if chords.ndim > 1:
         chords = chords.mean(axis=tuple(range(1, chords.ndim)))
     if np.any(chords <= 0):
         at = int(np.argmin(chords))
         raise BadInput(f"points {at + 1} and {at + 2} lie on each other")
+    if factors is not None:
+        chords = chords * factors
     return np.concatenate([[0.0], np.cumsum(chords)]) / chords.sum()
 
 

@@ -49,17 +49,18 @@ def smooth(start: float, end: float) -> Law:
     return Law(SplineSpace.from_breaks(3, [0.0, 1.0]), np.array([start, start, end, end]))
 
 
-def through(points: Sequence[tuple[float, float, bool]]) -> Law:
+def through(points: Sequence[tuple[float, float, bool]], *, swings: bool = False) -> Law:
     """Through points (share of the length, value, sharp), shares rising: a natural cubic between sharp points, level outside.
 
     Between two points it never leaves the range of their values: where the natural cubic would, its slopes are eased (Fritsch & Carlson 1980), and
-    its second derivative jumps at those points. Raises BadInput when shares do not rise or lie outside [0, 1].
+    its second derivative jumps at those points. swings: it may go beyond them, and keeps its second derivative.
+    Raises BadInput when shares do not rise or lie outside [0, 1].
     """
-    return _through(tuple(points))
+    return _through(tuple(points), swings)
 
 
 @lru_cache(maxsize=64)  # while a body is pulled about its laws stay the same
-def _through(points: tuple[tuple[float, float, bool], ...]) -> Law:
+def _through(points: tuple[tuple[float, float, bool], ...], swings: bool) -> Law:
     at = np.array([p[0] for p in points], dtype=np.float64)
     if len(at) == 0 or np.any(np.diff(at) < 1e-9) or at[0] < 0 or at[-1] > 1:
         raise BadInput("the points of a law need places that rise from 0 to 1, no two of them the same")
@@ -73,7 +74,7 @@ def _through(points: tuple[tuple[float, float, bool], ...]) -> Law:
     corners = [0, *(i for i in range(1, len(marked) - 1) if marked[i][2]), len(marked) - 1]
     breaks = np.array([p[0] for p in marked])
     values = np.array([p[1] for p in marked])
-    runs = [(slice(a, b + 1), *_slopes(breaks[a : b + 1], values[a : b + 1])) for a, b in pairwise(corners)]
+    runs = [(slice(a, b + 1), *_slopes(breaks[a : b + 1], values[a : b + 1], swings)) for a, b in pairwise(corners)]
     counts = np.ones(len(marked), dtype=int)
     for run, _, eased in runs:
         counts[run] = np.where(eased, 2, counts[run])
@@ -84,7 +85,7 @@ def _through(points: tuple[tuple[float, float, bool], ...]) -> Law:
     return Law(space, space.interpolate(np.concatenate(found)))
 
 
-def _slopes(at: Floats, values: Floats) -> tuple[Floats, np.ndarray]:
+def _slopes(at: Floats, values: Floats, swings: bool) -> tuple[Floats, np.ndarray]:
     """Slopes at the points of a run, (m,), and whether each is one at which the curve was eased, (m,)."""
     rises = np.diff(values) / np.diff(at)
     if len(at) == 2:
@@ -92,7 +93,7 @@ def _slopes(at: Floats, values: Floats) -> tuple[Floats, np.ndarray]:
     own, matrix = cubic_system(at, End.NATURAL)
     slopes = own.evaluate(np.linalg.solve(matrix, np.append(values, [0.0, 0.0])), at, 1)
     eased = np.zeros(len(at), dtype=bool)
-    while True:
+    while not swings:
         beyond = _leaves(at, values, slopes)
         ends = np.zeros(len(at), dtype=bool)
         ends[:-1] |= beyond
@@ -105,6 +106,7 @@ def _slopes(at: Floats, values: Floats) -> tuple[Floats, np.ndarray]:
             return slopes, touched
         eased |= ends
         slopes = np.where(eased, _limited(slopes, rises), slopes)
+    return slopes, eased
 
 
 def _limited(slopes: Floats, rises: Floats) -> Floats:

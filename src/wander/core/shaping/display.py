@@ -26,6 +26,9 @@ LEAST = 1e-3
 """Steps that a span has a right to at least, where knots are passed over."""
 IN_LINE = 1e-7
 """Sine of the turn below which a place lies in line with its neighbours."""
+FLOW = 0.07
+"""From one flow line to the next, as a share of the size of the body."""
+MOST_FLOW = 64
 BULGE = 1e-5
 """By how much of its length a straight stretch bulges where ears are cut."""
 
@@ -35,7 +38,8 @@ class DisplayMesh:
     """positions, normals: (n, 3). triangles: (t, 3). face_of: (n,) index into face_names.
 
     line_positions: (m, 3). lines: (s, 2). line_of: (m,) index into line_names; names of section rings start with `ring:`,
-    those of edges on which a section lies with `under:`: the ring is drawn for both.
+    those of edges on which a section lies with `under:`: the ring is drawn for both. flow: (n, 2), the parameters of freeform faces, counted so that
+    a flow line runs where one is whole; 0 on flat faces. None for a mesh that was not made of surfaces.
     """
 
     positions: Floats
@@ -47,6 +51,7 @@ class DisplayMesh:
     lines: Indices
     line_of: Indices
     line_names: tuple[str, ...]
+    flow: Floats | None = None
 
 
 def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict: bool = False) -> DisplayMesh:
@@ -59,6 +64,14 @@ def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict
     parts = [_grid(shell, number, cuts[number, 0], cuts[number, 1], runs) for number in range(len(shell.faces))]
     parts += [_cap(shell, number, runs) for number in range(len(shell.faces), len(shell.faces) + len(shell.caps))]
     offsets = np.cumsum([0, *(len(p) for p, _, _ in parts)])
+    positions = np.concatenate([p for p, _, _ in parts])
+    size = float(np.linalg.norm(np.ptp(positions, axis=0)))
+    flows = [
+        grid_flow(part[0].reshape(len(cuts[i, 0]), len(cuts[i, 1]), 3), cuts[i, 0], cuts[i, 1], size)
+        if i < len(shell.faces)
+        else np.zeros((len(part[0]), 2))
+        for i, part in enumerate(parts)
+    ]
     on_rings = {_key(curve) for ring in shell.rings for curve in ring.curves}
     lines: list[tuple[str, tuple[Curve, ...]]] = [
         (edge.name if _key(edge.curve) not in on_rings else f"under:{edge.name}", (edge.curve,)) for edge in edges(shell) if not edge.smooth
@@ -67,13 +80,27 @@ def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict
     drawn = polylines([curve for _, curves in lines for curve in curves], tolerance)
     owners = [number for number, (_, curves) in enumerate(lines) for _ in curves]
     return DisplayMesh(
-        positions=np.concatenate([p for p, _, _ in parts]),
+        positions=positions,
         normals=np.concatenate([n for _, n, _ in parts]),
         triangles=np.concatenate([t + o for (_, _, t), o in zip(parts, offsets, strict=False)]).astype(np.uint32),
         face_of=np.repeat(np.arange(len(parts)), np.diff(offsets)).astype(np.uint32),
         face_names=shell.names,
+        flow=np.concatenate(flows),
         **line_parts(owners, drawn, tuple(name for name, _ in lines)),
     )
+
+
+def grid_flow(points: Floats, u: Floats, v: Floats, size: float) -> Floats:
+    """Parameters u (m,) and v (k,) of a grid of points (m, k, 3), counted in flow lines: (m * k, 2). size: of the body, mm."""
+    across = float(lengths(np.diff(points, axis=0)).sum(axis=0).mean())
+    along = float(lengths(np.diff(points, axis=1)).sum(axis=1).mean())
+    both = [(p - p[0]) / (p[-1] - p[0]) * flow_lines(reach, size) for p, reach in ((u, across), (v, along))]
+    return np.stack(np.meshgrid(*both, indexing="ij"), axis=-1).reshape(-1, 2)
+
+
+def flow_lines(reach: float, size: float) -> int:
+    """Between how many flow lines a face is parted that reaches so far, on a body of a size, both mm."""
+    return int(np.clip(np.ceil(reach / (FLOW * size)), 1, MOST_FLOW))
 
 
 class LineParts(TypedDict):
@@ -302,6 +329,7 @@ def merged(meshes: Sequence[DisplayMesh]) -> DisplayMesh:
         lines=np.concatenate([m.lines + o for m, o in zip(meshes, line_vertices, strict=False)]),
         line_of=np.concatenate([m.line_of + o for m, o in zip(meshes, lines, strict=False)]),
         line_names=tuple(name for m in meshes for name in m.line_names),
+        flow=np.concatenate([np.zeros((len(m.positions), 2)) if m.flow is None else m.flow for m in meshes]),
     )
 
 

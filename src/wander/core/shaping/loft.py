@@ -118,7 +118,7 @@ def loft(
     loops = [girth_of(placed[i], turned[i]) for i in leading]
     girths = Girths(loops)
     starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
-    led = panels(girths, starts, tolerances)
+    led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT)
     following = [s.share is not None and follows(s, led) for s in placed]
     if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
         # the skin has other corners by now than when they were cut: they have to lead like any other section

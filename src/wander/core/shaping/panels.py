@@ -29,6 +29,8 @@ COARSEST = 7e-4
 """And the most of it, mm: what is promised is a little more."""
 USUAL_SPANS = 128
 """With so many a refit begins, unless the sections ask for fewer or for more."""
+PARALLEL = 1e-9
+"""Between unit tangents that run the same way."""
 MOST_KNOTS = 200
 """Sections are brought together exactly while their common space stays below this many control points."""
 
@@ -68,7 +70,7 @@ def _points(pieces: Sequence[_Piece], girths: Girths, u: Floats) -> Floats:
 
 
 def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Ints]:
-    """Inner knots over [0, 1] of all pieces run evenly and without walks, in a space of the degree: whose they are, where, how many times (b,)."""
+    """Inner knots over [0, 1] of all pieces run evenly, without walks or by steps, in a space of the degree: whose, where, how many times (b,)."""
     spaces = [p.loop.loop.curve.space for p in pieces]
     owners = np.repeat(np.arange(len(pieces)), [len(space.breaks) - 1 for space in spaces])
     breaks = np.concatenate([space.breaks[:-1] for space in spaces])
@@ -78,12 +80,18 @@ def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Int
     # a piece without extent has no knots inside
     extents = np.maximum([p.extent for p in pieces], NOTHING)
     at = ((breaks - np.array([p.start for p in pieces])[owners]) % 1.0) / extents[owners]
+    for i, piece in enumerate(pieces):
+        if isinstance(piece.walk, _Stepwise):
+            at[owners == i] = piece.walk.back(at[owners == i])
     inside = (at > 1e-9) & (at < 1 - 1e-9)
     return owners[inside], at[inside], counts[inside]
 
 
-def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances) -> list[Panel]:
-    """Panels of loops in space that run the same way; starts: matching places, one on each loop."""
+def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, straight: bool = False) -> list[Panel]:
+    """Panels of loops in space that run the same way; starts: matching places, one on each loop.
+
+    straight: what lies between the sections is straight, and a side between the same two joints of all of them is a blend of these sides alone.
+    """
     loops, origin = girths.each, np.array(starts)
     size = max(loop.length for loop in loops) / np.pi
     tolerances = replace(tolerances, fit=min(FINE * size, COARSEST))
@@ -91,16 +99,17 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances) -> l
     if len(corners) == 1:
         corners = sorted([corners[0], _opposite(corners[0], loops, origin)], key=lambda track: track.positions[0])
     joints = follow([_joint_marks(loop, start) for loop, start in zip(loops, starts, strict=True)])
+    alike = straight and _alike(joints, girths, origin)
     if not corners:
         shares = _shares_round(joints)
-        return [_panel(girths, origin, np.ones(len(loops)), shares, tolerances, closed=True)]
+        return [_panel(girths, origin, np.ones(len(loops)), shares, tolerances, closed=True, alike=alike)]
     found = []
     for track, following in zip(corners, [*corners[1:], corners[0]], strict=True):
         # two that share a place in a section are no whole turn apart there
         extent = np.maximum((following.positions - track.positions + NOTHING) % 1.0 - NOTHING, 0.0)
         shares = _shares(track.positions, extent, joints)
         begins = (track.positions + origin) % 1.0
-        made = _panel(girths, begins, extent, shares, tolerances, closed=False)
+        made = _panel(girths, begins, extent, shares, tolerances, closed=False, alike=alike)
         labels = tuple(
             curve_between(loop, float(b), float(e), starts=i in track.owners, ends=i in following.owners)
             if i in track.owners or i in following.owners
@@ -161,15 +170,39 @@ def _from_start(loop: Girth, places: Sequence[float], turns: Floats, start: floa
     return [Mark(float(moved[i]), float(turns[i]), float(drawn[i])) for i in order]
 
 
+def _alike(joints: Sequence[Track], girths: Girths, origin: Floats) -> bool:
+    """Whether all sections have the same joints and run the same way there: then what is joined to what may change its pace at a joint, unseen."""
+    for track in joints:
+        if len(track.owners) < len(girths.each):
+            return False
+        at = (track.positions + origin) % 1.0
+        ways = [girth.loop.curve.derivatives(girth.parameters(at[[i]]), 1)[1][0] for i, girth in enumerate(girths.each)]
+        unit = np.array([way / np.linalg.norm(way) for way in ways])
+        if np.abs(unit - unit[0]).max() > PARALLEL:
+            return False
+    return True
+
+
 def _panel(
-    girths: Girths, starts: Floats, extents: Floats, shares: list[tuple[float, dict[int, float]]], tolerances: Tolerances, *, closed: bool
+    girths: Girths,
+    starts: Floats,
+    extents: Floats,
+    shares: list[tuple[float, dict[int, float]]],
+    tolerances: Tolerances,
+    *,
+    closed: bool,
+    alike: bool,
 ) -> Panel:
     loops = girths.each
-    walks = [_walk(i, shares, closed) for i in range(len(loops))]
+    inside = all(1e-6 < u < 1 - 1e-6 for u, _ in shares)
+    walks = [_walk(i, shares, closed=closed, stepwise=alike and inside) for i in range(len(loops))]
     pieces = [_Piece(loop, float(s), float(e), walk) for loop, s, e, walk in zip(loops, starts, extents, walks, strict=True)]
-    if all(piece.walk is None and piece.loop.pace is None for piece in pieces):
+    if all((piece.walk is None or isinstance(piece.walk, _Stepwise)) and piece.loop.pace is None for piece in pieces):
         degree = max(loop.loop.curve.degree for loop in loops)
         owners, at, counts = _own_knots(pieces, degree)
+        if any(piece.walk is not None for piece in pieces):
+            owners, at = np.append(owners, np.zeros(len(shares), dtype=owners.dtype)), np.append(at, [u for u, _ in shares])
+            counts = np.append(counts, np.full(len(shares), degree))
         union = space_with(degree, at, counts, tolerances.parameter)
         largest = degree + 1 + np.bincount(owners, counts).max(initial=0)
         if union.count <= max(MOST_KNOTS, 1.25 * largest):
@@ -217,19 +250,35 @@ def _shares_round(joints: Sequence[Track]) -> list[tuple[float, dict[int, float]
     return [item for item, after in zip(found, [*found[1:], (found[0][0] + 1.0, {})], strict=True) if after[0] - item[0] > 1e-6]
 
 
-def _walk(section: int, shares: Sequence[tuple[float, dict[int, float]]], closed: bool) -> Callable[[Floats], Floats] | None:
-    """The monotone C1 map that takes the common parameter of each joint to the section's own place of it."""
+def _walk(section: int, shares: Sequence[tuple[float, dict[int, float]]], *, closed: bool, stepwise: bool) -> Callable[[Floats], Floats] | None:
+    """The monotone map that takes the common parameter of each joint to the section's own place of it. stepwise: its pace may change at a joint."""
     pairs = [(u, own[section]) for u, own in shares if section in own]
     if all(abs(u - share) < 1e-9 for u, share in pairs):
         return None
     from scipy.interpolate import PchipInterpolator
 
+    through = _Stepwise if stepwise else PchipInterpolator
     u, s = np.array(pairs).T
     if not closed:
-        return PchipInterpolator(np.concatenate([[0.0], u, [1.0]]), np.concatenate([[0.0], s, [1.0]]))
+        return through(np.concatenate([[0.0], u, [1.0]]), np.concatenate([[0.0], s, [1.0]]))
     # round the whole girth only the joints belong together: where the parameter begins says nothing
     turns = np.arange(-2.0, 3.0)[:, None]
-    return PchipInterpolator((u + turns).ravel(), (s + turns).ravel())
+    return through((u + turns).ravel(), (s + turns).ravel())
+
+
+class _Stepwise:
+    """The map that takes the common parameter of each joint to the section's own place of it, linear between."""
+
+    def __init__(self, u: Floats, own: Floats) -> None:
+        self._u, self._own = u, own
+
+    def __call__(self, u: Floats) -> Floats:
+        return np.asarray(np.interp(u, self._u, self._own), dtype=np.float64)
+
+    def back(self, own: Floats) -> Floats:
+        """Parameters in [0, 1) of the section's own places (m,), counted round the girth."""
+        low = float(self(np.zeros(1))[0])
+        return np.asarray(np.interp(own + np.ceil(low - own - NOTHING), self._own, self._u), dtype=np.float64)
 
 
 def _inside(breaks: Floats, shares: Sequence[float]) -> Floats:

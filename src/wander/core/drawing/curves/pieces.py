@@ -17,17 +17,19 @@ from wander.core.drawing.model import (
     DrawnBeside,
     DrawnCircle,
     DrawnEllipse,
+    DrawnFoil,
     DrawnLine,
     DrawnPoles,
     DrawnSpline,
     DrawnTrace,
     Relation,
 )
+from wander.core.drawing.outlines.shapes import foil
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import join
-from wander.core.geometry.interpolate import closed_through, spread_parameters
+from wander.core.geometry.interpolate import End, cubic_through, spread_parameters
 from wander.core.geometry.space import SplineSpace
 
 LINE = SplineSpace.from_breaks(1, [0.0, 1.0])
@@ -75,6 +77,10 @@ def curve_of(curve: AnyCurve, drawing: Drawing) -> Curve | None:
             unit = smooth_arc((0.0, 0.0), 0.5, 0.0, 2 * pi)
             c, s = cos(radians(curve.turn)), sin(radians(curve.turn))
             return Curve(unit.space, (unit.points * (curve.width, curve.depth)) @ np.array([[c, s], [-s, c]]) + at[curve.center])
+        case DrawnFoil():
+            nose, tail = at[curve.start], at[curve.end]
+            apart = hypot(tail[0] - nose[0], tail[1] - nose[1])
+            return foil_between(nose, tail, curve.thickness, curve.camber, curve.crest) if apart > 1e-9 else None
         case DrawnPoles():
             p = np.array([at[i] for i in curve.poles])
             return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p) if np.ptp(p, axis=0).max() > 1e-9 else None
@@ -101,6 +107,14 @@ def arc_angles(arc: DrawnArc, at: Positions) -> tuple[float, float]:
     return begin, sweep if sweep > 1e-12 else 2 * pi
 
 
+def foil_between(nose: Direction, tail: Direction, thickness: float, camber: float, crest: float) -> Curve:
+    """The outline of a foil from its trailing edge round its nose and back. Raises ShapeError where there is no such foil."""
+    unit = foil(1.0, thickness, camber, crest).curve
+    (ax, ay), (bx, by) = nose, tail
+    turned = np.array([[bx - ax, by - ay], [ay - by, bx - ax]])
+    return Curve(unit.space, (unit.points + np.array([0.25, 0.0])) @ turned + nose)
+
+
 def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mapping[int, Direction] | None = None) -> Curve:
     """The curve of a spline through or by its points. borrowed: directions at its ends that come from its neighbours."""
     if isinstance(curve, DrawnPoles):
@@ -109,29 +123,45 @@ def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mappi
     p = np.array([at[i] for i in curve.through])
     ways = {h.at: (cos(radians(h.angle)), sin(radians(h.angle)), h.pull) for h in curve.handles if h.at < len(p)}
     ways |= {k: (x, y, 1.0) for k, (x, y) in (borrowed or {}).items() if k not in ways}
-    count = len(p)
-    straight = {i for i in curve.straight if i < (count if curve.closed else count - 1)}
-    if curve.closed and not (curve.sharp or ways or straight):
-        return closed_through(p)
-    nodes = _nodes(curve, count, ways, straight)
-    first = nodes[0] if curve.closed else 0
-    order = [(first + k) % count for k in range(count + 1)] if curve.closed else list(range(count))
+    straight = {i for i in curve.straight if i < curve.spans}
+    nodes = _nodes(curve, len(p), ways, straight)
+    order = _order(curve, nodes)
     ring = p[order]
-    u = spread_parameters(ring)
+    u = _paced(curve, order, ring)
+    if curve.closed and not nodes:
+        return cubic_through(ring, u, End.PERIODIC)
     stops = [k for k, i in enumerate(order) if i in nodes or k in (0, len(order) - 1)]
     runs, smooth = [], []
     for a, b in itertools.pairwise(stops):
-        runs.append(_run(ring, u, a, b, order, ways, straight, set(curve.sharp)))
+        runs.append(_run(curve, ring, u, a, b, order, ways, straight))
     for k in stops[1:-1]:
         # a direction of its own beside a straight span makes a corner
-        smooth.append(order[k] not in curve.sharp and (order[k] in ways) != _next_to(order[k], straight, count, curve.closed))
+        smooth.append(order[k] not in curve.sharp and (order[k] in ways) != _next_to(order[k], straight, len(p), curve.closed))
     return join(runs, [float(u[b] - u[a]) for a, b in itertools.pairwise(stops)], smooth)
+
+
+def places_along(curve: DrawnSpline, at: Positions) -> list[tuple[float, int]]:
+    """The parameters at which a spline runs through its points, rising from 0 to 1, with their numbers; the first of a closed one comes last too."""
+    ways = dict.fromkeys(h.at for h in curve.handles if h.at < len(curve.through))
+    order = _order(curve, _nodes(curve, len(curve.through), ways, {i for i in curve.straight if i < curve.spans}))
+    u = _paced(curve, order, np.array([at[curve.through[i]] for i in order]))
+    return list(zip(u.tolist(), order, strict=True))
+
+
+def _order(curve: DrawnSpline, nodes: Sequence[int]) -> list[int]:
+    """Its points in the order in which the curve is put together: a closed one begins at the first point where parts meet."""
+    count = len(curve.through)
+    first = nodes[0] if nodes else 0
+    return [(first + k) % count for k in range(count + 1)] if curve.closed else list(range(count))
+
+
+def _paced(curve: DrawnSpline, order: Sequence[int], ring: Floats) -> Floats:
+    return spread_parameters(ring, factors=np.array([curve.spacing[i] for i in order[:-1]]) if curve.spacing else None)
 
 
 def _nodes(curve: DrawnSpline, count: int, ways: Mapping[int, object], straight: set[int]) -> list[int]:
     """Points at which the spline is put together from parts."""
-    found = {i for i in curve.sharp if i < count} | set(ways) | straight | {(i + 1) % count for i in straight}
-    return sorted(found) or [0]
+    return sorted({i for i in curve.sharp if i < count} | set(ways) | straight | {(i + 1) % count for i in straight})
 
 
 def _next_to(node: int, straight: set[int], count: int, closed: bool) -> bool:
@@ -139,25 +169,30 @@ def _next_to(node: int, straight: set[int], count: int, closed: bool) -> bool:
 
 
 def _run(
-    ring: Floats, u: Floats, a: int, b: int, order: Sequence[int], ways: Mapping[int, tuple[float, float, float]], straight: set[int], sharp: set[int]
+    curve: DrawnSpline,
+    ring: Floats,
+    u: Floats,
+    a: int,
+    b: int,
+    order: Sequence[int],
+    ways: Mapping[int, tuple[float, float, float]],
+    straight: set[int],
 ) -> Curve:
     """The part of a spline between two of its nodes: straight, or a cubic with the directions that are given at its ends."""
     if b == a + 1 and order[a] in straight:
         return Curve(LINE, ring[[a, b]])
     conditions: list[Floats | None] = []
-    for here, inner, sign in ((a, a + 1, 1), (b, b - 1, -1)):
+    for here, sign in ((a, 1), (b, -1)):
         node = order[here]
         if node in ways:
             x, y, pull = ways[node]
-            # the same speed on both sides, or the two parts would meet at different rates
-            beside = [k for k in (inner, here - sign) if 0 <= k < len(ring)]
-            speeds = [float(np.linalg.norm(ring[k] - ring[here])) / abs(float(u[k] - u[here])) for k in beside]
-            conditions.append(np.array([x, y]) * pull * float(np.mean(speeds)))
+            conditions.append(np.array([x, y]) * pull * pace_at(ring, u, here, closed=curve.closed))
             continue
-        outer = here - sign
-        span = order[outer] if sign == 1 else node
-        if node not in sharp and 0 <= outer < len(ring) and span in straight:
-            conditions.append((ring[here] - ring[outer]) / (u[here] - u[outer]))
+        other = here - 1 if sign == 1 else here
+        if curve.closed:
+            other %= len(u) - 1
+        if node not in curve.sharp and 0 <= other < len(u) - 1 and order[other] in straight:
+            conditions.append((ring[other + 1] - ring[other]) / (u[other + 1] - u[other]))
         else:
             conditions.append(None)
     space = SplineSpace.from_breaks(3, u[a : b + 1])
@@ -167,6 +202,14 @@ def _run(
     wanted = np.array([np.zeros(2) if c is None else c for c in conditions])
     controls = np.linalg.solve(np.concatenate([space.matrix(u[a : b + 1]), rows]), np.concatenate([ring[a : b + 1], wanted]))
     return Curve(space, controls)
+
+
+def pace_at(ring: Floats, u: Floats, here: int, *, closed: bool) -> float:
+    """How fast a spline runs through one of its points by itself: the mean of the spans beside it, or its two sides would meet at different rates."""
+    spans = [i for i in (here - 1, here) if 0 <= i < len(u) - 1]
+    if closed and len(spans) == 1:
+        spans = [0, len(u) - 2]
+    return float(np.mean([np.linalg.norm(ring[i + 1] - ring[i]) / (u[i + 1] - u[i]) for i in spans]))
 
 
 def _borrowed(curve: DrawnSpline, drawing: Drawing) -> dict[int, Direction]:

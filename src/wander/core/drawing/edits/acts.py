@@ -14,20 +14,21 @@ from wander.core.drawing.edits import cutting, rounding
 from wander.core.drawing.edits.images import image_of_point, images
 from wander.core.drawing.edits.offset import let_go_of, offset
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
-from wander.core.drawing.edits.splines import insert_point
+from wander.core.drawing.edits.splines import insert_point, redraw
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import (
     MEASURES,
-    AngleMeasure,
+    SHARES,
     AnyCurve,
+    AnyMeasure,
     Drawing,
     DrawnArc,
     DrawnBeside,
     DrawnCircle,
     DrawnEllipse,
+    DrawnFoil,
     DrawnSpline,
-    Measure,
 )
 
 
@@ -47,10 +48,10 @@ def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[st
 
 def measured(sheet: Sheet, kind: str, of: Sequence[str]) -> float:
     """What a measure of things comes to now, mm or degrees."""
-    asked = {"id": "h0", "type": kind, "of": list(of), "value": 0.0 if kind == "angle" else 1.0}
+    asked = {"id": "h0", "type": kind, "of": list(of), "value": 0.0 if kind == "angle" else 1.0, "reading": True}
     trial = Drawing.model_validate({"points": sheet.points, "curves": [c.model_dump() for c in sheet.curves.values()], "holds": [asked]})
     hold = trial.holds[0]
-    assert isinstance(hold, Measure | AngleMeasure)
+    assert isinstance(hold, AnyMeasure)
     found = Equations(trial).measured(hold)
     return degrees(found) if kind == "angle" else found
 
@@ -107,7 +108,7 @@ def _symmetric_curves(sheet: Sheet, of: Sequence[str]) -> None:
             sheet.add_hold("symmetric", [p, q, of[2]])
     if isinstance(first, DrawnCircle | DrawnEllipse):
         sheet.add_hold("equal", of[:2])
-    if isinstance(first, DrawnEllipse):
+    if isinstance(first, DrawnEllipse | DrawnFoil):
         sheet.add_hold("symmetric", of)
 
 
@@ -179,7 +180,7 @@ def _in_order(sheet: Sheet, things: Sequence[str]) -> list[AnyCurve]:
     known = {curve.id for curve in found}
     alone = next((c for c in found if isinstance(c, DrawnBeside) and c.of not in known), None)
     if alone is not None:
-        raise CannotDraw(f"{alone.id} follows {alone.of}, whose offset it is: take both, or release it first")
+        raise CannotDraw(f"{sheet.called(alone.id)} follows {sheet.called(alone.of)}: take both, or release it first")
     return sorted(found, key=lambda curve: isinstance(curve, DrawnBeside))
 
 
@@ -214,6 +215,7 @@ def _turn(sheet: Sheet, act: a.Turn) -> None:
     angle, scale = radians(act.angle), act.scale
     across = scale if act.stretch is None else act.stretch
     c, s = cos(angle), sin(angle)
+    before = dict(sheet.points)
     for p in _points_of(sheet, act.things):
         x, y = np.array(sheet.points[p]) - act.about
         x, y = x * across, y * scale
@@ -224,13 +226,18 @@ def _turn(sheet: Sheet, act: a.Turn) -> None:
             sheet.put(curve, radius=curve.radius * scale)
         elif isinstance(curve, DrawnEllipse):
             sheet.put(curve, width=curve.width * across, depth=curve.depth * scale, turn=curve.turn + degrees(angle))
+        elif isinstance(curve, DrawnFoil) and across != scale:
+            # stretched along its chord it is as thick and as bent as before, and so less of its chord
+            (ax, ay), (bx, by) = before[curve.start], before[curve.end]
+            along, up = (across, scale) if abs(bx - ax) >= abs(by - ay) else (scale, across)
+            sheet.put(curve, thickness=min(curve.thickness * up / along, SHARES["thickness"][1]), camber=curve.camber * up / along)
         elif isinstance(curve, DrawnBeside):
             sheet.put(curve, distance=curve.distance * scale)
         elif isinstance(curve, DrawnSpline) and curve.handles:
             sheet.put(curve, handles=[{**h.model_dump(), "angle": h.angle + degrees(angle)} for h in curve.handles])
     for hold in sheet.holds.values():
         inside = all(o in act.things or (o in sheet.points and o in _points_of(sheet, act.things)) for o in hold["of"])
-        if inside and scale != 1.0 and hold["type"] in MEASURES - {"angle"}:
+        if inside and scale != 1.0 and hold["type"] in MEASURES - {"angle", *SHARES}:
             # a typed size goes with the shape: its expression stays, multiplied
             hold["value"] = hold["value"] * scale if isinstance(hold["value"], int | float) else f"({hold['value']}) * {scale:g}"
         elif inside and hold["type"] == "angle" and len(hold["of"]) == 1:
@@ -257,6 +264,8 @@ def _mirror(sheet: Sheet, act: a.Mirror) -> None:
             fields["start"], fields["end"] = fields["end"], fields["start"]
         elif isinstance(curve, DrawnEllipse):
             fields["turn"] = turn - curve.turn
+        elif isinstance(curve, DrawnFoil):
+            fields["camber"] = -curve.camber
         elif isinstance(curve, DrawnBeside):
             fields["distance"] = -curve.distance
         elif isinstance(curve, DrawnSpline):
@@ -265,7 +274,7 @@ def _mirror(sheet: Sheet, act: a.Mirror) -> None:
         _hold_alike(sheet, curve, made)
         if isinstance(curve, DrawnCircle | DrawnEllipse):
             sheet.add_hold("equal", [curve.id, made])
-        if isinstance(curve, DrawnEllipse):
+        if isinstance(curve, DrawnEllipse | DrawnFoil):
             sheet.add_hold("symmetric", [curve.id, made, axis.id])
     follow = {p for curve in curves if isinstance(curve, DrawnBeside) for p in curve.points()}
     for p, q in points.items():
@@ -321,6 +330,12 @@ def _spline_straight(sheet: Sheet, act: a.SplineStraight) -> None:
     curve = _spline(sheet, act.curve, act.span)
     for one in [curve, *(image.curve for image in images(sheet, curve))]:
         sheet.put(one, straight=sorted({*one.straight, act.span} if act.on else set(one.straight) - {act.span}))
+
+
+def _as_spline(sheet: Sheet, act: a.AsSpline) -> None:
+    curve = sheet.curve(act.curve)
+    let_go_of(sheet, [curve.id])
+    redraw(sheet, curve, act.points)
 
 
 def _use(sheet: Sheet, act: a.Use) -> None:
@@ -379,5 +394,6 @@ _DO: dict[type, Callable[[Sheet, Any], object]] = {
     a.SplineHandle: _spline_handle,
     a.SplineSharp: _spline_sharp,
     a.SplineStraight: _spline_straight,
+    a.AsSpline: _as_spline,
     a.Use: _use,
 }

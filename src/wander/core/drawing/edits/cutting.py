@@ -1,9 +1,11 @@
-"""Curves cut, lengthened and put together. Exact on lines, arcs and circles; a part of a spline is drawn anew within 5e-4 mm."""
+"""Curves cut, lengthened and put together. Exact on lines, arcs, circles and splines; a part of an ellipse is drawn anew within 5e-4 mm."""
 
 from __future__ import annotations
 
 import itertools
 from collections.abc import Iterable
+from dataclasses import replace
+from math import radians
 from typing import Any
 
 import numpy as np
@@ -11,13 +13,25 @@ import numpy as np
 from wander.core.drawing.curves.crossings import crossings
 from wander.core.drawing.curves.pieces import LINE
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
-from wander.core.drawing.edits.splines import FAITHFUL, add_like
-from wander.core.drawing.model import MEASURES, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnLine, DrawnSpline, DrawnTrace
+from wander.core.drawing.edits.splines import Mark, add_like, add_part, marks_of, part_between, spline_through
+from wander.core.drawing.model import (
+    MEASURES,
+    AnyCurve,
+    DrawnArc,
+    DrawnBeside,
+    DrawnCircle,
+    DrawnFoil,
+    DrawnLine,
+    DrawnPoles,
+    DrawnSpline,
+    DrawnTrace,
+    fits,
+)
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.closest import closest_parameter, closest_parameters
+from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import join, move_seam, split
+from wander.core.geometry.curve_edits import join
 from wander.core.geometry.quadrature import at_length, length
 
 Spot = tuple[float, float]
@@ -26,7 +40,7 @@ NEAR = 1e-6
 
 def trim(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
     """Take the part of a curve away that lies at a place, up to what crosses it. Without crossings the whole curve goes."""
-    _own(curve)
+    _own(sheet, curve)
     made = sheet.geometry(curve)
     stops = _stops(sheet, curve, made)
     if not stops:
@@ -51,11 +65,11 @@ def trim(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
     _keep(sheet, curve, made, kept)
 
 
-def _own(curve: AnyCurve) -> None:
+def _own(sheet: Sheet, curve: AnyCurve) -> None:
     if isinstance(curve, DrawnTrace):
-        raise CannotDraw(f"{curve.id} follows an edge of a body; release it first, or draw beside it")
+        raise CannotDraw(f"{sheet.called(curve.id)} follows an edge of a body; release it first, or draw beside it")
     if isinstance(curve, DrawnBeside):
-        raise CannotDraw(f"{curve.id} follows {curve.of}, whose offset it is; release it first")
+        raise CannotDraw(f"{sheet.called(curve.id)} follows {sheet.called(curve.of)}; release it first")
 
 
 Stop = tuple[float, str | None]
@@ -87,7 +101,7 @@ def _keep(sheet: Sheet, curve: AnyCurve, made: Curve, kept: list[tuple[Stop, Sto
         if ends is not None and t in (0.0, 1.0):
             return ends[0 if t == 0.0 else 1]
         if t not in points:
-            points[t] = _existing(sheet, made(t), cutter) or sheet.add_point(made(t))
+            points[t] = _existing(sheet, made(t), cutter) or _own_point(sheet, curve, made(t)) or sheet.add_point(made(t))
             if cutter is not None and points[t] not in sheet.curves[cutter].points():
                 sheet.add_hold("on-curve", [points[t], cutter])
         return points[t]
@@ -100,8 +114,22 @@ def _keep(sheet: Sheet, curve: AnyCurve, made: Curve, kept: list[tuple[Stop, Sto
         if first is None or hold["type"] in MEASURES - {"radius", "diameter", "angle"} or hold["type"] == "midpoint":
             del sheet.holds[hold_id]
         else:
-            sheet.holds[hold_id] = {**hold, "of": [first if o == curve.id else o for o in hold["of"]]}
+            others = {p for o in hold["of"] if o != curve.id and o in sheet.curves for p in sheet.curves[o].points()}
+            # what holds an end goes with the part that has it
+            part = next((n for n in new if others & set(sheet.curves[n].ends() or ())), first)
+            of = [part if o == curve.id else o for o in hold["of"]]
+            # a part of a foil or an ellipse is a spline, which not everything can hold that held the whole
+            if fits(hold["type"], of, sheet.curves):
+                sheet.holds[hold_id] = {**hold, "of": of}
+            else:
+                del sheet.holds[hold_id]
     sheet.drop([curve.id])
+
+
+def _own_point(sheet: Sheet, curve: AnyCurve, at: Floats) -> str | None:
+    """The point of a spline that lies just there."""
+    through = curve.through if isinstance(curve, DrawnSpline) else []
+    return next((p for p in through if np.linalg.norm(np.subtract(sheet.points[p], at)) < NEAR), None)
 
 
 def _existing(sheet: Sheet, at: Floats, cutter: str | None) -> str | None:
@@ -118,19 +146,19 @@ def _part(sheet: Sheet, curve: AnyCurve, made: Curve, low: float, high: float, s
             return sheet.add_curve(type="line", start=start, end=end, construction=curve.construction)
         case DrawnArc() | DrawnCircle():
             return sheet.add_curve(type="arc", center=curve.center, start=start, end=end, construction=curve.construction)
+        case DrawnSpline():
+            return add_part(sheet, curve, low, high, start, end)
+        case DrawnPoles() | DrawnFoil():
+            part = part_between(made, low, high)
+            return sheet.add_curve(type="spline", construction=curve.construction, **spline_through(sheet, part, _knots(part, start, end)))
         case _:
-            return add_like(sheet, _between(made, low, high), start, end, curve.construction)[0]
+            return add_like(sheet, part_between(made, low, high), start, end, curve.construction)[0]
 
 
-def _between(made: Curve, low: float, high: float) -> Curve:
-    if low > high:
-        made = move_seam(made, low)
-        low, high = 0.0, (high - low) % 1.0
-    if low > 1e-12:
-        made = split(made, low)[1]
-    if high < 1 - 1e-12:
-        made = split(made, high)[0]
-    return Curve(made.space.mapped(0.0, 1.0), made.points)
+def _knots(part: Curve, start: str, end: str) -> list[Mark]:
+    """The knots of a cubic as the places that a spline has to run through to be it; at one of full multiplicity it has a corner."""
+    inner = zip(part.space.breaks[1:-1], part.space.multiplicities[1:-1], strict=True)
+    return [Mark(0.0, start, held=True), *(Mark(float(t), sharp=int(m) >= part.degree) for t, m in inner), Mark(1.0, end, held=True)]
 
 
 def extend(sheet: Sheet, curve: AnyCurve, at: Spot) -> None:
@@ -181,7 +209,7 @@ def _longer(sheet: Sheet, curve: DrawnLine | DrawnArc, which: int) -> tuple[Curv
 
 def split_curve(sheet: Sheet, curve: AnyCurve, at: Spot | None, parts: int) -> list[str]:
     """Two curves that meet at a place, or equal parts by length. Returns the ids of the parts."""
-    _own(curve)
+    _own(sheet, curve)
     made = sheet.geometry(curve)
     if at is not None:
         stops = [closest_parameter(made, np.array(at))]
@@ -192,9 +220,6 @@ def split_curve(sheet: Sheet, curve: AnyCurve, at: Spot | None, parts: int) -> l
         first = 1 if curve.ends() is not None else 0
         stops = at_length(made, total * np.arange(first, parts) / parts).tolist()
     stops = sorted(stops)
-    if isinstance(curve, DrawnSpline) and curve.ends() is not None and at is not None:
-        _split_spline(sheet, curve, made, stops[0])
-        return []
     if any(curve.ends() is not None and not 1e-6 < t < 1 - 1e-6 for t in stops):
         raise CannotDraw("this place is the end of the curve")
     marks: list[Stop] = [(t, None) for t in stops]
@@ -211,20 +236,6 @@ def split_curve(sheet: Sheet, curve: AnyCurve, at: Spot | None, parts: int) -> l
         for one, other in itertools.pairwise(new):
             sheet.add_hold("parallel", [one, other])
     return new
-
-
-def _split_spline(sheet: Sheet, curve: DrawnSpline, made: Curve, t: float) -> None:
-    """Two splines with the same points, and one of them shared where they part; both keep the direction there."""
-    places = np.array([sheet.points[p] for p in curve.through])
-    along = [closest_parameter(made, p) for p in places]
-    near = next((i for i, s in enumerate(along) if abs(s - t) < 1e-6), None)
-    if near in (0, len(along) - 1):
-        raise CannotDraw("this place is the end of the curve")
-    first, second = split(made, t)
-    shared = curve.through[near] if near is not None else sheet.add_point(made(t))
-    for part, start, end in ((first, curve.through[0], shared), (second, shared, curve.through[-1])):
-        add_like(sheet, Curve(part.space.mapped(0.0, 1.0), part.points), start, end, curve.construction)
-    sheet.drop([curve.id])
 
 
 def join_curves(sheet: Sheet, first: AnyCurve, second: AnyCurve) -> None:
@@ -288,28 +299,21 @@ def _joined_splines(sheet: Sheet, first: DrawnSpline, second: DrawnSpline, point
     """One spline through the points of both, with a corner where they meet at an angle."""
     one = first if first.through[-1] == point else _backwards(first)
     other = second if second.through[0] == point else _backwards(second)
-    count = len(one.through) - 1
-    tangents = [sheet.geometry(one).derivatives(1.0, 1)[1], sheet.geometry(other).derivatives(0.0, 1)[1]]
-    angles = [float(np.degrees(np.arctan2(t[1], t[0]))) for t in tangents]
-    corner = abs((angles[1] - angles[0] + 180) % 360 - 180) > 0.1
-    handles = [h.model_dump() for h in one.handles if h.at != count] + [{**h.model_dump(), "at": h.at + count} for h in other.handles if h.at != 0]
-    if not corner:
-        handles.append({"at": count, "angle": angles[0]})
     parts = [sheet.geometry(one), sheet.geometry(other)]
-    exact = join(parts, [length(part) for part in parts], [False])
-    kept = sheet.curves[first.id]
-    sheet.put(
-        first,
-        through=[*one.through, *other.through[1:]],
-        sharp=[*one.sharp, *([count] if corner else []), *(i + count for i in other.sharp)],
-        straight=[*one.straight, *(i + count for i in other.straight)],
-        handles=handles,
-    )
-    if not corner and _astray(sheet.geometry(sheet.curves[first.id]), exact) > FAITHFUL:
-        # through these points it would leave the two: it is drawn anew through others
-        sheet.curves[first.id] = kept
-        made = sheet.curves.pop(add_like(sheet, exact, one.through[0], other.through[-1], first.construction)[0])
-        sheet.curves[first.id] = made.model_copy(update={"id": first.id})
+    (ax, ay), (bx, by) = parts[0].derivatives(1.0, 1)[1], parts[1].derivatives(0.0, 1)[1]
+    corner = bool(abs(np.arctan2(ax * by - ay * bx, ax * bx + ay * by)) > radians(0.1))
+    # each part is run through at its own pace; where they go on in each other the second takes up the speed of the first
+    share = float(np.hypot(bx, by) / np.hypot(ax, ay)) if not corner else length(parts[1]) / length(parts[0])
+    whole = join(parts, [1.0, share], [False])
+    met = 1 / (1 + share)
+    before, after = marks_of(one, sheet.points), marks_of(other, sheet.points)
+    straight = (before[-2].straight, after[0].straight)
+    marks = [
+        *(replace(m, at=m.at * met) for m in before[:-1]),
+        Mark(met, point, sharp=corner, held=not corner and not any(straight), straight=straight[1]),
+        *(replace(m, at=met + m.at * (1 - met)) for m in after[1:]),
+    ]
+    sheet.put(first, **spline_through(sheet, whole, marks))
     for hold in sheet.holds.values():
         hold["of"] = [first.id if o == second.id else o for o in hold["of"]]
     sheet.holds = {i: h for i, h in sheet.holds.items() if len(set(h["of"])) == len(h["of"])}
@@ -319,11 +323,6 @@ def _joined_splines(sheet: Sheet, first: DrawnSpline, second: DrawnSpline, point
         sheet.points.pop(p, None)
 
 
-def _astray(made: Curve, wanted: Curve) -> float:
-    p = wanted(np.linspace(0.0, 1.0, 200))
-    return float(np.linalg.norm(made(closest_parameters(made, p)) - p, axis=1).max())
-
-
 def _backwards(curve: DrawnSpline) -> DrawnSpline:
     last = len(curve.through) - 1
     changes: dict[str, Any] = {
@@ -331,6 +330,7 @@ def _backwards(curve: DrawnSpline) -> DrawnSpline:
         "sharp": sorted(last - i for i in curve.sharp),
         "straight": sorted(last - 1 - i for i in curve.straight),
         "handles": [h.model_copy(update={"at": last - h.at, "angle": h.angle + 180}) for h in curve.handles],
+        "spacing": curve.spacing[::-1],
     }
     return curve.model_copy(update=changes)
 

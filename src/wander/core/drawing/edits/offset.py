@@ -13,7 +13,7 @@ from wander.core.drawing.edits.cutting import chain_of
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.edits.splines import add_like
 from wander.core.drawing.holding.solver import solve
-from wander.core.drawing.model import FOLLOWED, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnLine, DrawnTrace
+from wander.core.drawing.model import FOLLOWED, AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnFoil, DrawnLine, DrawnTrace
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
@@ -187,8 +187,10 @@ def _closed(sheet: Sheet, curve: AnyCurve, size: float, distance: float | str) -
         made = sheet.add_curve(type="circle", center=curve.center, radius=curve.radius + size, construction=curve.construction)
         sheet.add_hold("distance", [made, curve.id], distance)
         return made
+    if isinstance(curve, DrawnFoil):
+        raise CannotDraw(f"{sheet.called(curve.id)} has a corner at its tail; split it there, and offset the parts together")
     if curve.type not in FOLLOWED:
-        raise CannotDraw(f"{curve.id} follows something else; release it first, or offset what it follows")
+        raise CannotDraw(f"{sheet.called(curve.id)} follows something else; release it first, or offset what it follows")
     # how a traced edge runs is known only where the body is: its offset is made with it
     if not isinstance(curve, DrawnTrace) or sheet.has_shape(curve):
         p = sheet.geometry(curve).sampled(16)[1]

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from math import hypot
+from collections.abc import Iterable, Mapping, Sequence
+from math import hypot, sqrt
 from typing import Any
 
 from pydantic import TypeAdapter
 
 from wander.core.document.expressions import Scope
 from wander.core.drawing.curves.pieces import curve_of
-from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnBeside, DrawnPoles, DrawnSpline
+from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnBeside, DrawnPoles, DrawnSpline, Hold, Relation, named
 from wander.core.geometry.curve import Curve as Geometry
 from wander.core.geometry.errors import BadInput
 
@@ -62,6 +62,10 @@ class Sheet:
             raise CannotDraw(f"there is no {name} in this drawing")
         return found
 
+    def called(self, thing: str) -> str:
+        """What a curve or a point is called before people."""
+        return named(Drawing(points=self.points, curves=list(self.curves.values())), thing)
+
     def curve(self, name: str) -> AnyCurve:
         found = self.curves.get(self.known(name))
         if found is None:
@@ -75,7 +79,9 @@ class Sheet:
         return found
 
     def _shape(self, curve: AnyCurve) -> Geometry | None:
-        return curve_of(curve, Drawing(points=self.points, curves=list(self.curves.values())))
+        # what a spline is tangent to gives it its direction there
+        tangents: list[Hold] = [Relation(id=i, type="tangent", of=hold["of"]) for i, hold in self.holds.items() if hold["type"] == "tangent"]
+        return curve_of(curve, Drawing(points=self.points, curves=list(self.curves.values()), holds=tangents))
 
     def has_shape(self, curve: AnyCurve) -> bool:
         """Whether a curve is anywhere: a trace may have lost its edge, an offset may be impossible."""
@@ -84,7 +90,7 @@ class Sheet:
     def geometry(self, curve: AnyCurve) -> Geometry:
         made = self._shape(curve)
         if made is None:
-            raise CannotDraw(f"{curve.type} {curve.id} has no length")
+            raise CannotDraw(f"{self.called(curve.id)} has no length; pull its points apart, or take it away")
         return made
 
     def apart(self, first: str, second: str) -> float:
@@ -169,6 +175,7 @@ class Sheet:
             sharp=[number[i] for i in curve.sharp if i in number],
             straight=[number[i] for i in curve.straight if i in number and i + 1 in number],
             handles=[{**h.model_dump(), "at": number[h.at]} for h in curve.handles if h.at in number],
+            spacing=_bridged(curve, number, self.points),
         )
 
     def replace_point(self, old: str, new: str) -> None:
@@ -184,3 +191,18 @@ class Sheet:
             hold["of"] = [new if o == old else o for o in hold["of"]]
         self.holds = {i: h for i, h in self.holds.items() if len(set(h["of"])) == len(h["of"])}
         self.points.pop(old, None)
+
+
+def _bridged(curve: DrawnSpline, kept: Iterable[int], at: Mapping[str, tuple[float, float]]) -> list[float]:
+    """The spacing of a spline without some of its points: spans that have become one take what they took together."""
+    if not curve.spacing:
+        return []
+    count, stays = len(curve.through), sorted(kept)
+
+    def root(a: int, b: int) -> float:
+        (ax, ay), (bx, by) = at[curve.through[a % count]], at[curve.through[b % count]]
+        return sqrt(hypot(bx - ax, by - ay)) or 1.0
+
+    ends = [*stays[1:], stays[0] + count] if curve.closed else stays[1:]
+    found = [sum(curve.spacing[i % count] * root(i, i + 1) for i in range(a, b)) / root(a, b) for a, b in zip(stays, ends, strict=False)]
+    return [] if max(found) - min(found) < 1e-12 * max(found) else found

@@ -9,7 +9,9 @@ from wander.core.drawing.holding.rows import Rows
 from wander.core.drawing.holding.variables import Slopes, added, scaled
 from wander.core.drawing.model import (
     MEASURES,
+    SHARES,
     AngleMeasure,
+    AnyMeasure,
     Drawing,
     DrawnArc,
     DrawnBeside,
@@ -17,6 +19,7 @@ from wander.core.drawing.model import (
     DrawnEllipse,
     Measure,
     Relation,
+    ShareMeasure,
 )
 
 
@@ -25,7 +28,7 @@ class Equations(Relations):
 
     def __init__(self, drawing: Drawing) -> None:
         super().__init__(drawing)
-        self._holds = [hold for hold in drawing.holds if not (isinstance(hold, Measure | AngleMeasure) and hold.reading)]
+        self._holds = [hold for hold in drawing.holds if not (isinstance(hold, AnyMeasure) and hold.reading)]
         self._lying = {tuple(hold.of) for hold in self._holds if hold.type == "on-curve"}
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
 
@@ -43,12 +46,12 @@ class Equations(Relations):
             getattr(self, "_" + hold.type.replace("-", "_"))(rows, hold)
         return rows.closed()
 
-    def measured(self, hold: Measure | AngleMeasure) -> float:
+    def measured(self, hold: AnyMeasure) -> float:
         """What a measure comes to, mm or radians."""
         self._v = self.values.tolist()
         return self._measure(hold)[0]
 
-    def _side(self, hold: Relation | Measure | AngleMeasure) -> float:
+    def _side(self, hold: Relation | AnyMeasure) -> float:
         """Which of several ways an equation can hold: the one that is nearer now stays."""
         self._v = self.values.tolist()
         kinds = [self._curves[i].type if i in self._curves else "point" for i in hold.of]
@@ -84,8 +87,17 @@ class Equations(Relations):
         off = (turn - self._sides[hold.id] * hold.value + pi) % (2 * pi) - pi
         rows.add(hold.id, off * reach, scaled(slopes, reach))
 
-    def _measure(self, hold: Measure | AngleMeasure) -> tuple[float, Slopes]:
+    def _thickness(self, rows: Rows, hold: ShareMeasure) -> None:
+        found, slopes = self._measure(hold)
+        rows.add(hold.id, (found - hold.value) * self.size, scaled(slopes, self.size))
+
+    _camber = _crest = _thickness
+
+    def _measure(self, hold: AnyMeasure) -> tuple[float, Slopes]:
         match hold.type:
+            case "thickness" | "camber" | "crest":
+                own = self._of_curve[hold.of[0]] + list(SHARES).index(hold.type)
+                return self._v[own] / self.size, {own: 1 / self.size}
             case "length":
                 line = self._line(hold.of[0])
                 return self._between(line.end, line.start)
@@ -108,7 +120,7 @@ class Equations(Relations):
         side = self._sides.get(hold.id, 1.0 if found >= 0 else -1.0)
         return side * found, scaled(slopes, side)
 
-    def _away(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, Slopes]:
+    def _away(self, hold: Relation | AnyMeasure) -> tuple[float, Slopes]:
         """Signed distance of a line or a point from a line, of a circle from one about the same centre, of an offset from what it follows."""
         first, last = self._curves.get(hold.of[0]), self._curves[hold.of[-1]]
         if isinstance(last, DrawnBeside):
@@ -121,7 +133,7 @@ class Equations(Relations):
         point = hold.of[0] if hold.of[0] in self._of_point else self._line(hold.of[0]).start
         return self._from_line(point, line)
 
-    def _step(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, Slopes]:
+    def _step(self, hold: Relation | AnyMeasure) -> tuple[float, Slopes]:
         """From one point to another along x or y; the width or the depth of an ellipse along its own."""
         first = self._curves.get(hold.of[0])
         if isinstance(first, DrawnEllipse):
@@ -130,7 +142,7 @@ class Equations(Relations):
         (i, ax, ay), (j, bx, by) = (self._at(p) for p in self._pair(hold))
         return (bx - ax, {i: -1.0, j: 1.0}) if hold.type == "across" else (by - ay, {i + 1: -1.0, j + 1: 1.0})
 
-    def _turn(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, Slopes, float]:
+    def _turn(self, hold: Relation | AnyMeasure) -> tuple[float, Slopes, float]:
         """Angle from the first line to the second, radians in (-pi, pi], away from the end they share, if they do; and its reach.
 
         Of a single line: its direction, from the x axis.

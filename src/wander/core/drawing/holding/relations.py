@@ -11,20 +11,20 @@ from math import atan2, cos, hypot, pi, sin, sqrt
 
 import numpy as np
 
-from wander.core.drawing.curves.pieces import curve_of, spline_curve
+from wander.core.drawing.curves.pieces import curve_of, foil_between, spline_curve
 from wander.core.drawing.holding.rows import Rows
-from wander.core.drawing.holding.variables import Slopes, Variables, added, scaled
+from wander.core.drawing.holding.variables import Slopes, Straight, Variables, added, scaled
 from wander.core.drawing.model import (
-    AngleMeasure,
+    AnyMeasure,
     DrawnArc,
     DrawnBeside,
     DrawnCircle,
     DrawnEllipse,
+    DrawnFoil,
     DrawnLine,
     DrawnPoles,
     DrawnSpline,
     DrawnTrace,
-    Measure,
     Relation,
 )
 from wander.core.geometry.closest import closest_parameter
@@ -37,7 +37,7 @@ class Relations(Variables):
     _sides: dict[str, float]
     _lying: set[tuple[str, ...]]
 
-    def _shared(self, hold: Relation | Measure | AngleMeasure) -> str | None:
+    def _shared(self, hold: Relation | AnyMeasure) -> str | None:
         """The end that two curves have in common, or the end of one that is held on the other.
 
         Without this a line that ends where it touches a circle would be held by a double root, which nothing can find to nine digits.
@@ -75,7 +75,7 @@ class Relations(Variables):
         if a != b:
             self._coincident(rows, hold.model_copy(update={"of": [a, b]}))
 
-    def _pair(self, hold: Relation | Measure | AngleMeasure) -> tuple[str, str]:
+    def _pair(self, hold: Relation | AnyMeasure) -> tuple[str, str]:
         if len(hold.of) == 2:
             return hold.of[0], hold.of[1]
         line = self._line(hold.of[0])
@@ -94,7 +94,7 @@ class Relations(Variables):
         stretch = self._stretch(hold, bx - ax, by - ay)
         rows.add(hold.id, stretch * (bx - ax), {i: -stretch, j: stretch})
 
-    def _two_lines(self, hold: Relation | Measure | AngleMeasure) -> tuple[float, float, Slopes, Slopes]:
+    def _two_lines(self, hold: Relation | AnyMeasure) -> tuple[float, float, Slopes, Slopes]:
         """Sine and cosine of the angle between two lines, in mm at the reach of the shorter one; and their slopes."""
         ax, ay, ax_, ay_ = self._vector(self._line(hold.of[0]))
         bx, by, bx_, by_ = self._vector(self._line(hold.of[1]))
@@ -225,7 +225,10 @@ class Relations(Variables):
     def _symmetric(self, rows: Rows, hold: Relation) -> None:
         line = self._line(hold.of[2])
         if hold.of[0] in self._curves:
-            self._symmetric_ellipses(rows, hold, line)
+            if isinstance(self._curves[hold.of[0]], DrawnFoil):
+                self._symmetric_foils(rows, hold)
+            else:
+                self._symmetric_ellipses(rows, hold, line)
             return
         first, second = (self._from_line(p, line) for p in hold.of[:2])
         rows.add(hold.id, (first[0] + second[0]) / 2, added(scaled(first[1], 0.5), second[1], 0.5))
@@ -237,7 +240,7 @@ class Relations(Variables):
         slopes = added(slopes, {i: -dx / size, i + 1: -dy / size, j: dx / size, j + 1: dy / size}, 1.0)
         rows.add(hold.id, (dx * wx + dy * wy) / size, slopes)
 
-    def _symmetric_ellipses(self, rows: Rows, hold: Relation, line: DrawnLine) -> None:
+    def _symmetric_ellipses(self, rows: Rows, hold: Relation, line: Straight) -> None:
         """The turns of two ellipses come to twice that of the line; their centres are held by themselves. The turn counts as mm (see Variables)."""
         i, j = (self._of_curve[c] + 2 for c in hold.of[:2])
         dx, dy, dx_, dy_ = self._vector(line)
@@ -247,6 +250,12 @@ class Relations(Variables):
         off = (off + pi / 2) % pi - pi / 2
         slopes = added(scaled(dx_, 2 * self.size * dy / square), dy_, -2 * self.size * dx / square)
         rows.add(hold.id, off * self.size, added(slopes, {i: 1.0, j: 1.0}, 1.0))
+
+    def _symmetric_foils(self, rows: Rows, hold: Relation) -> None:
+        """Their shares are those of one another, with the camber to the other side; nose and tail are held by themselves."""
+        i, j = (self._of_curve[c] for c in hold.of[:2])
+        for k, sign in enumerate((1.0, -1.0, 1.0)):
+            rows.add(hold.id, self._v[i + k] - sign * self._v[j + k], {i + k: 1.0, j + k: -sign})
 
     def _on_curve(self, rows: Rows, hold: Relation) -> None:
         point, curve = hold.of[0], self._curves[hold.of[1]]
@@ -258,6 +267,8 @@ class Relations(Variables):
             rows.add(hold.id, apart - radius, added(slopes, grown, -1.0))
         elif isinstance(curve, DrawnEllipse):
             self._on_ellipse(rows, hold, point, curve)
+        elif isinstance(curve, DrawnFoil):
+            self._on_foil(rows, hold, point, curve)
         elif not isinstance(curve, DrawnTrace | DrawnBeside) or curve_of(curve, self.drawing()) is not None:
             k, px, py = self._at(point)
             spline, weights = self._spline(curve)
@@ -289,6 +300,35 @@ class Relations(Variables):
         slopes[i + 2] = (fx * y - fy * x) / self.size
         rows.add(hold.id, scale * (f - 1.0), slopes)
 
+    def _on_foil(self, rows: Rows, hold: Relation, point: str, curve: DrawnFoil) -> None:
+        """At its nearest place; what its own variables do there is felt by small steps of each."""
+        own = [self._of_point[p] + k for p in curve.points() for k in (0, 1)] + [self._of_curve[curve.id] + k for k in range(3)]
+
+        def outline() -> Curve | None:
+            nose, tail = ((self._v[self._of_point[p]], self._v[self._of_point[p] + 1]) for p in curve.points())
+            sizes = self._sizes(curve, self._v[own[4] : own[4] + 3])
+            return foil_between(nose, tail, **sizes) if hypot(tail[0] - nose[0], tail[1] - nose[1]) > 1e-9 else None
+
+        made = outline()
+        if made is None:
+            return
+        k, px, py = self._at(point)
+        t = closest_parameter(made, np.array([px, py]))
+        (x, y), (tx, ty) = made.derivatives(t, 1)
+        size = hypot(tx, ty) or 1e-12
+        nx, ny = -ty / size, tx / size
+        slopes: Slopes = {k: nx, k + 1: ny}
+        step = 1e-6 * self.size
+        for i in own:
+            kept = self._v[i]
+            self._v[i] = kept + step
+            moved = outline()
+            self._v[i] = kept
+            if moved is not None:
+                mx, my = moved(t)
+                slopes[i] = slopes.get(i, 0.0) - (nx * (mx - x) + ny * (my - y)) / step
+        rows.add(hold.id, nx * (px - x) + ny * (py - y), slopes)
+
     def _spline(self, curve: DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside) -> tuple[Curve, Callable[[float], list[float]]]:
         """The spline at the present values, and the share of each of its points in the point at a parameter."""
         if isinstance(curve, DrawnTrace | DrawnBeside):
@@ -315,7 +355,7 @@ class Relations(Variables):
                 rows.add(hold.id, y - self._begun[i + 1], {i + 1: 1.0})
             own = self._of_curve.get(thing)
             if own is not None:
-                for k in range(own, own + (3 if isinstance(self._curves[thing], DrawnEllipse) else 1)):
+                for k in range(own, own + self._count(thing)):
                     rows.add(hold.id, self._v[k] - self._begun[k], {k: 1.0})
 
 

@@ -6,15 +6,18 @@ Plain floats, no arrays: equations have two to eight variables each, and arrays 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from math import hypot
+from math import degrees, hypot, radians
 
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnLine
+from wander.core.drawing.model import SHARES, AnyCurve, Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnFoil, DrawnLine
 from wander.core.geometry.basis import Floats
 
 Slopes = dict[int, float]
+Straight = DrawnLine | DrawnFoil
+"""What has a length and a direction from its start to its end."""
+OF_NUMBERS = (DrawnCircle, DrawnBeside, DrawnEllipse, DrawnFoil)
 RELUCTANCE = 1e4
 """How much harder it is to move a point that is being dragged than any other."""
 
@@ -37,20 +40,46 @@ class Variables:
         self.size = max(float(np.ptp(spans, axis=0).max()), *reach, 1.0)
         self._of_curve: dict[str, int] = {}
         for curve in drawing.curves:
-            if isinstance(curve, DrawnCircle):
+            if isinstance(curve, OF_NUMBERS):
                 self._of_curve[curve.id] = len(values)
-                values.append(curve.radius)
-            elif isinstance(curve, DrawnBeside):
-                self._of_curve[curve.id] = len(values)
-                values.append(curve.distance)
-            elif isinstance(curve, DrawnEllipse):
-                self._of_curve[curve.id] = len(values)
-                # the turn counts as the way it makes at the end of the axis
-                values += [curve.width / 2, curve.depth / 2, np.radians(curve.turn) * self.size]
+                values += self._numbers(curve)
         self.values = np.array(values, dtype=np.float64)
         self._begun = self.values.copy()
-        self._reach = {c.id: self._reach_of(c) for c in drawing.curves if isinstance(c, DrawnLine)}
+        self._reach = {c.id: self._reach_of(c) for c in drawing.curves if isinstance(c, Straight)}
         self._v: list[float] = self.values.tolist()
+
+    # -- numbers that a curve has of its own, beside its points; each counts in mm ---------------------------------------------
+
+    def _numbers(self, curve: AnyCurve) -> list[float]:
+        match curve:
+            case DrawnCircle():
+                return [curve.radius]
+            case DrawnBeside():
+                return [curve.distance]
+            case DrawnEllipse():
+                # the turn counts as the way it makes at the end of the axis
+                return [curve.width / 2, curve.depth / 2, radians(curve.turn) * self.size]
+            case DrawnFoil():
+                return [share * self.size for share in (curve.thickness, curve.camber, curve.crest)]
+            case _:
+                return []
+
+    def _sizes(self, curve: AnyCurve, numbers: list[float]) -> dict[str, float]:
+        """The fields of a curve from its numbers; more of them than it has may be given."""
+        match curve:
+            case DrawnCircle():
+                return {"radius": abs(numbers[0])}
+            case DrawnBeside():
+                return {"distance": numbers[0]}
+            case DrawnEllipse():
+                width, depth, turn = numbers
+                return {"width": 2 * abs(width), "depth": 2 * abs(depth), "turn": degrees(turn / self.size)}
+            case _:
+                # past these there is no such foil: what asks for one is told that it does not hold
+                return {k: min(max(v / self.size, low), high) for (k, (low, high)), v in zip(SHARES.items(), numbers, strict=True)}
+
+    def _count(self, curve_id: str) -> int:
+        return len(self._numbers(self._curves[curve_id]))
 
     # -- what the solver asks -------------------------------------------------------------------------------------------------
 
@@ -74,17 +103,8 @@ class Variables:
         points = {point: self.position(point) for point in self._drawing.points}
         curves: list[AnyCurve] = []
         for curve in self._drawing.curves:
-            i = self._of_curve.get(curve.id, -1)
-            if isinstance(curve, DrawnCircle):
-                curves.append(curve.model_copy(update={"radius": abs(float(self.values[i]))}))
-            elif isinstance(curve, DrawnBeside):
-                curves.append(curve.model_copy(update={"distance": float(self.values[i])}))
-            elif isinstance(curve, DrawnEllipse):
-                width, depth, turn = self.values[i : i + 3]
-                sizes = {"width": 2 * abs(float(width)), "depth": 2 * abs(float(depth)), "turn": float(np.degrees(turn / self.size))}
-                curves.append(curve.model_copy(update=sizes))
-            else:
-                curves.append(curve)
+            i = self._of_curve.get(curve.id)
+            curves.append(curve if i is None else curve.model_copy(update=self._sizes(curve, self.values[i : i + 3].tolist())))
         return self._drawing.model_copy(update={"points": points, "curves": curves})
 
     def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
@@ -93,7 +113,7 @@ class Variables:
         found = set(points)
         for curve in self._drawing.curves:
             own = self._of_curve.get(curve.id)
-            count = 3 if isinstance(curve, DrawnEllipse) else 1
+            count = self._count(curve.id)
             source = curve.of if isinstance(curve, DrawnBeside) else curve.id
             if all(p in points for p in self._curves[source].points()) and (own is None or variables[own : own + count].all()):
                 found.add(curve.id)
@@ -105,9 +125,10 @@ class Variables:
         i = self._of_point[point]
         return i, self._v[i], self._v[i + 1]
 
-    def _line(self, curve_id: str) -> DrawnLine:
+    def _line(self, curve_id: str) -> Straight:
+        """A line, or the chord of a foil."""
         curve = self._curves[curve_id]
-        assert isinstance(curve, DrawnLine)
+        assert isinstance(curve, Straight)
         return curve
 
     def _between(self, a: str, b: str) -> tuple[float, Slopes]:
@@ -130,12 +151,12 @@ class Variables:
         assert isinstance(curve, DrawnArc | DrawnCircle | DrawnEllipse)
         return curve.center
 
-    def _vector(self, line: DrawnLine) -> tuple[float, float, Slopes, Slopes]:
+    def _vector(self, line: Straight) -> tuple[float, float, Slopes, Slopes]:
         i, ax, ay = self._at(line.start)
         j, bx, by = self._at(line.end)
         return bx - ax, by - ay, {i: -1.0, j: 1.0}, {i + 1: -1.0, j + 1: 1.0}
 
-    def _from_line(self, point: str, line: DrawnLine) -> tuple[float, Slopes]:
+    def _from_line(self, point: str, line: Straight) -> tuple[float, Slopes]:
         """Signed distance of a point from a line, positive on its left."""
         k, px, py = self._at(point)
         i, ax, ay = self._at(line.start)
@@ -153,7 +174,7 @@ class Variables:
             slopes[index + 1] = slopes.get(index + 1, 0.0) + ex * weight
         return away, slopes
 
-    def _reach_of(self, line: DrawnLine) -> float:
+    def _reach_of(self, line: Straight) -> float:
         """The length at which the direction of a line counts: the one it had at first, so that no line gets short to be out of the way."""
         (ax, ay), (bx, by) = (self.position(p) for p in line.points())
         return max(hypot(bx - ax, by - ay), 1e-3 * self.size)

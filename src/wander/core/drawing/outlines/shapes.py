@@ -129,6 +129,7 @@ def slot(length: float, width: float) -> Loop:
     return rounded_rectangle(length, width, width / 2)
 
 
+@lru_cache(maxsize=512)
 def foil(chord: float, thickness: float, camber: float, crest: float) -> Loop:
     """A foil of the four-digit family, nose towards -x, about the quarter point of its chord; sharp at the trailing edge.
 
