@@ -10,6 +10,7 @@ import type {
   Edit,
   FileFormat,
   HoldKind,
+  Material,
   Problem,
   Profile,
   StepKind,
@@ -103,6 +104,7 @@ export const api = {
     orRefused(http.GET("/api/designs/{design}/section", { params: { path: { design }, query: { x, y, z, at } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   again: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/again", here(design))),
+  materials: (): Promise<Material[]> => orRefused(http.GET("/api/materials")),
   profiles: (): Promise<Profile[]> => orRefused(http.GET("/api/profiles")),
   keepProfile: (design: string, step: string, name: string): Promise<void> =>
     orRefused(http.POST("/api/profiles", { body: { design, step, name } })),

@@ -161,8 +161,8 @@ export class LiveChannel {
     this.cache.setQueryData(queryKey, {
       id: this.design,
       revision: told.revision,
-      can_undo: told.can_undo,
-      can_redo: told.can_redo,
+      undo: told.undo,
+      redo: told.redo,
       changed: told.changed,
       document: told.document,
     });

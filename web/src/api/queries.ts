@@ -10,6 +10,7 @@ export const queries = {
       refetchInterval: ({ state }) => (state.data?.some((card) => card.building) ? 400 : false),
     }),
   kinds: () => queryOptions({ queryKey: ["kinds"], queryFn: api.kinds, staleTime: Infinity }),
+  materials: () => queryOptions({ queryKey: ["materials"], queryFn: api.materials, staleTime: Infinity }),
   holds: () => queryOptions({ queryKey: ["holds"], queryFn: api.holds, staleTime: Infinity }),
   /** The drawing that a shape of a few numbers stands for. A revision never changes, so neither does this. */
   asDrawn: (design: string, revision: number, step: string) =>

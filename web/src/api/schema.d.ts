@@ -518,6 +518,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Materials
+         * @description What bodies can be made of, with densities in g/cm3.
+         */
+        get: operations["materials_api_materials_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema": {
         parameters: {
             query?: never;
@@ -748,6 +768,21 @@ export interface components {
             now: components["schemas"]["DrawingSummary"] | null;
         };
         /**
+         * AsSpline
+         * @description Another curve drawn anew as a spline through a few points, to be pulled by them; it comes as near as they allow.
+         */
+        AsSpline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "as-spline";
+            /** Curve */
+            curve: string;
+            /** Points */
+            points: number;
+        };
+        /**
          * BeginWith
          * @description values: of a starter's parameters, mm or counts.
          */
@@ -928,17 +963,17 @@ export interface components {
         };
         /**
          * DesignOut
-         * @description A design at its head.
+         * @description A design at its head. undo, redo: what would be taken back, or done again, in a few words; null where there is nothing.
          */
         DesignOut: {
             /** Id */
             id: string;
             /** Revision */
             revision: number;
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
             /** Changed */
             changed: number;
             document: components["schemas"]["Document"];
@@ -993,7 +1028,7 @@ export interface components {
             /** Step */
             step: string;
             /** Acts */
-            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["Use"])[];
+            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["AsSpline"] | components["schemas"]["Use"])[];
         };
         /**
          * DrawingFormat
@@ -1002,7 +1037,9 @@ export interface components {
         DrawingFormat: "dxf" | "svg";
         /**
          * DrawingSummary
-         * @description points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm or degrees. freedoms: numbers still free.
+         * @description points: solved, mm. held: ids of points that can't move. measures: what each comes to, mm, degrees or shares. freedoms: numbers still free.
+         *
+         *     box: round the curves that are drawn in full, or round all where none is; two opposite corners, mm.
          */
         DrawingSummary: {
             /** Points */
@@ -1028,6 +1065,17 @@ export interface components {
             disputes: components["schemas"]["DrawnDispute"][];
             /** Crossings */
             crossings: components["schemas"]["DrawnCrossing"][];
+            /** Box */
+            box?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
         };
         /**
          * DrawnCrossing
@@ -1113,7 +1161,7 @@ export interface components {
              */
             mark: string;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["SetFinish"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /**
          * Extend
@@ -1150,6 +1198,25 @@ export interface components {
             point: string;
             /** Radius */
             radius: number | string;
+        };
+        /**
+         * Finish
+         * @description How a body looks and what it is made of: nothing that its shape depends on.
+         *
+         *     colour: as #rrggbb. gloss: from matt, 0, to polished, 1. material: for people. density: g/cm3.
+         */
+        Finish: {
+            /** Colour */
+            colour?: string | null;
+            /**
+             * Gloss
+             * @default 0.5
+             */
+            gloss: number;
+            /** Material */
+            material?: string | null;
+            /** Density */
+            density?: number | null;
         };
         /**
          * HoldOut
@@ -1232,6 +1299,18 @@ export interface components {
          * @enum {string}
          */
         LengthUnit: "mm" | "cm" | "in";
+        /**
+         * Material
+         * @description colour: in which a body of it is shown until another is chosen.
+         */
+        Material: {
+            /** Name */
+            name: string;
+            /** Density */
+            density: number;
+            /** Colour */
+            colour: string;
+        };
         /**
          * Mirror
          * @description The mirror image of curves, held symmetric.
@@ -1631,6 +1710,20 @@ export interface components {
             /** @default length */
             kind: components["schemas"]["Kind"];
         };
+        /**
+         * SetFinish
+         * @description How the body of a step looks and what it is made of; none: as bodies do by themselves.
+         */
+        SetFinish: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-finish";
+            /** Step */
+            step: string;
+            finish: components["schemas"]["Finish"] | null;
+        };
         /** SetMeasure */
         SetMeasure: {
             /**
@@ -1790,6 +1883,8 @@ export interface components {
              * @default false
              */
             skip: boolean;
+            /** @description How the body looks that the step makes, and what it is made of. */
+            finish?: components["schemas"]["Finish"] | null;
         };
         /**
          * Trim
@@ -1943,7 +2038,7 @@ export interface components {
             /** Label */
             label: string;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["SetFinish"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
             /**
              * Names
              * @default []
@@ -2016,7 +2111,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Edits */
-            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["SetFinish"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
         };
         /** PreviewRefused */
         PreviewRefused: {
@@ -2111,10 +2206,10 @@ export interface components {
             type: "revised";
             /** Revision */
             revision: number;
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
             /** Changed */
             changed: number;
             /** Document */
@@ -3373,6 +3468,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HoldOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    materials_api_materials_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Material"][];
                 };
             };
             /** @description Default Response */

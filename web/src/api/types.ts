@@ -2,6 +2,9 @@ import type { components } from "./schema";
 
 type Schemas = components["schemas"];
 
+export type Finish = Schemas["Finish"];
+export type Material = Schemas["Material"];
+
 export type Card = Schemas["CardOut"];
 export type Design = Schemas["DesignOut"];
 export type DesignDocument = Schemas["DesignOut"]["document"];

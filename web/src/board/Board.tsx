@@ -1,14 +1,18 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect } from "react";
+import { useCallback, useEffect } from "react";
 import type { Step } from "../api/types";
-import { useDocument, useFindings, useFloor, useHead, useOutline, useStatus } from "../floor/context";
+import { useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
 import { sectionSummary, stationOf } from "../model/outline";
 import { area, length, volume } from "../model/units";
 import { SceneView } from "../scene/SceneView";
+import { HandOver } from "../handover/HandOver";
+import { ActionButton } from "../reach/ActionButton";
+import { Reach } from "../reach/Reach";
+import { SearchField } from "../reach/SearchField";
 import { FindingCard } from "../sheet/FindingCard";
 import { colours } from "../theme/colours";
+import { NARROW, SMALL } from "../theme/useRoom";
 import { numbers } from "../theme/theme";
 import { Files, OffsetTool, Tools } from "./BoardTools";
 import { HeldBy } from "./HeldBy";
@@ -16,6 +20,7 @@ import { Hint } from "./Hint";
 import { PicturePanel } from "../steps/picture/PicturePanel";
 import { Paper } from "./Paper";
 import { useBoard, type BoardState } from "./useBoard";
+import { useBoardActions } from "./useBoardActions";
 import { useUnderlay } from "./useUnderlay";
 
 const line = `1px solid ${colours.hairline}`;
@@ -23,92 +28,96 @@ const nothing = () => undefined;
 
 /** Where a section is drawn: a sheet of paper seen square on, with the body beside it. */
 export function Board({ section }: { section: Step }) {
-  const { place, undo, redo } = useFloor();
-  const { design } = useHead();
+  const { place } = useFloor();
   const board = useBoard(section);
-  const { doing, store } = board;
+  const { doing } = board;
   const underlay = useUnderlay(section, doing.drag !== null);
-  useKeys(board);
-  const back = () => place.setState({ board: null, selected: section.id });
+  useDrawingKeys(board);
+  const back = useCallback(() => place.setState({ board: null, selected: section.id }), [place, section.id]);
+  const actions = useBoardActions(board, back);
+  const handing = usePlace((p) => p.open === "hand over");
   const freedoms = board.drawn.now?.freedoms;
   return (
-    <Box
-      sx={{
-        height: "100%",
-        minWidth: 960,
-        display: "grid",
-        gridTemplateColumns: "132px minmax(0, 1fr) 304px",
-        gridTemplateRows: "46px minmax(0, 1fr) auto",
-        gridTemplateAreas: '"top top top" "tools paper side" "tools hint side"',
-        bgcolor: colours.panel,
-      }}
-    >
+    <Reach actions={actions}>
       <Box
-        component="header"
-        sx={{ gridArea: "top", borderBottom: line, display: "flex", alignItems: "center", gap: 1, px: 1.5 }}
+        sx={{
+          height: "100%",
+          display: "grid",
+          gridTemplateColumns: "132px minmax(0, 1fr) 304px",
+          gridTemplateRows: "auto minmax(0, 1fr) auto",
+          gridTemplateAreas: '"top top top" "tools paper side" "tools hint side"',
+          bgcolor: colours.panel,
+          [NARROW]: { gridTemplateColumns: "124px minmax(0, 1fr) 268px" },
+          [SMALL]: { gridTemplateColumns: "108px minmax(0, 1fr) 232px" },
+        }}
       >
-        <Button variant="outlined" onClick={back}>
-          Back to the floor
-        </Button>
-        <Typography variant="h2" component="h1" sx={{ ml: 1 }}>
-          {section.name}
-        </Typography>
-        <Where section={section} />
-        <Typography variant="body2" role="status" data-testid="freedoms" sx={{ mr: "auto", color: colours.inkSoft }}>
-          {freedoms === undefined || board.drawn.curves.length === 0
-            ? ""
-            : freedoms === 0
-              ? "Fully held"
-              : `${freedoms} ${freedoms === 1 ? "freedom" : "freedoms"} left`}
-        </Typography>
-        <Toggle
-          on={doing.mirrored}
-          title="From the other side"
-          onClick={() => store.setState({ mirrored: !doing.mirrored })}
-        />
-        <Toggle on={doing.underlay} title="Underlay" onClick={() => store.setState({ underlay: !doing.underlay })} />
-        <Toggle on={doing.grid} title="Grid" onClick={() => store.setState({ grid: !doing.grid })} />
-        <Button variant="outlined" onClick={undo} disabled={!design.can_undo}>
-          Undo
-        </Button>
-        <Button variant="outlined" onClick={redo} disabled={!design.can_redo}>
-          Redo
-        </Button>
-      </Box>
-      <Box
-        component="nav"
-        aria-label="Drawing tools"
-        sx={{ gridArea: "tools", borderRight: line, overflow: "auto", p: 1 }}
-      >
-        <Tools chosen={doing.tool} choose={board.choose} />
-        <OffsetTool board={board} />
-        <Files section={section} />
-      </Box>
-      <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>
-        <Paper section={section} board={board} underlay={underlay} />
-      </Box>
-      <Hint board={board} />
-      <Box
-        component="aside"
-        aria-label="Drawing"
-        sx={{ gridArea: "side", borderLeft: line, overflow: "auto", display: "flex", flexDirection: "column" }}
-      >
-        <Box sx={{ p: 2, display: "grid", gap: 1.5, alignContent: "start", flex: 1, minHeight: 0, overflow: "auto" }}>
-          <Findings section={section} />
-          <PicturePanel section={section} board={board} />
-          <HeldBy board={board} />
-          <Outline section={section} />
+        <Box
+          component="header"
+          sx={{
+            gridArea: "top",
+            borderBottom: line,
+            display: "flex",
+            flexWrap: "wrap",
+            alignItems: "center",
+            gap: 1,
+            minHeight: 45,
+            px: 1.5,
+            py: 0.5,
+          }}
+        >
+          <ActionButton of="Back to the floor" />
+          <Typography variant="h2" component="h1" sx={{ ml: 1 }}>
+            {section.name}
+          </Typography>
+          <Where section={section} />
+          <Typography variant="body2" role="status" data-testid="freedoms" sx={{ mr: "auto", color: colours.inkSoft }}>
+            {freedoms === undefined || board.drawn.curves.length === 0
+              ? ""
+              : freedoms === 0
+                ? "Fully held"
+                : `${freedoms} ${freedoms === 1 ? "freedom" : "freedoms"} left`}
+          </Typography>
+          <SearchField />
+          {["From the other side", "Underlay", "Grid", "Fit the drawing into the sheet", "Undo", "Redo"].map((name) => (
+            <ActionButton key={name} of={name} />
+          ))}
         </Box>
         <Box
-          sx={{ position: "relative", height: 236, borderTop: line, flex: "none" }}
-          aria-label="The body"
-          role="group"
+          component="nav"
+          aria-label="Drawing tools"
+          sx={{ gridArea: "tools", borderRight: line, overflow: "auto", p: 1 }}
         >
-          <SceneView onReady={nothing} />
-          <Volume section={section} />
+          <Tools />
+          <OffsetTool board={board} />
+          <Files section={section} />
         </Box>
+        <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>
+          <Paper section={section} board={board} underlay={underlay} />
+        </Box>
+        <Hint board={board} />
+        <Box
+          component="aside"
+          aria-label="Drawing"
+          sx={{ gridArea: "side", borderLeft: line, overflow: "auto", display: "flex", flexDirection: "column" }}
+        >
+          <Box sx={{ p: 2, display: "grid", gap: 1.5, alignContent: "start", flex: 1, minHeight: 0, overflow: "auto" }}>
+            <Findings section={section} />
+            <PicturePanel section={section} board={board} />
+            <HeldBy board={board} />
+            <Outline section={section} />
+          </Box>
+          <Box
+            sx={{ position: "relative", height: 236, borderTop: line, flex: "none", [SMALL]: { height: 110 } }}
+            aria-label="The body"
+            role="group"
+          >
+            <SceneView onReady={nothing} />
+            <Volume section={section} />
+          </Box>
+        </Box>
+        {handing && <HandOver onClose={() => place.setState({ open: null })} />}
       </Box>
-    </Box>
+    </Reach>
   );
 }
 
@@ -138,19 +147,6 @@ function Where({ section }: { section: Step }) {
     <Typography variant="body2" color="text.secondary" sx={{ whiteSpace: "nowrap" }}>
       station at {length(summary.offset, unit)}
     </Typography>
-  );
-}
-
-function Toggle({ on, title, onClick }: { on: boolean; title: string; onClick: () => void }) {
-  return (
-    <Button
-      variant="outlined"
-      aria-pressed={on}
-      onClick={onClick}
-      sx={on ? { bgcolor: colours.estuaryWash, borderColor: colours.estuary } : {}}
-    >
-      {title}
-    </Button>
   );
 }
 
@@ -188,7 +184,8 @@ function Outline({ section }: { section: Step }) {
   );
 }
 
-function useKeys({ store, choose, offer, letGo, act, drawn }: BoardState): void {
+/** Keys of what is being drawn: they go on with it, or leave it. */
+function useDrawingKeys({ store, choose, offer, letGo }: BoardState): void {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const typing =
@@ -204,13 +201,9 @@ function useKeys({ store, choose, offer, letGo, act, drawn }: BoardState): void 
       } else if (event.key === "Enter" && !typing && tool) {
         event.preventDefault();
         void offer(picks, true);
-      } else if ((event.key === "Delete" || event.key === "Backspace") && !typing) {
-        const things = picked.filter((id) => drawn.points[id] || drawn.curves.some((c) => c.id === id));
-        store.setState({ picked: [] });
-        if (things.length) void act([{ act: "drop", things }]);
       }
     };
     window.addEventListener("keydown", press, { capture: true });
     return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [store, choose, offer, letGo, act, drawn]);
+  }, [store, choose, offer, letGo]);
 }

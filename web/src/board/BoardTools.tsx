@@ -9,6 +9,7 @@ import { useDocument, useFloor } from "../floor/context";
 import { addPicture } from "../steps/picture/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
+import { ActionButton } from "../reach/ActionButton";
 import { BringIn } from "./BringIn";
 import { TypedFields } from "../sheet/TypedFields";
 import { TOOLS } from "./tools";
@@ -16,42 +17,38 @@ import { OFFSET, type BoardState } from "./useBoard";
 
 const line = `1px solid ${colours.hairline}`;
 
+const TOOL = {
+  justifyContent: "flex-start",
+  px: 1,
+  py: "2px",
+  color: colours.ink,
+  textAlign: "left",
+  lineHeight: 1.35,
+  '&[aria-pressed="true"]': { color: colours.buoyText, bgcolor: colours.buoyWash },
+} as const;
+
 /** Everything that draws and changes, with its words. */
-export const Tools = memo(function Tools({ chosen, choose }: { chosen: string | null; choose: BoardState["choose"] }) {
+export const Tools = memo(function Tools() {
   return (
     <>
-      <ToolButton title="Pull and pick" on={chosen === null} onClick={() => choose(null)} />
+      <ActionButton of="Pull and pick" variant="text" told="right" fullWidth sx={TOOL} />
       {(["draw", "change"] as const).map((group) => (
         <Box key={group} sx={{ mt: 1 }}>
-          {TOOLS.filter((tool) => tool.group === group).map((tool) => (
-            <ToolButton key={tool.id} title={tool.title} on={chosen === tool.id} onClick={() => choose(tool.id)} />
+          {TOOLS.filter((tool) => tool.group === group).map(({ id, title }) => (
+            <ActionButton
+              key={id}
+              of={`${group === "draw" ? "Draw" : "Change"}: ${title}`}
+              variant="text"
+              told="right"
+              fullWidth
+              sx={TOOL}
+            />
           ))}
         </Box>
       ))}
     </>
   );
 });
-
-function ToolButton({ title, on, onClick }: { title: string; on: boolean; onClick: () => void }) {
-  return (
-    <Button
-      fullWidth
-      aria-pressed={on}
-      onClick={onClick}
-      sx={{
-        justifyContent: "flex-start",
-        px: 1,
-        py: "2px",
-        color: on ? colours.buoyText : colours.ink,
-        bgcolor: on ? colours.buoyWash : "transparent",
-        textAlign: "left",
-        lineHeight: 1.35,
-      }}
-    >
-      {title}
-    </Button>
-  );
-}
 
 /** Offset goes by what is picked: a chain, and a distance. */
 export function OffsetTool({ board }: { board: BoardState }) {

@@ -3,12 +3,12 @@ import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
 import { useDocument } from "../floor/context";
-import { lengthNumber, trimmed } from "../model/units";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { holdsFor, isMeasure, named, pointsOf, type Drawn, type Hold } from "./drawing";
-import { MoveForm, SplinePointForm } from "./PickedForms";
+import { SMALL } from "../theme/useRoom";
+import { holdsFor, isMeasure, measureText, named, pointsOf, type Drawn, type Hold } from "./drawing";
+import { AsSplineForm, isRound, MoveForm, SplinePointForm } from "./PickedForms";
 import type { BoardState } from "./useBoard";
 
 /** Whether things follow others: an edge of a body, or whatever a hold ties them to. */
@@ -83,6 +83,7 @@ export function HeldBy({ board }: { board: BoardState }) {
             </Button>
           </Box>
           {spline && point && <SplinePointForm key={point} board={board} curve={spline} point={point} />}
+          {all.length === 1 && all[0] && isRound(all[0]) && <AsSplineForm board={board} curve={all[0]} />}
           <MoveForm board={board} things={picked} />
         </Box>
       )}
@@ -144,8 +145,7 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
   const { act, store, drawn } = board;
   const measure = isMeasure(hold);
   const worth = drawn.now?.measures[hold.id];
-  const say = (value: number) => (hold.type === "angle" ? `${trimmed(value, 2)}°` : lengthNumber(value, unit));
-  const number = measure && worth !== undefined ? say(worth) : "";
+  const number = measure && worth !== undefined ? measureText(hold.type, worth, unit) : "";
   return (
     <Box
       component="li"
@@ -156,13 +156,14 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
         display: "flex",
         alignItems: "center",
         gap: 0.75,
+        [SMALL]: { flexWrap: "wrap" },
         fontSize: 13,
         minHeight: 30,
         borderBottom: `1px solid ${colours.hairline}`,
         color: disputed ? colours.brick : undefined,
       }}
     >
-      <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
+      <Box component="span" sx={{ flex: 1, minWidth: 0, [SMALL]: { flexBasis: "100%" } }}>
         {disputed && <Sign of="error" label="One too many: " size={11} />}
         {board.holdTitle(hold.type)}{" "}
         <Box component="span" sx={{ color: colours.inkSoft }}>

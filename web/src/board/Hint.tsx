@@ -5,6 +5,7 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
+import { SMALL } from "../theme/useRoom";
 import { TypedFields } from "../sheet/TypedFields";
 import type { BoardState } from "./useBoard";
 
@@ -17,7 +18,15 @@ export function Hint({ board }: { board: BoardState }) {
     <Box
       component="section"
       aria-label="Tool"
-      sx={{ gridArea: "hint", borderTop: line, px: 2, py: 1, display: "grid", gap: 0.5 }}
+      sx={{
+        gridArea: "hint",
+        borderTop: line,
+        px: 2,
+        py: 1,
+        display: "grid",
+        gap: 0.5,
+        [SMALL]: { px: 1, py: 0.25, maxHeight: 74, overflow: "auto" },
+      }}
     >
       <Typography variant="body2">
         <b>{tool ? `${tool.title}. ` : "Pull and pick. "}</b>

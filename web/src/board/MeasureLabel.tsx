@@ -1,11 +1,19 @@
 import Box from "@mui/material/Box";
 import { useState } from "react";
 import { useDocument } from "../floor/context";
-import { lengthNumber, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import type { Hold } from "./drawing";
+import { measureText, named, type Hold } from "./drawing";
 import type { BoardState } from "./useBoard";
+
+/** What stands before a number that would not say by itself what it is. */
+const BEFORE: Record<string, string> = {
+  radius: "R ",
+  diameter: "⌀ ",
+  thickness: "thick ",
+  camber: "camber ",
+  crest: "crest ",
+};
 
 /** A measure on the sheet: its number, typed in place. A number that only tells stands in brackets. */
 export function MeasureLabel({
@@ -23,13 +31,12 @@ export function MeasureLabel({
 }) {
   const { unit } = useDocument();
   const [draft, setDraft] = useState<string | null>(null);
-  const angle = hold.type === "angle";
-  const say = (value: number) => (angle ? `${trimmed(value, 2)}°` : lengthNumber(value, unit));
+  const say = (value: number) => measureText(hold.type, value, unit);
   const measured = board.drawn.now?.measures[hold.id];
   const value = hold.reading ? measured : hold.value;
   const text = typeof value === "string" ? value : value === undefined ? "" : say(value);
-  const shown = `${hold.type === "radius" ? "R " : hold.type === "diameter" ? "⌀ " : ""}${text}`;
-  const label = `${board.holdTitle(hold.type)} of ${hold.of.join(" and ")}`;
+  const shown = `${BEFORE[hold.type] ?? ""}${text}`;
+  const label = `${board.holdTitle(hold.type)} of ${hold.of.map((id) => named(board.drawn, id)).join(" and ")}`;
   const keep = async () => {
     const wanted = draft?.trim() ?? "";
     setDraft(null);

@@ -47,12 +47,12 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   }, []);
 
   const known = underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
-  const fitted = useRef(false);
+  const fitted = useRef(-1);
   useEffect(() => {
-    if (fitted.current || !known || loading || size.width < 50) return;
-    fitted.current = true;
+    if (fitted.current === doing.fits || !known || loading || size.width < 50) return;
+    fitted.current = doing.fits;
     setLook(fit(extentOf(board, underlay), size));
-  }, [known, loading, size, board, underlay]);
+  }, [known, loading, size, board, underlay, doing.fits]);
 
   const { x, y, scale } = look ?? { x: 0, y: 0, scale: 0.2 };
   const flip = doing.mirrored ? -1 : 1;

@@ -155,3 +155,32 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
     </Box>
   );
 }
+
+/** What can be drawn anew as a spline through a few points. */
+export const isRound = (curve: Curve): boolean => ["circle", "ellipse", "arc", "foil", "poles"].includes(curve.type);
+
+const FEW: Field[] = [{ name: "points", title: "Points", kind: "count", hint: "12" }];
+
+/** A round or a foil, drawn anew as a spline that is pulled by a few points. */
+export function AsSplineForm({ board, curve }: { board: BoardState; curve: Curve }) {
+  const [texts, setTexts] = useState<Texts>(NOTHING);
+  const told = useTyped(FEW, texts);
+  const apply = async () => {
+    const points = Math.round((await told(texts))["points"]?.worth ?? 12);
+    board.store.setState({ picked: [] });
+    await board.act([{ act: "as-spline", curve: curve.id, points }]);
+  };
+  const points = told.now["points"]?.worth ?? 12;
+  return (
+    <Box sx={{ display: "flex", gap: 0.75, alignItems: "end" }}>
+      <TypedFields fields={FEW} texts={texts} told={told} onChange={setTexts} />
+      <Button
+        variant="outlined"
+        disabled={wrongIn(told.now) !== undefined || !(points >= 4 && points <= 100)}
+        onClick={() => void apply()}
+      >
+        Make it a spline
+      </Button>
+    </Box>
+  );
+}

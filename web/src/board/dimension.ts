@@ -1,4 +1,4 @@
-import { apart, isMeasure, pointsOf, type Curve, type Drawn, type Hold, type XY } from "./drawing";
+import { apart, isMeasure, type Curve, type Drawn, type Hold, type XY } from "./drawing";
 
 /** How a measure is drawn: its number at `at`, a line it measures along, and thin lines that lead to what is measured. mm. */
 export interface Dimension {
@@ -9,28 +9,23 @@ export interface Dimension {
 
 const middle = (a: XY, b: XY): XY => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 
+/** A line from end to end; a foil from its nose to its tail. */
 function lineOf(id: string | undefined, drawn: Drawn): readonly [XY, XY] | null {
   const curve = drawn.curves.find((c) => c.id === id);
   const [a, b] = [drawn.points[curve?.start ?? ""], drawn.points[curve?.end ?? ""]];
-  return curve?.type === "line" && a && b ? [a, b] : null;
+  return (curve?.type === "line" || curve?.type === "foil") && a && b ? [a, b] : null;
 }
+
+/** Where the shares of a foil are told: along its chord, beside it. */
+const ALONG: Record<string, number> = { thickness: 0.3, camber: 0.52, crest: 0.74 };
 
 /** The box round everything drawn in full. */
 function extent(drawn: Drawn): { low: XY; high: XY } {
-  const spots = drawn.curves
-    .filter((c) => !c.construction)
-    .flatMap((c) => {
-      const center = drawn.points[c.center ?? ""];
-      const r = c.type === "circle" ? (c.radius ?? 0) : 0;
-      if (center && r) return [[center[0] - r, center[1] - r] as XY, [center[0] + r, center[1] + r] as XY];
-      const ends = c.type === "arc" ? [c.start, c.end] : pointsOf(c);
-      return ends.flatMap((p) => (drawn.points[p ?? ""] ? [drawn.points[p ?? ""] as XY] : []));
-    });
-  if (!spots.length) return { low: [0, 0], high: [0, 0] };
-  return {
-    low: [Math.min(...spots.map((p) => p[0])), Math.min(...spots.map((p) => p[1]))],
-    high: [Math.max(...spots.map((p) => p[0])), Math.max(...spots.map((p) => p[1]))],
-  };
+  const [low, high] = drawn.now?.box ?? [
+    [0, 0],
+    [0, 0],
+  ];
+  return { low, high };
 }
 
 /** Along a direction, beside the drawing: the two measured places moved out of it, away from its middle. */
@@ -157,6 +152,19 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
       line: ends,
       leads: [],
     };
+  }
+  const share = ALONG[hold.type];
+  if (share !== undefined) {
+    const chord = lineOf(first, drawn);
+    if (!chord) return null;
+    const [[ax, ay], [bx, by]] = chord;
+    const size = apart(...chord) || 1;
+    const off = ((curve?.thickness ?? 0) / 2) * size + Math.abs(curve?.camber ?? 0) * size + room;
+    const at: XY = [
+      ax + share * (bx - ax) - ((by - ay) / size) * off,
+      ay + share * (by - ay) + ((bx - ax) / size) * off,
+    ];
+    return { at, line: null, leads: [] };
   }
   if (hold.type === "distance" && curve && curve.type !== "line") {
     const ends = curve.type === "beside" ? startsOf(curve, drawn) : acrossRounds(hold, drawn);

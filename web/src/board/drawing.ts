@@ -1,5 +1,6 @@
-import type { AsDrawn, HoldKind, SectionSummary, Step, StepStatus } from "../api/types";
+import type { AsDrawn, HoldKind, LengthUnit, SectionSummary, Step, StepStatus } from "../api/types";
 import { sheetOf } from "../model/outline";
+import { lengthNumber, trimmed } from "../model/units";
 import type { components } from "../api/schema";
 
 export type XY = readonly [number, number];
@@ -9,7 +10,7 @@ export type DrawingSummary = NonNullable<SectionSummary["drawing"]>;
 /** A curve as it is written in the document. */
 export interface Curve {
   id: string;
-  type: "line" | "arc" | "circle" | "ellipse" | "spline" | "poles" | "trace" | "beside";
+  type: "line" | "arc" | "circle" | "ellipse" | "foil" | "spline" | "poles" | "trace" | "beside";
   construction?: boolean;
   start?: string;
   end?: string;
@@ -18,6 +19,9 @@ export interface Curve {
   width?: number;
   depth?: number;
   turn?: number;
+  /** Of a foil, as shares of its chord. */
+  thickness?: number;
+  camber?: number;
   through?: string[];
   /** What a trace or an offset follows. */
   of?: unknown;
@@ -57,6 +61,7 @@ const CURVES: Record<Curve["type"], string> = {
   arc: "arc",
   circle: "circle",
   ellipse: "ellipse",
+  foil: "foil",
   spline: "spline",
   poles: "spline",
   trace: "traced edge",
@@ -122,5 +127,12 @@ export function holdsFor(
 
 /** A hold with a number: what it is typed as, or reads. */
 export const isMeasure = (hold: Hold): boolean => hold.value !== undefined;
+
+/** What measures that are no lengths are told in. */
+const SHARES = ["thickness", "camber", "crest"];
+export function measureText(type: string, value: number, unit: LengthUnit): string {
+  if (type === "angle") return `${trimmed(value, 2)}°`;
+  return SHARES.includes(type) ? trimmed(value, 4) : lengthNumber(value, unit);
+}
 
 export const apart = (a: XY, b: XY): number => Math.hypot(a[0] - b[0], a[1] - b[1]);

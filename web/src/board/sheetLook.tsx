@@ -98,17 +98,7 @@ export function Grid({
 
 export function extentOf({ drawn }: BoardState, underlay: Underlay): XY[] {
   const found: XY[] = [...Object.values(drawn.points), ...underlay.spots];
-  for (const curve of drawn.curves) {
-    const center = drawn.points[curve.center ?? ""];
-    const reach =
-      curve.type === "circle"
-        ? (curve.radius ?? 0)
-        : curve.type === "ellipse"
-          ? Math.max(curve.width ?? 0, curve.depth ?? 0) / 2
-          : 0;
-    if (center && reach) found.push([center[0] - reach, center[1] - reach], [center[0] + reach, center[1] + reach]);
-  }
-  return found;
+  return drawn.now?.box ? [...found, ...drawn.now.box] : found;
 }
 
 export function fit(points: XY[], size: { width: number; height: number }): Look {

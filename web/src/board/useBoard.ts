@@ -31,6 +31,8 @@ export interface Doing {
   mirrored: boolean;
   /** The reference picture that is being scaled. */
   scaled: string | null;
+  /** How often the sheet was asked to fit the drawing. */
+  fits: number;
   /** How many changes are on their way to be kept. */
   busy: number;
 }
@@ -47,6 +49,7 @@ const IDLE: Doing = {
   underlay: true,
   mirrored: false,
   scaled: null,
+  fits: 0,
   busy: 0,
 };
 

@@ -22,7 +22,7 @@ export function Dimensions() {
   return (
     <Box component="section" aria-label="Dimensions" sx={{ px: 1.75, pt: 2 }}>
       <Box sx={{ display: "flex", alignItems: "center", mb: 0.5 }}>
-        <Typography variant="body2" color="text.secondary" component="h2" sx={{ fontWeight: 600, mr: "auto" }}>
+        <Typography variant="h3" component="h2" sx={{ mr: "auto" }}>
           Dimensions
         </Typography>
         <Button variant="text" onClick={add} aria-label="Add a dimension">

@@ -16,10 +16,10 @@ import { SceneView } from "../scene/SceneView";
 import type { Viewport } from "../scene/viewport";
 import { Sheet } from "../sheet/Sheet";
 import { colours } from "../theme/colours";
+import { NARROW, SMALL } from "../theme/useRoom";
 import { BuildList } from "./BuildList";
 import { Floor, Head, Outline, type FloorContext, type HeadContext } from "./context";
-import { Actions } from "../reach/actions";
-import { useTwoKeys } from "../reach/useTwoKeys";
+import { Reach } from "../reach/Reach";
 import { Compared } from "../versions/Compared";
 import { Readout } from "./Readout";
 import { fetchSheets } from "../steps/registry";
@@ -65,7 +65,6 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
   const drawing = drawnOn(document_, onBoard);
   const [viewport, setViewport] = useState<Viewport | null>(null);
   const outline = useSharedOutline(floor, document_);
-  useKeys(floor);
   useEverythingAhead(floor);
 
   useEffect(() => {
@@ -76,28 +75,42 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
     <Floor value={floor}>
       <Head value={head}>
         <Outline value={outline}>
-          <Reach viewport={viewport}>
-            {drawing ? (
-              <Suspense fallback={null}>
-                <Board key={drawing.id} section={drawing} />
-              </Suspense>
-            ) : (
+          {drawing ? (
+            <Suspense fallback={null}>
+              <Board key={drawing.id} section={drawing} />
+            </Suspense>
+          ) : (
+            <FloorReach viewport={viewport}>
               <Box
                 sx={{
                   height: "100%",
-                  minWidth: 960,
                   overflow: "hidden",
                   display: "grid",
                   gridTemplateColumns: "262px minmax(0, 1fr) 304px",
-                  gridTemplateRows: "46px minmax(0, 1fr) auto",
+                  gridTemplateRows: "auto minmax(0, 1fr) auto",
                   gridTemplateAreas: '"top top top" "build scene sheet" "run run run"',
                   bgcolor: colours.panel,
+                  [NARROW]: { gridTemplateColumns: "216px minmax(0, 1fr) 268px" },
+                  [SMALL]: {
+                    gridTemplateColumns: "minmax(0, 1fr) 252px",
+                    gridTemplateRows: "auto minmax(0, 2fr) minmax(0, 3fr) auto",
+                    gridTemplateAreas: '"top top" "scene build" "scene sheet" "run run"',
+                  },
                 }}
               >
                 <Box component="header" sx={{ gridArea: "top", borderBottom: line }}>
                   <TopLine />
                 </Box>
-                <Box component="nav" aria-label="Build" sx={{ gridArea: "build", borderRight: line, overflow: "auto" }}>
+                <Box
+                  component="nav"
+                  aria-label="Build"
+                  sx={{
+                    gridArea: "build",
+                    borderRight: line,
+                    overflow: "auto",
+                    [SMALL]: { borderRight: 0, borderLeft: line },
+                  }}
+                >
                   <BuildList />
                 </Box>
                 <Box component="main" aria-label="Scene" sx={{ gridArea: "scene", position: "relative", minWidth: 0 }}>
@@ -109,7 +122,7 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
                 <Box
                   component="aside"
                   aria-label="Sheet"
-                  sx={{ gridArea: "sheet", borderLeft: line, overflow: "auto" }}
+                  sx={{ gridArea: "sheet", borderLeft: line, overflow: "auto", [SMALL]: { borderTop: line } }}
                 >
                   <Compared />
                   <Sheet />
@@ -118,8 +131,8 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
                   <Run />
                 </Box>
               </Box>
-            )}
-          </Reach>
+            </FloorReach>
+          )}
         </Outline>
       </Head>
     </Floor>
@@ -145,37 +158,8 @@ function useSharedOutline({ live }: FloorContext, document: DesignDocument): Des
   return now;
 }
 
-/** Everything below can be reached by name and by keys. */
-function Reach({ viewport, children }: { viewport: Viewport | null; children: React.ReactNode }) {
-  const actions = useFloorActions(viewport);
-  useTwoKeys(actions);
-  return <Actions value={actions}>{children}</Actions>;
-}
-
-function useKeys({ undo, redo, place }: FloorContext): void {
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement &&
-        (event.target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName));
-      if (typing) return;
-      const held = event.ctrlKey || event.metaKey;
-      if (held && event.key.toLowerCase() === "z") {
-        event.preventDefault();
-        if (event.shiftKey) redo();
-        else undo();
-      } else if (held && event.key.toLowerCase() === "y") {
-        event.preventDefault();
-        redo();
-      } else if (event.key === "Escape") {
-        // one thing at a time: first what waits to be picked, then what is selected
-        if (place.getState().picking) place.setState({ picking: null });
-        else place.setState({ selected: null });
-      }
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, [undo, redo, place]);
+function FloorReach({ viewport, children }: { viewport: Viewport | null; children: React.ReactNode }) {
+  return <Reach actions={useFloorActions(viewport)}>{children}</Reach>;
 }
 
 /** Fetches, once the body is there, what the page may need later: it has to go on while the server is away. */

@@ -1,9 +1,11 @@
 import Box from "@mui/material/Box";
+import { finishOf, massInWords } from "../model/finish";
 import { box, volume } from "../model/units";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { isStale } from "../model/stale";
+import { SMALL } from "../theme/useRoom";
 import { useBuilt, useDocument, useOutline } from "./context";
 
 /** Volume and box of the body, always in sight. */
@@ -34,6 +36,7 @@ export function Readout() {
         alignItems: "center",
         gap: 0.25,
         pointerEvents: "none",
+        [SMALL]: { left: 8, bottom: 6 },
       }}
     >
       {stale && (
@@ -53,6 +56,7 @@ export function Readout() {
       )}
       {bodies.map(({ step, summary, rough }) => {
         const held = volume(summary.volume, unit);
+        const mass = massInWords(summary.volume, finishOf(step, steps, statuses));
         const sides = summary.high.map((high, i) => high - (summary.low[i] ?? 0));
         return (
           <Box
@@ -74,6 +78,11 @@ export function Readout() {
                 {held.value} {held.unit}
               </b>
             </span>
+            {mass && (
+              <span>
+                Mass <b data-testid="mass">{mass}</b>
+              </span>
+            )}
             <span>
               Box <b>{box(sides, unit)}</b>
             </span>

@@ -1,14 +1,17 @@
 import { useCallback } from "react";
 import { useNavigate } from "react-router";
-import { outlineOf } from "../model/outline";
+import { isDrawnOn, outlineOf } from "../model/outline";
 import { toggleHidden, type LaneName, type SceneMode } from "../model/place";
 import { planeOf } from "../model/plane";
 import type { Action } from "../reach/actions";
+import { isSmall } from "../theme/useRoom";
 import { VIEWS, type ViewKey } from "../scene/framing";
 import type { Viewport } from "../scene/viewport";
-import { useFloor, useHead } from "./context";
+import { useFloor, useHead, usePlace } from "./context";
+import { designActions } from "./designActions";
 import { choicesOf } from "./choices";
 import { AXES, cutAlong, cutAt } from "./cutOpen";
+import { removeStep } from "./removeStep";
 
 const MEETS = [
   { type: "join", words: "joined to", keys: "s j" },
@@ -16,86 +19,160 @@ const MEETS = [
   { type: "overlap", words: "kept within", keys: "s o" },
 ] as const;
 
+const MODES: { mode: SceneMode; title: string; keys: string; alike: string }[] = [
+  { mode: "shade", title: "Shade", keys: "v s", alike: "surface" },
+  { mode: "edges", title: "Edges", keys: "v e", alike: "lines" },
+  { mode: "wire", title: "Wire", keys: "v w", alike: "flow lines net" },
+  { mode: "glass", title: "See through", keys: "v t", alike: "transparent glass inside" },
+];
+const LANES: { name: LaneName; keys: string }[] = [
+  { name: "twist", keys: "r t" },
+  { name: "scale", keys: "r s" },
+  { name: "area", keys: "r a" },
+  { name: "curvature", keys: "r c" },
+];
+
 /** Everything that can be done on the floor, by name; put together when it is asked for, since a drag changes what fits many times a second. */
 export function useFloorActions(viewport: Viewport | null): () => Action[] {
   const floor = useFloor();
   const { design } = useHead();
   const navigate = useNavigate();
+  // what buttons show of the list; the rest of it is looked at when it is asked for
+  const mode = usePlace((p) => p.mode);
   return useCallback(() => {
-    const { place, undo, redo, change } = floor;
-    const { steps } = floor.live.built.getState();
-    const { hidden, selected } = place.getState();
+    const { place, change } = floor;
+    const { steps, standing } = floor.live.built.getState();
+    const { hidden, selected, cut, lanes } = place.getState();
+    const { document } = design;
+    const step = document.steps.find(({ id }) => id === selected);
     const plane = selected === null ? null : planeOf(steps[selected]);
-    const outline = outlineOf(design.document, steps, floor.live.built.getState().standing);
-    const choices = choicesOf(floor, design.document, outline, steps);
-    const lane = (name: LaneName) => () =>
-      place.setState(({ lanes }) => ({
-        lanes: lanes.includes(name) ? lanes.filter((n) => n !== name) : [...lanes, name],
-      }));
-    const mode = (wanted: SceneMode) => () => place.setState({ mode: wanted });
-    const byKind = choices.map(({ verb, title, act, disabled, keys, alike }) => ({
+    const outline = outlineOf(document, steps, standing);
+    const choices = choicesOf(floor, document, outline, steps);
+    const nothing = step ? undefined : "select a step first, in the Build or in the scene";
+    const noPlane = plane ? undefined : "select a station or a section first";
+    const byKind = choices.map(({ verb, title, act, disabled, keys, alike }): Action => ({
       name: `${verb}: ${title}`,
       run: () => void act(),
-      disabled: disabled !== undefined,
+      why: disabled,
       ...(keys ? { keys } : {}),
       ...(alike ? { alike } : {}),
     }));
     return [
-      { name: "Undo", run: undo, disabled: !design.can_undo },
-      { name: "Redo", run: redo, disabled: !design.can_redo },
+      ...designActions(floor, design, () => void navigate("/")),
       ...(Object.keys(VIEWS) as ViewKey[]).map((key) => ({
         name: `Look from: ${VIEWS[key].name}`,
+        title: VIEWS[key].name,
         keys: key,
         run: () => viewport?.look(key),
       })),
-      { name: "Fit everything into view", keys: "0", run: () => viewport?.fit() },
+      { name: "Fit everything into view", title: "Fit", keys: "0", alike: "zoom all", run: () => viewport?.fit() },
       {
         name: "Fit what is selected into view",
         keys: "9",
         alike: "zoom closer near",
-        disabled: selected === null,
+        why: nothing,
         run: () => viewport?.near(),
       },
-      { name: "Drawn as: shade", keys: "v s", run: mode("shade") },
-      { name: "Drawn as: edges", keys: "v e", run: mode("edges") },
-      { name: "Drawn as: wire", keys: "v w", run: mode("wire") },
-      { name: "Drawn as: see through", keys: "v t", alike: "transparent glass inside", run: mode("glass") },
-      ...(plane
-        ? [
-            {
-              name: "Look from: square on",
-              keys: "5",
-              alike: "normal plane station",
-              run: () => viewport?.square(plane),
-            },
-          ]
-        : []),
+      {
+        name: "Look from: square on",
+        title: "Square on",
+        keys: "5",
+        alike: "normal plane station",
+        why: noPlane,
+        run: () => plane && viewport?.square(plane),
+      },
+      ...MODES.map(({ mode: wanted, title, keys, alike }) => ({
+        name: `Drawn as: ${title.toLowerCase()}`,
+        title,
+        keys,
+        alike,
+        on: mode === wanted,
+        run: () => place.setState({ mode: wanted }),
+      })),
       ...outline.groups.map(({ body }) => ({
         name: `${hidden.includes(body.id) ? "Show" : "Hide"}: ${body.name}`,
         alike: "visible sight",
         run: () => toggleHidden(place, body.id),
       })),
-      { name: "Show: all bodies", keys: "v a", disabled: !hidden.length, run: () => place.setState({ hidden: [] }) },
+      {
+        name: "Show: all bodies",
+        keys: "v a",
+        alike: "visible unhide",
+        why: hidden.length ? undefined : "nothing is out of sight",
+        run: () => place.setState({ hidden: [] }),
+      },
       ...AXES.map(({ title, axis }) => ({
         name: `Cut open: along ${title}`,
         keys: `c ${title}`,
         alike: "section view clip inside",
         run: () => viewport && place.setState({ cut: cutAlong(viewport, axis) }),
       })),
-      ...(plane
-        ? [
-            {
-              name: "Cut open: where the selected plane is",
-              keys: "c s",
-              run: () => place.setState({ cut: cutAt(plane, viewport) }),
-            },
-          ]
-        : []),
-      { name: "Cut open: close", keys: "c c", run: () => place.setState({ cut: null }) },
-      { name: "Lane: twist", keys: "r t", run: lane("twist") },
-      { name: "Lane: scale", keys: "r s", run: lane("scale") },
-      { name: "Lane: area", keys: "r a", run: lane("area") },
-      { name: "Lane: curvature", keys: "r c", run: lane("curvature") },
+      {
+        name: "Cut open: where the selected plane is",
+        keys: "c s",
+        alike: "section view clip inside",
+        why: noPlane,
+        run: () => plane && place.setState({ cut: cutAt(plane, viewport) }),
+      },
+      {
+        name: "Cut open: close",
+        keys: "c c",
+        why: cut ? undefined : "nothing is cut open",
+        run: () => place.setState({ cut: null }),
+      },
+      {
+        name: "Run: fold away or unfold",
+        keys: "r f",
+        alike: "strip timeline hide",
+        run: () => place.setState({ folded: !(place.getState().folded ?? isSmall()) }),
+      },
+      ...LANES.map(({ name, keys }) => ({
+        name: `Lane: ${name}`,
+        keys,
+        on: lanes.includes(name),
+        alike: "graph curve law",
+        run: () => place.setState({ lanes: lanes.includes(name) ? lanes.filter((n) => n !== name) : [...lanes, name] }),
+      })),
+      {
+        name: step && isDrawnOn(step) ? `Draw on: ${step.name}` : "Draw on the board",
+        keys: "d d",
+        alike: "edit sketch",
+        why: step && isDrawnOn(step) ? undefined : "select a section first",
+        run: () => step && place.setState({ board: step.id }),
+      },
+      {
+        name: step ? `Remove: ${step.name}` : "Remove what is selected",
+        keys: "Delete",
+        alike: "delete take away",
+        why: nothing,
+        run: () => step && removeStep(floor, document, step, steps[step.id]?.changes ?? []),
+      },
+      {
+        name: step ? `${step.skip ? "Build again" : "Skip"}: ${step.name}` : "Skip what is selected",
+        alike: "suppress disable off",
+        why: nothing,
+        run: () => step && void change([{ do: "skip-step", step: step.id, skip: !step.skip }]),
+      },
+      {
+        name: "Build up to what is selected",
+        alike: "roll back history",
+        why: nothing,
+        run: () => step && void change([{ do: "build-up-to", step: step.id }]),
+      },
+      {
+        name: "Build to the end",
+        why: document.until === null || document.until === undefined ? "it is built to the end already" : undefined,
+        run: () => void change([{ do: "build-up-to", step: null }]),
+      },
+      {
+        name: "Select nothing",
+        keys: "Escape",
+        run: () => {
+          // one thing at a time: first what waits to be picked, then what is selected
+          if (place.getState().picking) place.setState({ picking: null });
+          else place.setState({ selected: null });
+        },
+      },
       ...byKind,
       ...outline.groups.flatMap(({ body, row }) =>
         row
@@ -121,13 +198,6 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
             ]
           : [];
       }),
-      { name: "Build to the end", run: () => void change([{ do: "build-up-to", step: null }]) },
-      { name: "Unit: mm", run: () => void change([{ do: "set-unit", unit: "mm" }]) },
-      { name: "Unit: cm", run: () => void change([{ do: "set-unit", unit: "cm" }]) },
-      { name: "Unit: in", run: () => void change([{ do: "set-unit", unit: "in" }]) },
-      { name: "Hand over a file", keys: "h o", run: () => place.setState({ open: "hand over" }) },
-      { name: "Show all keys", keys: "?", run: () => place.setState({ open: "keys" }) },
-      { name: "To the rack", keys: "g r", run: () => void navigate("/") },
     ];
-  }, [floor, design, navigate, viewport]);
+  }, [floor, design, navigate, viewport, mode]);
 }

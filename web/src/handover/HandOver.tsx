@@ -77,12 +77,23 @@ export function HandOver({ onClose }: { onClose: () => void }) {
       </DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 2 }}>
         <Box role="radiogroup" aria-label="Format" sx={{ display: "grid", gap: 1 }}>
-          {FORMATS.map((item) => (
+          {FORMATS.map((item, i) => (
             <ButtonBase
               key={item.format}
               role="radio"
               aria-checked={format === item.format}
+              tabIndex={format === item.format ? 0 : -1}
               onClick={() => setFormat(item.format)}
+              onKeyDown={(event) => {
+                // arrows go from one to the next, and choose it
+                const way = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+                if (!way) return;
+                event.preventDefault();
+                const next = FORMATS[(i + way + FORMATS.length) % FORMATS.length];
+                const all = event.currentTarget.parentElement?.children;
+                if (next) setFormat(next.format);
+                (all?.[(i + way + FORMATS.length) % FORMATS.length] as HTMLElement | undefined)?.focus();
+              }}
               sx={{
                 display: "grid",
                 gridTemplateColumns: "130px 1fr",

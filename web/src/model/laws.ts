@@ -12,9 +12,13 @@ export interface LawPoint {
 export type Law =
   | { type: "constant"; value: Value }
   | { type: "linear" | "smooth"; start: Value; end: Value }
-  | { type: "points"; points: LawPoint[] };
+  | { type: "points"; points: LawPoint[]; swings?: boolean };
 
-export type LawType = Law["type"] | "none";
+export type LawType = Law["type"] | "none" | "swings";
+
+/** What a law is called on its lane. */
+export const typeOf = (law: Law | null): LawType =>
+  law === null ? "none" : law.type === "points" && law.swings ? "swings" : law.type;
 
 export const LAW_TYPES: { type: LawType; title: string }[] = [
   { type: "none", title: "none" },
@@ -22,6 +26,7 @@ export const LAW_TYPES: { type: LawType; title: string }[] = [
   { type: "linear", title: "straight" },
   { type: "smooth", title: "eased" },
   { type: "points", title: "points" },
+  { type: "swings", title: "points, swinging" },
 ];
 
 /** A point of a law that can be taken hold of. path: inside the law, as in the document. at: share of the length. */
@@ -94,7 +99,10 @@ export function withPoint(law: Law | null, handles: Handle[], at: number, value:
   const points: LawPoint[] =
     law.type === "points" ? law.points : handles.map((h) => ({ at: h.at, value: round(h.value) }));
   const order = handles.filter((h) => h.at < at).length;
-  return { type: "points", points: [...points.slice(0, order), { at: round(at), value }, ...points.slice(order)] };
+  return {
+    ...(law.type === "points" ? law : { type: "points" }),
+    points: [...points.slice(0, order), { at: round(at), value }, ...points.slice(order)],
+  };
 }
 
 /** Another kind of law that starts out as near to the present one as it can. */
@@ -110,11 +118,13 @@ export function asType(type: LawType, name: LawName, handles: Handle[]): Law | n
     case "smooth":
       return { type, start: first, end: last };
     case "points":
+    case "swings":
       return {
-        type,
+        type: "points",
+        ...(type === "swings" ? { swings: true } : {}),
         points:
           handles.length > 1
-            ? handles.map((h) => ({ at: h.at, value: round(h.value) }))
+            ? handles.map((h) => ({ at: h.at, value: round(h.value), ...(h.sharp ? { sharp: true } : {}) }))
             : [
                 { at: 0, value: first },
                 { at: 1, value: last },

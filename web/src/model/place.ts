@@ -15,18 +15,22 @@ export interface Place {
   mode: SceneMode;
   /** Lanes that are open on the Run. */
   lanes: readonly LaneName[];
+  /** Whether the Run is folded away; null: as the screen has room. */
+  folded: boolean | null;
   /** Number of the flow line whose curvature is read. */
   flow: number;
   /** The place along a body that is pointed at, mm. */
   pointed: { body: string; at: number } | null;
   /** The dialog that is open. */
-  open: "hand over" | "keys" | null;
+  open: "hand over" | null;
   /** An older revision laid over the present one. */
   compared: { revision: number; name: string } | null;
   /** The parameter that waits for something to be picked in the scene. */
   picking: Picking | null;
   /** Faces and edges that are pointed at, by their names. */
   litNames: readonly string[];
+  /** The step that is to be removed, where others build on it: what becomes of those is asked. */
+  asking: string | null;
   /** A step that was made just now: its first number waits for the hand. */
   fresh: string | null;
   /** Where new sections go, where the designer chose it. */
@@ -63,12 +67,14 @@ const EMPTY: Place = {
   lit: [],
   mode: "edges",
   lanes: ["twist", "area"],
+  folded: null,
   flow: 0,
   pointed: null,
   compared: null,
   open: null,
   picking: null,
   litNames: [],
+  asking: null,
   fresh: null,
   into: null,
   makes: { type: "new" },
@@ -89,8 +95,8 @@ function remembered(design: string): Partial<Place> {
 
 export function createPlace(design: string) {
   const store = createStore<Place>(() => ({ ...EMPTY, ...remembered(design) }));
-  store.subscribe(({ selected, board, mode, lanes, flow, hidden, view }) => {
-    sessionStorage.setItem(key(design), JSON.stringify({ selected, board, mode, lanes, flow, hidden, view }));
+  store.subscribe(({ selected, board, mode, lanes, folded, flow, hidden, view }) => {
+    sessionStorage.setItem(key(design), JSON.stringify({ selected, board, mode, lanes, folded, flow, hidden, view }));
   });
   return store;
 }

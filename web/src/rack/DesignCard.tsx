@@ -40,6 +40,8 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
         borderRadius: 1,
         overflow: "hidden",
         "&:hover": { borderColor: colours.estuary },
+        // the card cuts off what lies outside of it
+        "& a:focus-visible": { outlineOffset: -3 },
       }}
     >
       <Link to={`/design/${card.id}`} style={{ color: "inherit", textDecoration: "none", display: "block" }}>

@@ -3,13 +3,11 @@ import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import { numbers } from "../theme/theme";
-import { useActions } from "./actions";
+import { keysInWords, useActions } from "./actions";
 
-const EVERYWHERE: [string, string][] = [
-  ["/", "Do anything by name"],
-  ["Ctrl z", "Undo"],
-  ["Ctrl Shift z", "Redo"],
-  ["Esc", "Put back a drag; else select nothing"],
+/** Keys of what is focused, which are nobody else's. */
+const OF_THINGS: [string, string][] = [
+  ["Esc", "Put back a drag; leave a field; else select nothing"],
   ["arrows", "On a station or a point of a lane: move it one step, ten with Shift"],
   ["s, Delete", "On a point of a lane: sharp or smooth; remove it"],
 ];
@@ -18,7 +16,7 @@ const EVERYWHERE: [string, string][] = [
 export function KeysDialog({ onClose }: { onClose: () => void }) {
   const all = useActions();
   const actions = all().filter((action) => action.keys);
-  const rows = [...EVERYWHERE, ...actions.map((a): [string, string] => [a.keys ?? "", a.name])];
+  const rows = [...actions.map((a): [string, string] => [keysInWords(a.keys ?? ""), a.name]), ...OF_THINGS];
   return (
     <Dialog open onClose={onClose} maxWidth="md" aria-labelledby="keys-title">
       <DialogTitle id="keys-title" sx={{ fontWeight: 600, pb: 1 }}>

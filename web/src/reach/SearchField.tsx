@@ -1,16 +1,17 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
-import { useEffect, useRef, useState } from "react";
+import { useSnackbar } from "notistack";
+import { useRef, useState } from "react";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { matching, useActions, type Action } from "./actions";
+import { keysInWords, matching, useActions, type Action } from "./actions";
+import { FIELD } from "./searchField";
 
-const FIELD = "reach";
-
-/** One field that reaches everything by name. The slash key comes here from anywhere. */
+/** One field that reaches everything by name. What can't be done now is there too, with what is missing. */
 export function SearchField() {
   const all = useActions();
+  const { enqueueSnackbar } = useSnackbar();
   const [actions, setActions] = useState<Action[]>([]);
   const [typed, setTyped] = useState("");
   const lit = useRef<Action | null>(null);
@@ -18,19 +19,9 @@ export function SearchField() {
     setTyped("");
     lit.current = null;
     document.getElementById(FIELD)?.blur();
-    action.run();
+    if (action.why === undefined) action.run();
+    else enqueueSnackbar(`${action.name}: ${action.why}`, { preventDuplicate: true });
   };
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const busy =
-        event.target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName);
-      if (event.key !== "/" || busy || event.ctrlKey || event.metaKey) return;
-      event.preventDefault();
-      document.getElementById(FIELD)?.focus();
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, []);
   return (
     <Autocomplete<Action, false, false, true>
       id={FIELD}
@@ -60,14 +51,22 @@ export function SearchField() {
       sx={{ width: 232 }}
       renderOption={({ key, ...props }, option) => (
         <Box component="li" key={key} {...props} sx={{ fontSize: 14, gap: 1 }}>
-          <span>{option.name}</span>
+          <Box component="span" sx={option.why === undefined ? {} : { color: colours.inkSoft }}>
+            {option.name}
+            {(option.why ?? option.says) && (
+              <Box component="span" sx={{ display: "block", fontSize: 12, color: colours.inkSoft }}>
+                {option.why ?? option.says}
+              </Box>
+            )}
+          </Box>
           {option.keys && (
             <Box component="kbd" sx={{ ...numbers, ml: "auto", color: colours.inkSoft, fontSize: 12 }}>
-              {option.keys}
+              {keysInWords(option.keys)}
             </Box>
           )}
         </Box>
       )}
+      slotProps={{ popper: { sx: { minWidth: 320 } } }}
       renderInput={(params) => (
         <TextField
           {...params}

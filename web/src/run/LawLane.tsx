@@ -4,7 +4,17 @@ import Select from "@mui/material/Select";
 import { useState } from "react";
 import type { BodySummary, Step } from "../api/types";
 import { useFloor } from "../floor/context";
-import { asType, idle, LAW_TYPES, round, withHandle, withPoint, type LawName, type LawType } from "../model/laws";
+import {
+  asType,
+  idle,
+  LAW_TYPES,
+  round,
+  typeOf,
+  withHandle,
+  withPoint,
+  type LawName,
+  type LawType,
+} from "../model/laws";
 import { trimmed } from "../model/units";
 import { NumberField } from "../sheet/NumberField";
 import { colours } from "../theme/colours";
@@ -67,12 +77,12 @@ export function LawLane({ body, summary, name, title, scale, width }: Props) {
       sx={{ position: "relative", height: LANE, borderTop: `1px solid ${colours.hairline}` }}
     >
       <Box sx={{ position: "absolute", left: 12, top: 2, width: LABEL + 40, zIndex: 1 }}>
-        <Box sx={{ display: "flex", alignItems: "center", gap: 0.5, fontSize: 13, fontWeight: 600 }}>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 0.5, fontSize: 14, fontWeight: 600 }}>
           {title}
           <Select
             variant="standard"
             disableUnderline
-            value={law?.type ?? "none"}
+            value={typeOf(law)}
             onChange={(event) => void keep(asType(event.target.value as LawType, name, handles))}
             inputProps={{ "aria-label": `${title} law` }}
             sx={{ fontSize: 12, color: colours.inkSoft, "& .MuiSelect-select": { py: 0 } }}

@@ -35,7 +35,7 @@ export function ReadLane({ summary, title, values, say, zero, scale, width, chil
       aria-label={`${title} lane`}
       sx={{ position: "relative", height: LANE, borderTop: `1px solid ${colours.hairline}` }}
     >
-      <Box sx={{ position: "absolute", left: 12, top: 4, width: LABEL + 40, fontSize: 13, fontWeight: 600, zIndex: 1 }}>
+      <Box sx={{ position: "absolute", left: 12, top: 4, width: LABEL + 40, fontSize: 14, fontWeight: 600, zIndex: 1 }}>
         {title}
         {children}
       </Box>

@@ -1,4 +1,8 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import Typography from "@mui/material/Typography";
 import { memo, useLayoutEffect, useRef, useState } from "react";
 import type { BodySummary, Step } from "../api/types";
@@ -8,6 +12,7 @@ import type { LaneName } from "../model/place";
 import { area, length, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
+import { SMALL } from "../theme/useRoom";
 import { EndChip } from "./EndChip";
 import { AXIS, LABEL, MARGIN, STRIP, TABS } from "./frame";
 import { LawLane } from "./LawLane";
@@ -17,6 +22,7 @@ import "./run.css";
 import { Strip } from "./Strip";
 import { kindOf } from "../steps/registry";
 import { useActiveBody } from "./useActiveBody";
+import { useFolded } from "./useFolded";
 
 const LANES: { name: LaneName; title: string }[] = [
   { name: "twist", title: "Twist" },
@@ -34,7 +40,8 @@ export const Run = memo(function Run() {
   // what is not made of a row of sections is read along its box
   const stands = active ? (row ? active.stands : []) : outline.loose;
   const holder = useRef<HTMLDivElement>(null);
-  const width = useWidth(holder);
+  const [folded, setFolded] = useFolded();
+  const width = useWidth(holder, folded);
   const summary = useStatus(active?.body.id)?.summary;
   // a preview of what is not made of sections is not read along its length
   const built = summary?.result === "body" && summary.lanes.at.length ? summary : null;
@@ -48,8 +55,26 @@ export const Run = memo(function Run() {
   // while a station is dragged the ruler holds still under it
   const scale = frozen ?? fitting;
 
+  if (folded)
+    return (
+      <Box ref={holder} sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 2, height: 34 }}>
+        <Typography variant="h3">Run</Typography>
+        <Typography variant="body2" color="text.secondary" sx={numbers} data-testid="run-length">
+          {length(long, unit)}
+        </Typography>
+        <Typography variant="body2" color="text.secondary" noWrap sx={{ mr: "auto" }}>
+          {active?.body.name}
+        </Typography>
+        <Button variant="text" aria-expanded={false} onClick={() => setFolded(false)}>
+          Unfold
+        </Button>
+      </Box>
+    );
   return (
-    <Box ref={holder} sx={{ position: "relative", userSelect: "none" }}>
+    <Box
+      ref={holder}
+      sx={{ position: "relative", userSelect: "none", [SMALL]: { maxHeight: "46vh", overflow: "auto" } }}
+    >
       <Box sx={{ position: "absolute", left: 16, top: 14, width: LABEL - 24 }}>
         <Typography variant="h3">Run</Typography>
         <Typography variant="body2" color="text.secondary" sx={numbers} data-testid="run-length">
@@ -58,6 +83,14 @@ export const Run = memo(function Run() {
         <Typography variant="body2" color="text.secondary" noWrap>
           {active?.body.name}
         </Typography>
+        <Button
+          variant="text"
+          aria-expanded
+          onClick={() => setFolded(true)}
+          sx={{ px: 0, fontSize: 12, fontWeight: 400, color: colours.inkSoft }}
+        >
+          Fold away
+        </Button>
       </Box>
       {stands.length === 0 && !read ? (
         <Typography color="text.secondary" sx={{ height: STRIP, pt: 9, pl: `${LABEL}px`, pr: 3, textAlign: "center" }}>
@@ -134,15 +167,22 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
             Math.abs(value) < 1e-5 ? "0" : `${value < 0 ? "−" : ""}1/${trimmed(Math.abs(1 / value), 0)} mm`
           }
         >
-          <Box component="label" sx={{ display: "block", fontSize: 12, fontWeight: 400 }}>
+          <Box sx={{ display: "block", fontSize: 12, fontWeight: 400 }}>
             flow line{" "}
-            <select value={flow} onChange={(event) => place.setState({ flow: Number(event.target.value) })}>
+            <Select
+              variant="standard"
+              disableUnderline
+              value={flow}
+              onChange={(event) => place.setState({ flow: event.target.value })}
+              inputProps={{ "aria-label": "Flow line" }}
+              sx={{ fontSize: 12, "& .MuiSelect-select": { py: 0 } }}
+            >
               {flows.map((_, i) => (
-                <option key={i} value={i}>
+                <MenuItem key={i} value={i}>
                   {i + 1}
-                </option>
+                </MenuItem>
               ))}
-            </select>
+            </Select>
           </Box>
         </ReadLane>
       )}
@@ -161,8 +201,8 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
             sx={{
               border: 0,
               px: 1.25,
-              fontSize: 12,
-              fontWeight: 600,
+              fontSize: 13,
+              fontWeight: 400,
               cursor: "pointer",
               color: open.includes(name) ? colours.estuary : colours.inkSoft,
               bgcolor: open.includes(name) ? colours.estuaryWash : "transparent",
@@ -185,8 +225,9 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
 function TogetherBox({ body, together }: { body: Step; together: boolean }) {
   const { change } = useFloor();
   return (
-    <input
-      type="checkbox"
+    <Checkbox
+      size="small"
+      sx={{ p: 0 }}
       checked={together}
       onChange={(event) =>
         void change([
@@ -277,7 +318,7 @@ function Pointing(props: { body: Step | null; summary: BodySummary | null; scale
   );
 }
 
-function useWidth(holder: React.RefObject<HTMLDivElement | null>): number {
+function useWidth(holder: React.RefObject<HTMLDivElement | null>, folded: boolean): number {
   const [width, setWidth] = useState(0);
   useLayoutEffect(() => {
     const element = holder.current;
@@ -285,6 +326,6 @@ function useWidth(holder: React.RefObject<HTMLDivElement | null>): number {
     const observer = new ResizeObserver(() => setWidth(element.clientWidth));
     observer.observe(element);
     return () => observer.disconnect();
-  }, [holder]);
+  }, [holder, folded]);
   return width;
 }

@@ -1,9 +1,12 @@
 import { memo, useEffect, useRef } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import type { Built } from "../api/built";
-import type { DesignDocument, Step } from "../api/types";
+import { queries } from "../api/queries";
+import type { DesignDocument, Material, Step } from "../api/types";
 import { skinFindings, useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
 import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
+import { finishOf, lookOf } from "../model/finish";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
 import { isStale } from "../model/stale";
@@ -17,21 +20,24 @@ import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
 import { useStartPull } from "../steps/loft/useStartPull";
 import type { StagedBody, StagedSection } from "./stage";
+import type { Paint } from "./skins";
 import type { StagedPicture } from "./picturePlanes";
 import type { StageListeners } from "./listeners";
 import { Viewport } from "./viewport";
 
-interface SceneBody {
+interface SceneBody extends Paint {
   id: string;
   mesh: string;
-  stale: boolean;
 }
+/** Until they are known. */
+const NO_MATERIALS: Material[] = [];
 
 /** The scene: keeps a viewport and tells it what to show. Bodies go to it straight from the live channel. */
 export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewport: Viewport | null) => void }) {
   const { id, place, live } = useFloor();
   const compared = usePlace((p) => p.compared);
   const document = useDocument();
+  const { data: materials = NO_MATERIALS } = useQuery(queries.materials());
   const outline = useOutline();
   const steps = useBuilt((built) => built.steps);
   const solids = useBuilt((built) => built.solids);
@@ -176,15 +182,14 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     const gone = new Set(
       outline.groups.flatMap(({ body, makers }) => (hidden.includes(body.id) ? makers.map(({ step }) => step.id) : [])),
     );
-    const seen = (built: Built) => bodiesOf(document, built).filter(({ id }) => !gone.has(id));
+    const seen = (built: Built) => bodiesOf(document, built, materials).filter(({ id }) => !gone.has(id));
     const show = async (bodies: SceneBody[]) => {
       const key = JSON.stringify(bodies);
       if (key === asked) return;
       asked = key;
       const ready = await Promise.all(
-        bodies.map(async ({ id, stale, mesh }): Promise<StagedBody> => ({
-          id,
-          stale,
+        bodies.map(async ({ mesh, ...body }): Promise<StagedBody> => ({
+          ...body,
           geometry: await bodyGeometry(mesh),
         })),
       );
@@ -211,7 +216,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         .catch(() => undefined);
     sync();
     return live.built.subscribe(sync);
-  }, [document, live, outline, hidden]);
+  }, [document, live, outline, hidden, materials]);
 
   return <div ref={holder} className="scene" data-testid="scene" />;
 });
@@ -219,14 +224,16 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 const meshesOf = (bodies: readonly SceneBody[]): string => bodies.map(({ mesh }) => mesh).join(" ");
 
 /** The bodies that stand, as the server tells; what failed is shown as it was where nothing else stands in its place. */
-function bodiesOf(document: DesignDocument, built: Built): SceneBody[] {
+function bodiesOf(document: DesignDocument, built: Built, materials: readonly Material[]): SceneBody[] {
   return document.steps.flatMap((step): SceneBody[] => {
     const status = built.steps[step.id];
     if (!gives(step, "body")) return [];
+    const { colour, gloss } = lookOf(finishOf(step, document.steps, built.steps), materials);
+    const look = { id: step.id, colour, gloss };
     if (built.standing && !built.standing.includes(step.id))
-      return isStale(step, status) && status?.last_good ? [{ id: step.id, mesh: status.last_good, stale: true }] : [];
+      return isStale(step, status) && status?.last_good ? [{ ...look, mesh: status.last_good, stale: true }] : [];
     const mesh = built.shapes[step.id] ?? status?.mesh;
-    return mesh ? [{ id: step.id, mesh, stale: false }] : [];
+    return mesh ? [{ ...look, mesh, stale: false }] : [];
   });
 }
 

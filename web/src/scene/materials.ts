@@ -15,12 +15,26 @@ const STUDIO = `
   float floor_ = smoothstep(0.25, 0.9, -mirrored.y);
   float sheen = 0.05 + 0.95 * pow(1.0 - facing, 5.0);
   outgoingLight *= mix(0.7, 1.0, smoothstep(0.0, 0.5, facing));
-  outgoingLight += vec3(1.0, 0.985, 0.95) * (above * (0.24 + 0.6 * sheen) + beside * (0.22 + 0.5 * sheen));
+  sheen *= 0.3 + 1.4 * gloss;
+  outgoingLight += vec3(1.0, 0.985, 0.95) * (0.25 + 1.5 * gloss) * (above * (0.24 + 0.6 * sheen) + beside * (0.22 + 0.5 * sheen));
   outgoingLight += vec3(0.86, 0.80, 0.70) * floor_ * (0.05 + 0.25 * sheen);
 `;
 
+/** How many flow lines the largest number in the `_flow` of a mesh stands for. */
+const MOST_FLOW = 64;
+/** Nothing but the lines along which the parameters of a face are whole: both sides of the body, near and far. */
+const FLOW = `
+  vec2 wide = fwidth(vFlow);
+  vec2 off = abs(fract(vFlow + 0.5) - 0.5) / max(wide, vec2(1e-6));
+  float nearest = min(wide.x > 1e-6 ? off.x : 99.0, wide.y > 1e-6 ? off.y : 99.0);
+  float ink = 1.0 - smoothstep(0.35, 1.25, nearest);
+  if (ink < 0.04) discard;
+  gl_FragColor = vec4(diffuse, ink * (gl_FrontFacing ? 0.85 : 0.35));
+`;
+
 /** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
-export function skinMaterial(): MeshStandardMaterial {
+export function skinMaterial(): Skin {
+  const gloss = { value: 0.5 };
   const material = new MeshStandardMaterial({
     color: colours.body,
     roughness: 0.75,
@@ -31,12 +45,25 @@ export function skinMaterial(): MeshStandardMaterial {
     polygonOffsetUnits: 2,
   });
   material.onBeforeCompile = (shader) => {
+    shader.uniforms["gloss"] = gloss;
+    shader.vertexShader = shader.vertexShader
+      .replace(
+        "#include <common>",
+        "#include <common>\n#ifdef FLOW\nattribute vec2 _flow;\nvarying vec2 vFlow;\n#endif",
+      )
+      .replace(
+        "#include <begin_vertex>",
+        `#include <begin_vertex>\n#ifdef FLOW\nvFlow = _flow * ${MOST_FLOW}.0;\n#endif`,
+      );
     shader.fragmentShader = shader.fragmentShader
+      .replace("#include <common>", "#include <common>\nuniform float gloss;\n#ifdef FLOW\nvarying vec2 vFlow;\n#endif")
       .replace("#include <opaque_fragment>", `${STUDIO}\n#include <opaque_fragment>`)
       .replace(
         "#include <dithering_fragment>",
         `#include <dithering_fragment>
-      #ifndef SEE_THROUGH
+      #ifdef FLOW
+      ${FLOW}
+      #elif !defined(SEE_THROUGH)
       if (!gl_FrontFacing && facing > 0.14) {
         float stripe = step(mod(gl_FragCoord.x + gl_FragCoord.y, 9.0), 2.0);
         gl_FragColor.rgb = mix(gl_FragColor.rgb * 0.9 + 0.08, vec3(0.64, 0.33, 0.22), stripe * 0.75);
@@ -44,8 +71,11 @@ export function skinMaterial(): MeshStandardMaterial {
       #endif`,
       );
   };
-  return material;
+  return Object.assign(material, { gloss });
 }
+
+/** gloss: from matt, 0, to polished, 1: how strongly the lights are mirrored. */
+export type Skin = MeshStandardMaterial & { gloss: { value: number } };
 
 /** The skin of a body of another time, laid over the present one. */
 export const ghostMaterial = (): MeshBasicMaterial =>

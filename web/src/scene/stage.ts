@@ -8,15 +8,15 @@ import { Opened } from "./opened";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { chords } from "./lines";
 import { facesOf } from "./facesOf";
-import { ghostMaterial, lineMaterial, litMaterial, shadowMaterial, skinMaterial, throughMaterial } from "./materials";
+import { ghostMaterial, lineMaterial, litMaterial, shadowMaterial, throughMaterial } from "./materials";
 import { planeCut } from "./planeCut";
+import { Skins, type Paint } from "./skins";
 import type { Tag } from "./tags";
 
 /** A body on stage. stale: it could not be rebuilt, this is how it was. */
-export interface StagedBody {
+export interface StagedBody extends Paint {
   id: string;
   geometry: BodyGeometry;
-  stale: boolean;
 }
 
 /** A section on stage; loose ones are drawn here, the others come with their body. outline, beside: flat points in space, mm; beside: round its holes and further areas. */
@@ -62,7 +62,7 @@ export class Stage {
   private readonly light = new THREE.Group();
   private readonly ghosts = new THREE.Group();
   private readonly ghostSkin = ghostMaterial();
-  private readonly skin = skinMaterial();
+  private readonly skins = new Skins();
   private readonly shadow = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), shadowMaterial());
   private readonly lineStyles = {
     edge: lineMaterial(colours.ink, 1.3),
@@ -86,18 +86,18 @@ export class Stage {
   compose(): void {
     this.clear();
     this.box.makeEmpty();
+    this.skins.begin(
+      this.mode,
+      this.bodies.map(({ id }) => id),
+    );
     for (const body of this.bodies) {
-      const mesh = new THREE.Mesh(body.geometry.surface, this.skin);
+      const mesh = new THREE.Mesh(body.geometry.surface, this.skins.painted(body.id, body));
       mesh.userData["step"] = body.id;
       this.group.add(mesh);
       body.geometry.surface.computeBoundingBox();
       if (body.geometry.surface.boundingBox) this.box.union(body.geometry.surface.boundingBox);
       for (const line of body.geometry.lines) if (!line.name.startsWith(UNDER)) this.addLine(line.name, line.segments);
     }
-    const stale = this.bodies.some((body) => body.stale);
-    this.skin.wireframe = this.mode === "wire";
-    this.seeThrough(this.mode === "glass");
-    this.skin.color.set(this.mode === "wire" ? colours.inkSoft : stale ? "#D9D4C8" : colours.body);
     for (const section of this.sections) {
       // what was made into a body with others shows no ring there: its outline is seen while it is meant
       const meant = section.id === this.selected || section.id === this.hovered;
@@ -123,7 +123,8 @@ export class Stage {
     this.opened.cut = cut;
     const planes = this.opened.planes;
     const { edge, ring, chosen } = this.lineStyles;
-    for (const material of [this.skin, this.litSkin, edge, ring, chosen]) {
+    this.skins.cut(planes);
+    for (const material of [this.litSkin, edge, ring, chosen]) {
       if ((material.clippingPlanes?.length ?? 0) !== planes.length) material.needsUpdate = true;
       material.clippingPlanes = planes;
     }
@@ -212,7 +213,7 @@ export class Stage {
     this.litSkin.dispose();
     this.ghosts.clear();
     this.ghostSkin.dispose();
-    this.skin.dispose();
+    this.skins.dispose();
     Object.values(this.lineStyles).forEach((style) => style.dispose());
     this.shadow.geometry.dispose();
     this.shadow.material.map?.dispose();
@@ -245,17 +246,6 @@ export class Stage {
     if (segments.length < 6) return;
     const line = new LineSegments2(new LineSegmentsGeometry().setPositions(segments), material as never);
     this.group.add(line);
-  }
-
-  /** Through the skin its far side is seen too, edges and all. */
-  private seeThrough(on: boolean): void {
-    if (this.skin.transparent === on) return; // another program for the graphics card, which takes a moment
-    this.skin.transparent = on;
-    this.skin.opacity = on ? 0.34 : 1;
-    this.skin.depthWrite = !on;
-    const others = Object.entries(this.skin.defines ?? {}).filter(([name]) => name !== "SEE_THROUGH");
-    this.skin.defines = Object.fromEntries(on ? [...others, ["SEE_THROUGH", ""]] : others);
-    this.skin.needsUpdate = true;
   }
 
   private placeShadow(): void {

@@ -1,5 +1,6 @@
 import type { Step } from "../api/types";
 import { useBuilt, useDocument, useStatus } from "../floor/context";
+import { finishOf, massInWords } from "../model/finish";
 import { area, box, length, volume } from "../model/units";
 import { Facts } from "./Facts";
 
@@ -7,12 +8,15 @@ const FROM = { surfaces: "its surfaces", kernel: "the exact body", mesh: "the pr
 
 /** What is known of a body: measures, quality of the skin, and whether the kernel takes it for a solid. */
 export function BodyFacts({ step }: { step: Step }) {
-  const { unit } = useDocument();
+  const { unit, steps } = useDocument();
+  const statuses = useBuilt((built) => built.steps);
   const status = useStatus(step.id);
   const solid = useBuilt((built) => built.solids[step.id]);
   if (status?.summary?.result !== "body") return null;
   const { summary } = status;
   const held = volume(summary.volume, unit);
+  const finish = finishOf(step, steps, statuses);
+  const mass = massInWords(summary.volume, finish);
   const skin = area(summary.area, unit);
   const run = summary.run ?? [];
   const wring = Math.max(0, ...run.map((item) => Math.abs(item.wring)));
@@ -22,6 +26,7 @@ export function BodyFacts({ step }: { step: Step }) {
     <Facts
       facts={[
         ["Volume", `${held.value} ${held.unit}`],
+        ...(mass ? ([[`Mass, ${finish?.material ?? ""}`, mass]] as [string, string][]) : []),
         ["Surface", `${skin.value} ${skin.unit}`],
         [
           "Box",

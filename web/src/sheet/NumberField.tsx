@@ -31,6 +31,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
   const [draft, setDraft] = useState<string | null>(null);
   const [refused, setRefused] = useState(false);
   const stepped = useRef<number | null>(null);
+  const left = useRef(false);
   const text = draft ?? kept;
 
   const putBack = () => {
@@ -84,13 +85,19 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
           stepped.current = null;
           setDraft(event.target.value);
         }}
-        onBlur={() => void keep()}
+        onBlur={() => {
+          if (!left.current) void keep();
+          left.current = false;
+        }}
         onFocus={(event) => event.target.select()}
         onKeyDown={(event) => {
           if (event.key === "Enter") void keep();
           else if (event.key === "Escape") {
+            // it leaves the field, and nothing else hears of it
             event.stopPropagation();
+            left.current = true;
             putBack();
+            leave(event.target as HTMLElement);
           } else if (
             (event.key === "ArrowUp" || event.key === "ArrowDown") &&
             (text === kept || stepped.current !== null)
@@ -118,6 +125,12 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
       />
     </Box>
   );
+}
+
+/** Off the field, to what holds it where that can have the focus: a popover then hears the next Esc. */
+function leave(field: HTMLElement): void {
+  field.blur();
+  field.closest<HTMLElement>('[tabindex="-1"]')?.focus();
 }
 
 function shown(value: number, kind: Quantity, unit: Parameters<typeof lengthNumber>[1]): string {

@@ -11,6 +11,7 @@ import { Copies } from "../steps/section/Copies";
 import { SectionFacts } from "../steps/section/SectionFacts";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
+import { FinishCard } from "./FinishCard";
 import { PickingCard } from "./PickingCard";
 import { SchemaForm } from "./SchemaForm";
 import { StepActions } from "./StepActions";
@@ -67,6 +68,7 @@ function StepSheet({ step }: { step: Step }) {
       {gives(step, "section") && <SectionFacts step={step} />}
       {gives(step, "section") && <Copies step={step} />}
       {gives(step, "body") && <BodyFacts step={step} />}
+      {gives(step, "body") && <FinishCard step={step} />}
       <StepActions step={step} />
     </Box>
   );

@@ -1,24 +1,24 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
-import type { DesignDocument, Edit, Step } from "../api/types";
-import { useDocument, useFloor, useStatus } from "../floor/context";
-import { stationOf } from "../model/outline";
-import { gives, kindOf } from "../steps/registry";
+import type { Step } from "../api/types";
+import { useDocument, useFloor, usePlace, useStatus } from "../floor/context";
+import { removeStep } from "../floor/removeStep";
+import { dependents, removal } from "../steps/removal";
 
 /** What can be done with any step: skip it, build up to it, move it in the order, remove it with what hangs on it. */
 export function StepActions({ step }: { step: Step }) {
-  const { change, place } = useFloor();
+  const floor = useFloor();
+  const { change, place } = floor;
   const document = useDocument();
-  const [asking, setAsking] = useState(false);
+  const asking = usePlace((p) => p.asking) === step.id;
   const { steps } = document;
   const at = steps.findIndex((s) => s.id === step.id);
   const changes = useStatus(step.id)?.changes ?? [];
   const followers = dependents(document, step, changes);
   const move = (before: string | null) => void change([{ do: "move-step", step: step.id, before }]);
   const remove = (withFollowers: boolean) => {
-    place.setState({ selected: null });
+    place.setState({ selected: null, asking: null });
     void change((now) => removal(now, step, withFollowers, changes));
   };
   return (
@@ -42,7 +42,7 @@ export function StepActions({ step }: { step: Step }) {
         <Button variant="outlined" disabled={at >= steps.length - 1} onClick={() => move(steps[at + 2]?.id ?? null)}>
           Later
         </Button>
-        <Button variant="outlined" onClick={() => (followers.length ? setAsking(true) : remove(false))}>
+        <Button variant="outlined" onClick={() => removeStep(floor, document, step, changes)}>
           Remove
         </Button>
       </Box>
@@ -58,7 +58,7 @@ export function StepActions({ step }: { step: Step }) {
             <Button variant="outlined" onClick={() => remove(false)}>
               Only this
             </Button>
-            <Button variant="text" onClick={() => setAsking(false)}>
+            <Button variant="text" onClick={() => place.setState({ asking: null })}>
               Leave it
             </Button>
           </Box>
@@ -66,37 +66,4 @@ export function StepActions({ step }: { step: Step }) {
       )}
     </Box>
   );
-}
-
-const refersTo = (value: unknown, ids: ReadonlySet<string>): boolean =>
-  Array.isArray(value)
-    ? value.some((item) => refersTo(item, ids))
-    : typeof value === "object" &&
-      value !== null &&
-      (ids.has(String((value as { step?: unknown }).step)) || Object.values(value).some((v) => refersTo(v, ids)));
-
-/** Steps that can't do without this one, in their order. What changed a body hands it through: what uses it goes on with that. */
-function dependents({ steps }: DesignDocument, step: Step, changes: readonly string[]): Step[] {
-  if (changes.length) return [];
-  const gone = new Set([step.id]);
-  const found: Step[] = [];
-  for (const other of steps) {
-    if (gone.has(other.id) || !refersTo(other.params, gone) || kindOf(other).without?.(other, gone)) continue;
-    gone.add(other.id);
-    found.push(other);
-  }
-  return found;
-}
-
-/** The edits that remove a step: what can do without it does, a station that only this section stood on goes with it. */
-function removal(document: DesignDocument, step: Step, withFollowers: boolean, changes: readonly string[]): Edit[] {
-  const gone = [step, ...(withFollowers ? dependents(document, step, changes) : [])];
-  const ids = new Set(gone.map((s) => s.id));
-  const others = document.steps.filter((s) => !ids.has(s.id));
-  const edits: Edit[] = changes.length ? [] : others.flatMap((s) => kindOf(s).without?.(s, ids) ?? []);
-  edits.push(...gone.toReversed().map((s): Edit => ({ do: "remove-step", step: s.id })));
-  const station = gives(step, "section") ? stationOf(step) : "";
-  const shared = others.some((s) => refersTo(s.params, new Set([station])));
-  if (station && !shared) edits.push({ do: "remove-step", step: station });
-  return edits;
 }
