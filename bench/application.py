@@ -132,6 +132,60 @@ def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
     yield Row("point pulled on the board to the body beside it, p95", percentile(found, 0.95), 100, "ms", note)
 
 
+TURNS = 7
+OPENED = "document.querySelector('[data-testid=paper]')?.getAttribute('aria-busy') === 'false' && document.querySelector('[data-curve]')"
+LEFT = "!document.querySelector('[data-testid=paper]') && document.querySelector('[data-testid=scene]')?.dataset.meshes"
+# from the Enter that keeps a number to the mesh that follows from it
+TYPED = """() => {
+  window.typed = new Promise((done) => {
+    const scene = document.querySelector('[data-meshes]');
+    const before = scene.dataset.meshes;
+    let begun = 0;
+    window.addEventListener('keydown', () => { begun = performance.now(); }, { capture: true, once: true });
+    new MutationObserver(() => { if (scene.dataset.meshes !== before) done(performance.now() - begun); }).observe(scene, { attributes: true });
+  });
+}"""
+
+
+def from_click(page: Page, button: str, ready: str) -> float:
+    """Milliseconds from a click on a button until something is so, both seen by the page itself."""
+    return float(
+        page.evaluate(f"""async () => {{
+          const button = [...document.querySelectorAll('button')].find((one) => one.textContent === '{button}');
+          const begun = performance.now();
+          button.click();
+          while (!({ready})) await new Promise(requestAnimationFrame);
+          return performance.now() - begun;
+        }}""")
+    )
+
+
+def desk_rows(browser: Browser, server: Server) -> Iterator[Row]:
+    """The board opened and left, and a number typed on the floor."""
+    page = browser.new_page(**CONTEXT)
+    floor = Floor(page, server, server.designs()["Tarn flask"])
+    floor.open()
+    floor.settled()
+    drawing = Drawing()
+    opened, left, typed = [], [], []
+    for turn in range(TURNS):
+        floor.select("section-8")
+        drawing.rest()
+        opened.append(from_click(page, "Draw on the board", OPENED))
+        drawing.rest()
+        left.append(from_click(page, "Back to the floor", LEFT))
+        floor.field("Station at").fill(f"{131 + turn / 8}")
+        drawing.rest()
+        page.evaluate(TYPED)
+        page.keyboard.press("Enter")
+        typed.append(float(page.evaluate("window.typed")))
+    page.close()
+    note = f"the middle one of {TURNS}"
+    yield Row("board opened, a section drawn by numbers", percentile(opened, 0.5), 300, "ms", note)
+    yield Row("board left, the floor and its body there", percentile(left, 0.5), 300, "ms", note)
+    yield Row("typed number to the new shape", percentile(typed, 0.5), 150, "ms", note)
+
+
 STARTS = 3
 
 
@@ -184,6 +238,7 @@ def rows(machine: Machine) -> Iterator[Row]:
                 yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Tarn flask", "section-8"))
                 yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Merganser blade", "section-6"))
                 yield from machine.at_its_speed(lambda: peek_rows(browser, server))
+                yield from machine.at_its_speed(lambda: desk_rows(browser, server))
                 for name, design in server.designs().items():
                     page = browser.new_page(**CONTEXT)
                     Floor(page, server, design).open()

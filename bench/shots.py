@@ -48,6 +48,41 @@ def opened(page: Page, server: Server) -> None:
 
 
 @shot
+def wire(page: Page, server: Server) -> None:
+    """Flow lines of the surfaces, what can be done about wire in the search."""
+    opened = Floor(page, server, server.designs()["Merganser blade"])
+    opened.open()
+    page.get_by_role("button", name="Wire", exact=True).click()
+    page.keyboard.press("/")
+    page.get_by_label("Search for any action").fill("cut open")
+    expect(page.get_by_role("option").first).to_be_visible()
+
+
+@shot
+def finish(page: Page, server: Server) -> None:
+    """A body that is made of something, painted and weighed."""
+    opened = tarn(page, server)
+    page.get_by_label("Build").get_by_text("Flask", exact=True).click()
+    sheet = page.get_by_label("Finish", exact=True)
+    sheet.get_by_role("combobox").click()
+    page.get_by_role("option", name="polyethylene").click()
+    expect(page.get_by_test_id("mass")).to_be_visible()
+    sheet.get_by_role("button", name="rust").click()
+    expect(sheet.get_by_role("button", name="As it comes")).to_be_visible()
+    sheet.scroll_into_view_if_needed()
+    opened.settled()
+
+
+@shot
+def foil(page: Page, server: Server) -> None:
+    """A foil on the board with its own measures."""
+    opened = Floor(page, server, server.designs()["Merganser blade"])
+    opened.open()
+    sheet = Board(opened, "section-4")
+    sheet.pick(sheet.shape["curves"][0]["id"])
+
+
+@shot
 def run(page: Page, server: Server) -> None:
     opened = Floor(page, server, server.designs()["Merganser blade"])
     opened.open()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import random
 import sqlite3
 import threading
 from pathlib import Path
@@ -12,6 +13,7 @@ import httpx
 import pytest
 
 from tests.app.server import PATIENCE, Server, set_offset, wait_until
+from tests.soak import times
 
 
 def test_kill_9_in_a_burst_of_edits_loses_nothing_that_was_acknowledged(tmp_path: Path, samples: Path) -> None:
@@ -76,6 +78,65 @@ def faulty(tmp_path_factory: pytest.TempPathFactory):
     running = Server(tmp_path_factory.mktemp("faulty"), faults="true", step_seconds="8", worker_megabytes="512").start("demo")
     yield running
     running.stop()
+
+
+@pytest.mark.timeout(times(400, 3600))
+def test_killed_again_and_again_it_loses_nothing_that_was_acknowledged(tmp_path: Path, samples: Path) -> None:
+    """At any moment of a burst, undo and redo among the edits: what was answered is there, and so is the head."""
+    chance, design = random.Random(7), ""
+    told: tuple[int, float] | None = None
+    kills, acknowledged = times(50, 1000), 0
+    for number in range(kills + 1):
+        server = Server(tmp_path).start()
+        if not design:
+            design = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()["id"]
+        head = server.read(design)
+        depth = float(head["document"]["steps"][6]["params"]["offset"])
+        if told is not None:
+            # at most the one that was on its way is there beyond what was answered
+            assert head["revision"] == told[0] or on_its_way(tmp_path, design, told[0], head["revision"]), (number, told, head["revision"])
+            assert head["revision"] != told[0] or depth == told[1], (number, told, depth)
+        if number == kills:
+            server.stop()
+            break
+        told = (head["revision"], depth)
+        answers = burst_until(server, design, head, chance, chance.uniform(0.02, 0.4))
+        acknowledged += len(answers)
+        told = answers[-1] if answers else told
+    assert acknowledged > kills
+
+
+def burst_until(server: Server, design: str, head: dict[str, Any], chance: random.Random, seconds: float) -> list[tuple[int, float]]:
+    """Edits, undos and redos one after the other until the server is killed; the revision and the depth of each that was answered."""
+    answered: list[tuple[int, float]] = []
+    ways = [(chance.random(), round(chance.uniform(50, 150), 3)) for _ in range(400)]
+
+    def send() -> None:
+        revision, undo, redo = head["revision"], head["undo"], head["redo"]
+        with httpx.Client(base_url=server.url, timeout=PATIENCE) as client:
+            for roll, depth in ways:
+                way = "undo" if roll < 0.15 and undo else "redo" if roll < 0.25 and redo else "edits"
+                body = {"base_revision": revision, **({"edits": [set_offset("station-7", depth)]} if way == "edits" else {})}
+                try:
+                    found = client.post(f"/api/designs/{design}/{way}", json=body).json()
+                except (httpx.TransportError, json.JSONDecodeError):
+                    return
+                revision, undo, redo = found["revision"], found["undo"], found["redo"]
+                answered.append((revision, float(found["document"]["steps"][6]["params"]["offset"])))
+
+    sender = threading.Thread(target=send)
+    sender.start()
+    sender.join(seconds)
+    server.kill()
+    sender.join()
+    return answered
+
+
+def on_its_way(folder: Path, design: str, last: int, found: int) -> bool:
+    """Whether one step leads from the head that was answered last to the one that is there: an edit made on it, or back to its parent."""
+    with sqlite3.connect(folder / "wander.sqlite3") as database:
+        parents = dict(database.execute("SELECT number, parent FROM revision WHERE design_id = ?", (design,)).fetchall())
+    return parents.get(found) == last or parents.get(last) == found
 
 
 @pytest.mark.parametrize(("fault", "told"), [("crash", "went down"), ("hang", "longer than 8 s"), ("memory", "memory")])

@@ -38,7 +38,7 @@ def test_a_design_from_beginning_to_end(server: Server) -> None:
     assert edited["revision"] == 2
     assert edited["document"]["steps"][0]["params"]["offset"] == "2 cm"
     undone = server.client.post(f"/api/designs/{design}/undo", json={"base_revision": 2}).json()
-    assert (undone["document"]["steps"], undone["can_redo"]) == ([], True)
+    assert (undone["document"]["steps"], undone["redo"]) == ([], "add Base")
     redone = server.client.post(f"/api/designs/{design}/redo", json={"base_revision": 1}).json()
     assert len(redone["document"]["steps"]) == 1
     assert server.client.delete(f"/api/designs/{design}").status_code == 204

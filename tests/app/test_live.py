@@ -140,7 +140,7 @@ def test_two_windows_both_follow(server: Server, tarn: str) -> None:
     with server.live(tarn) as one, server.live(tarn) as other:
         server.edit(tarn, 1, set_offset("station-7", 128.0))
         for window in (one, other):
-            assert window.until(lambda e: e["type"] == "revised" and e["revision"] == 2)["can_undo"]
+            assert window.until(lambda e: e["type"] == "revised" and e["revision"] == 2)["undo"]
             assert window.step("loft-13", revision=2)["state"] == "ready"
 
 

@@ -42,7 +42,7 @@ def diameter(head: Head) -> float:
 
 def test_a_new_design_is_at_its_first_revision(store: Store) -> None:
     head = store.create(HULL)
-    assert (head.revision, head.can_undo, head.can_redo) == (1, False, False)
+    assert (head.revision, head.undo, head.redo) == (1, None, None)
     assert head.document == HULL
 
 
@@ -51,7 +51,7 @@ def test_revisions_follow_each_other(store: Store) -> None:
     for i in range(1, 6):
         head = store.commit(head.design, head.revision, widened(head, 20.0 + i))
         assert head.revision == i + 1
-        assert head.can_undo
+        assert head.undo
     assert diameter(store.head(head.design)) == 25.0
 
 
@@ -90,7 +90,7 @@ def test_history_is_kept_after_closing(tmp_path: Path) -> None:
     opened.close()
     again = Store(path)
     found = again.head(head.design)
-    assert (found.revision, found.can_undo, found.can_redo) == (1, False, True)
+    assert (found.revision, found.undo, found.redo) == (1, None, "the last change")
     assert diameter(again.redo(head.design, 1)) == 21.0
     again.close()
 

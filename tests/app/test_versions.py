@@ -27,7 +27,7 @@ def test_a_version_is_named_compared_and_opened_again(server: Server, tarn: str)
     assert_close(bodies[0]["summary"]["volume"], before, within=1e-6)
     assert server.client.get(f"/api/meshes/{bodies[0]['mesh']}").content[:4] == b"glTF"
     opened = server.client.post(f"/api/designs/{tarn}/revisions/1/open", json={"base_revision": 2}).json()
-    assert (opened["revision"], opened["can_undo"]) == (3, True)
+    assert (opened["revision"], opened["undo"]) == (3, "go back to an older state")
     assert_close(volume(server, tarn), before, within=1e-6)
     assert [v["name"] for v in server.client.get(f"/api/designs/{tarn}/versions").json()] == ["As it began"]
     assert server.client.delete(f"/api/designs/{tarn}/versions/{named.json()['number']}").status_code == 204

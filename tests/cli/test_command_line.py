@@ -104,7 +104,7 @@ def test_findings_that_stop_the_build_give_one(broken: Path, command: str) -> No
 def test_input_that_can_not_be_read_gives_two(garbage: Path, tmp_path: Path, command: tuple[str, ...]) -> None:
     run = wander(command[0], garbage, *(tmp_path / extra for extra in command[1:]))
     assert run.returncode == 2
-    assert "not JSON" in run.stderr
+    assert "not JSON" in " ".join(run.stderr.split())
     assert wander(command[0], tmp_path / "missing.json", *(tmp_path / extra for extra in command[1:])).returncode == 2
 
 

@@ -8,6 +8,7 @@ from playwright.sync_api import Locator, expect
 
 from tests.app.server import wait_until
 from tests.ui.floor import Floor
+from wander.core.drawing.model import Drawing, named
 
 Place = tuple[float, float]
 
@@ -42,6 +43,10 @@ class Board:
         if kept["type"] != "drawing":
             kept = self.floor.server.client.get(f"/api/designs/{self.floor.design}/drawings/{self.section}/as-drawn").json()["shape"]
         return {"points": {}, "curves": [], "holds": [], **kept}
+
+    def called(self, thing: str) -> str:
+        """What a curve or a point is called before people."""
+        return named(Drawing.model_validate({k: v for k, v in self.shape.items() if k != "type"}), thing)
 
     def on_screen(self, at: Place) -> tuple[float, float]:
         box = self.paper.bounding_box()

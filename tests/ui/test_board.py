@@ -96,7 +96,7 @@ def test_a_hold_too_many_is_named_and_one_click_takes_it_back(floor: Floor) -> N
     sides = [c["id"] for c in board.shape["curves"] if c["type"] == "line" and not c.get("construction")]
     board.pick(sides[0])
     board.act("Length")
-    board.page.get_by_role("button", name=f"Length of {sides[0]},").click()
+    board.page.get_by_role("button", name=f"Length of {board.called(sides[0])},").click()
     board.page.keyboard.type("50")
     board.page.keyboard.press("Enter")
     finding = board.finding("holds-contradict")

@@ -99,7 +99,7 @@ def test_the_offset_of_a_closed_spline_follows_it_until_it_is_released(board: Bo
     board.repair("which-region", "Turn the lines inside into construction")
     area = board.area
     # the number on the sheet is typed over, a point of the original is pulled: the outline follows both
-    board.page.get_by_role("button", name=f"Distance of {offset['id']},").click()
+    board.page.get_by_role("button", name=f"Distance of {board.called(offset['id'])},").click()
     board.page.keyboard.type("6")
     board.page.keyboard.press("Enter")
     wait_until(lambda: board.area > area + 200)

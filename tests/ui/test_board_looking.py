@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from tests.ui.board import Board
 from tests.ui.floor import Floor
+from wander.core.drawing.outlines.shapes import foil
 
 
 @pytest.mark.parametrize(("design", "section"), [("tarn", "section-6"), ("merganser", "section-4"), ("bailer", "section-2")])
@@ -38,3 +39,33 @@ def test_the_first_change_makes_a_drawing_and_undo_gives_the_shape_back(floor: F
     page.get_by_role("button", name="Redo").click()
     expect(page.get_by_role("button", name="Redo")).to_be_disabled()
     assert floor.revision == revision + 1, "nothing was made anew over what was taken back"
+
+
+@pytest.mark.parametrize("design", ["merganser"])
+def test_a_foil_stays_a_foil_and_its_numbers_are_typed_on_the_sheet(floor: Floor, design: str) -> None:
+    page = floor.page
+    board = Board(floor, "section-4")
+    area = board.area
+    page.get_by_role("button", name="Thickness of foil 1,").click()
+    page.keyboard.type("0.2")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("is a drawing from now on")).to_be_visible()
+    shape = floor.params("section-4")["shape"]
+    assert [c["type"] for c in shape["curves"]] == ["foil"]
+    assert next(h["value"] for h in shape["holds"] if h["type"] == "length") == "chord", "what was named stays named"
+    expect(page.get_by_test_id("freedoms")).to_have_text("Fully held")
+    wanted = foil(100.0, 0.2, 0.03, 0.45).area / foil(100.0, 0.13, 0.03, 0.45).area * area
+    board.until_area(wanted, within=1e-6 * wanted)
+    # what makes no foil is refused in words, and nothing is lost by it
+    page.get_by_role("button", name="Thickness of foil 1,").click()
+    page.keyboard.type("0.9")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("the thickness of a foil lies between 0.0001 and 0.6 of its chord")).to_be_visible()
+    board.until_area(wanted, within=1e-6 * wanted)
+    # and as a spline it has the few points that were asked for
+    board.pick(shape["curves"][0]["id"])
+    page.get_by_label("Points", exact=True).fill("10")
+    board.act("Make it a spline")
+    [spline] = board.shape["curves"]
+    assert len(spline["through"]) == 10
+    board.until_area(wanted, within=0.01 * wanted)

@@ -116,7 +116,7 @@ def test_a_chain_is_offset_and_stays_linked(board: Board) -> None:
     expect(board.finding("which-region")).to_be_visible()
     board.repair("which-region", "Turn the lines inside into construction")
     board.until_area(70 * 50)
-    label = board.page.get_by_role("button", name=f"Length of {sides[0]},")
+    label = board.page.get_by_role("button", name=f"Length of {board.called(sides[0])},")
     label.click()
     board.page.keyboard.type("2 in")
     board.page.keyboard.press("Enter")

@@ -135,6 +135,30 @@ def test_the_ends_of_the_body(floor: Floor, design: str) -> None:
     wait_until(lambda: floor.params("loft-11")["start"] == {"shape": "angle", "angle": 10.0, "fullness": 1.0})
 
 
+def lowest_twist(floor: Floor, loft: str) -> float:
+    with floor.server.live(floor.design) as live:
+        told = live.until(lambda e: e["type"] == "snapshot")
+        summary = next(step["summary"] for step in told["steps"] if step["id"] == loft)
+    return float(min(summary["lanes"]["twist"]))
+
+
+@pytest.mark.parametrize("design", ["merganser"])
+def test_a_law_swings_beyond_its_points_when_it_is_let(floor: Floor, design: str) -> None:
+    page = floor.page
+    points = [{"at": at, "value": value} for at, value in ((0, 0), (0.4, 0), (0.5, 12), (0.6, 0), (1, 0))]
+    loft = next(step["id"] for step in floor.document["steps"] if step["kind"] == "loft")
+    floor.server.edit(floor.design, 1, {"do": "set-param", "step": loft, "path": ["twist"], "value": {"type": "points", "points": points}})
+    floor.settled()
+
+    assert lowest_twist(floor, loft) > -1e-9
+    page.get_by_label("Twist law").locator("..").click()
+    page.get_by_role("option", name="points, swinging").click()
+    wait_until(lambda: floor.params(loft)["twist"].get("swings") is True)
+    floor.settled()
+    assert lowest_twist(floor, loft) < -0.5
+    assert len(floor.params(loft)["twist"]["points"]) == 5
+
+
 def test_two_versions_side_by_side(floor: Floor) -> None:
     page = floor.page
     before = floor.settled()

@@ -28,6 +28,7 @@ from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.expressions import Kind, evaluate
 from wander.core.document.old_names import needs_renaming
 from wander.core.document.typed import with_default_unit
+from wander.core.document.words import in_words
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import FileFormat
 
@@ -121,7 +122,7 @@ class Service:
         if document == head.document:
             return head
         try:
-            head = self.store.commit(design, base, document, mark)
+            head = self.store.commit(design, base, document, mark, in_words(edits, head.document))
         except UnreadableDocument as error:
             raise EditRefused(error.in_words, len(edits) - 1) from None
         except TooLarge as error:
@@ -157,7 +158,7 @@ class Service:
     def open_revision(self, design: str, base: int, revision: int) -> Head:
         """Go on from an old revision: it becomes the newest one, so that nothing is lost. Raises UnknownRevision, StaleBase."""
         document = self.store.document_at(design, revision)
-        return self._begun(self.store.commit(design, base, document))
+        return self._begun(self.store.commit(design, base, document, words="go back to an older state"))
 
     def bodies_at(self, design: str, revision: int) -> bytes:
         """The bodies of an old revision as JSON: step, name, mesh and summary of each. Raises UnknownRevision."""
@@ -301,8 +302,8 @@ class Service:
 def revised(head: Head) -> Revised:
     return Revised(
         revision=head.revision,
-        can_undo=head.can_undo,
-        can_redo=head.can_redo,
+        undo=head.undo,
+        redo=head.redo,
         changed=head.changed,
         document=head.document.model_dump(mode="json"),
     )

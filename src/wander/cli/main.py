@@ -85,10 +85,10 @@ def measure(file: File, as_json: AsJson = False) -> None:
     if as_json:
         _print_json({"design": design.name, "bodies": rows, "findings": [f.model_dump(mode="json") for f in findings]})
     else:
-        table = Table("body", "volume cm³", "area cm²", "box mm", title=design.name)
+        table = Table("body", "volume cm³", "area cm²", "box mm", "mass g", title=design.name)
         for body in design:
             box = " × ".join(f"{high - low:.2f}" for low, high in zip(body.low, body.high, strict=True))
-            table.add_row(body.name, f"{body.volume / 1e3:.3f}", f"{body.area / 1e2:.3f}", box)
+            table.add_row(body.name, f"{body.volume / 1e3:.3f}", f"{body.area / 1e2:.3f}", box, "" if body.mass is None else f"{body.mass:.1f}")
         console.print(table)
         _print_findings(findings)
     raise typer.Exit(0 if design.builds else STOPPED)

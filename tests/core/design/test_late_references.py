@@ -145,6 +145,7 @@ def changed(
     return found, order, starts
 
 
+@pytest.mark.timeout(400)
 @settings(max_examples=300, deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate), suppress_health_check=list(HealthCheck))
 @given(
     counts=st.tuples(*[st.integers(3, 6)] * 3),

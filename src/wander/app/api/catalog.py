@@ -13,6 +13,7 @@ from wander.app.api.using import Using
 from wander.app.api.wire import HoldOut, KindOut
 from wander.app.store.pictures import picture
 from wander.core.design.reading import document_schema
+from wander.core.document.materials import MATERIALS, Material
 from wander.core.drawing.model import HOLD_TAKES, HOLD_WORDS, LETTERS, MEASURES
 from wander.core.exchange.pictures import media_type
 from wander.core.steps import REGISTRY
@@ -41,6 +42,12 @@ def holds() -> list[HoldOut]:
         HoldOut(type=name, title=HOLD_WORDS[name].capitalize(), measure=name in MEASURES, takes=[[kinds[letter] for letter in t] for t in takes])
         for name, takes in HOLD_TAKES.items()
     ]
+
+
+@router.get("/materials")
+def materials() -> list[Material]:
+    """What bodies can be made of, with densities in g/cm3."""
+    return list(MATERIALS)
 
 
 @router.get("/schema")

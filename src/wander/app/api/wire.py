@@ -45,12 +45,12 @@ def _as_now(shown: dict[str, Any]) -> dict[str, Any]:
 
 
 class DesignOut(BaseModel):
-    """A design at its head."""
+    """A design at its head. undo, redo: what would be taken back, or done again, in a few words; null where there is nothing."""
 
     id: str
     revision: int
-    can_undo: bool
-    can_redo: bool
+    undo: str | None
+    redo: str | None
     changed: float
     document: Document
 
@@ -59,8 +59,8 @@ class DesignOut(BaseModel):
         return cls(
             id=head.design,
             revision=head.revision,
-            can_undo=head.can_undo,
-            can_redo=head.can_redo,
+            undo=head.undo,
+            redo=head.redo,
             changed=head.changed,
             document=head.document,
         )

@@ -94,8 +94,8 @@ class Revised(BaseModel):
 
     type: Literal["revised"] = "revised"
     revision: int
-    can_undo: bool
-    can_redo: bool
+    undo: str | None
+    redo: str | None
     changed: float
     document: dict[str, Any]
 

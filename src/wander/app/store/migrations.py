@@ -41,7 +41,11 @@ def _marks(database: SqliteDatabase) -> None:
     database.execute_sql("ALTER TABLE revision ADD COLUMN mark VARCHAR(40) NOT NULL DEFAULT ''")
 
 
-MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures, _marks]
+def _words(database: SqliteDatabase) -> None:
+    database.execute_sql("ALTER TABLE revision ADD COLUMN words VARCHAR(80) NOT NULL DEFAULT 'the last change'")
+
+
+MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures, _marks, _words]
 
 
 class NewerDatabase(RuntimeError):

@@ -29,6 +29,7 @@ class Revision(Table):
     """One accepted batch of edits, as the whole document after it. parent: the revision it was made on, null for the first.
 
     mark: given by who sent it, so that an edit that is sent again because its answer was lost is known again.
+    words: what the edits do, in words.
     """
 
     design = ForeignKeyField(Design, backref="revisions", on_delete="CASCADE")
@@ -37,6 +38,7 @@ class Revision(Table):
     created = FloatField()
     document = BlobField()
     mark = CharField(max_length=40, default="")
+    words = CharField(max_length=80, default="the last change")
 
     class Meta:
         primary_key = CompositeKey("design", "number")

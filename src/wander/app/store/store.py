@@ -41,14 +41,14 @@ class NothingToUndo(RuntimeError):
 
 @dataclass(frozen=True)
 class Head:
-    """The current state of a design."""
+    """The current state of a design. undo, redo: what would be taken back, or done again, in words; None where there is nothing."""
 
     design: str
     document: Document
     data: bytes
     revision: int
-    can_undo: bool
-    can_redo: bool
+    undo: str | None
+    redo: str | None
     created: float
     changed: float
 
@@ -127,19 +127,22 @@ class Store:
         row = self._row(design)
         revision = Revision.get((Revision.design == design) & (Revision.number == row.head))
         data = bytes(revision.document)
+        onwards = self._after(design, row.head)
         return Head(
             design=design,
             document=read_document(data),
             data=data,
             revision=row.head,
-            can_undo=revision.parent is not None,
-            can_redo=self._after(design, row.head) is not None,
+            undo=revision.words if revision.parent is not None else None,
+            redo=None if onwards is None else onwards.words,
             created=row.created,
             changed=row.changed,
         )
 
-    def _after(self, design: str, number: int) -> int | None:
-        found: int | None = Revision.select(fn.MAX(Revision.number)).where((Revision.design == design) & (Revision.parent == number)).scalar()
+    def _after(self, design: str, number: int) -> Revision | None:
+        """The newest revision that was made on one."""
+        made = (Revision.design == design) & (Revision.parent == number)
+        found: Revision | None = Revision.select().where(made).order_by(Revision.number.desc()).first()
         return found
 
     def _based_on(self, design: str, base: int) -> float:
@@ -160,8 +163,8 @@ class Store:
         with DATABASE.connection_context():
             return int(self._row(design).head)
 
-    def commit(self, design: str, base: int, document: Document, mark: str = "") -> Head:
-        """A new revision on `base`. mark: of who sends it.
+    def commit(self, design: str, base: int, document: Document, mark: str = "", words: str = "the last change") -> Head:
+        """A new revision on `base`. mark: of who sends it. words: what it does, for people.
 
         Raises UnknownDesign, StaleBase when the head has moved on, TooLarge, UnreadableDocument; then nothing is written.
         """
@@ -169,9 +172,9 @@ class Store:
         with self._write() as heads:
             created = self._based_on(design, base)
             number = 1 + (Revision.select(fn.MAX(Revision.number)).where(Revision.design == design).scalar() or 0)
-            Revision.create(design=design, number=number, parent=base, created=now, document=data, mark=mark)
+            Revision.create(design=design, number=number, parent=base, created=now, document=data, mark=mark, words=words)
             Design.update(head=number, name=document.name, changed=now).where(Design.id == design).execute()
-            heads[design] = Head(design, document, data, number, True, False, created, now)
+            heads[design] = Head(design, document, data, number, words, None, created, now)
         return heads[design]
 
     def committed(self, design: str, base: int, mark: str) -> bool:
@@ -193,12 +196,11 @@ class Store:
         with self._write() as heads:
             self._based_on(design, base)
             here = Revision.get((Revision.design == design) & (Revision.number == base))
-            target = here.parent if back else self._after(design, base)
-            if target is None:
+            there = Revision.get_or_none((Revision.design == design) & (Revision.number == here.parent)) if back else self._after(design, base)
+            if there is None:
                 raise NothingToUndo("this is where the design began" if back else "there is nothing further on")
-            there = Revision.get((Revision.design == design) & (Revision.number == target))
             name = read_document(bytes(there.document)).name
-            Design.update(head=target, name=name, changed=time.time()).where(Design.id == design).execute()
+            Design.update(head=there.number, name=name, changed=time.time()).where(Design.id == design).execute()
             heads[design] = self._read(design)
         return heads[design]
 

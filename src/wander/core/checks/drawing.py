@@ -14,14 +14,14 @@ from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.areas.health import Ailment
 from wander.core.drawing.areas.regions import Region
 from wander.core.drawing.holding.solver import Dispute
-from wander.core.drawing.model import HOLD_WORDS, MEASURES, AngleMeasure, Drawing, Measure, Relation, named
+from wander.core.drawing.model import HOLD_WORDS, MEASURES, AnyMeasure, Drawing, Relation, named
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 
 MOST_FIXES = 8
 
 
-def hold_in_words(hold: Relation | Measure | AngleMeasure, drawing: Drawing, typed: Mapping[str, Any]) -> str:
+def hold_in_words(hold: Relation | AnyMeasure, drawing: Drawing, typed: Mapping[str, Any]) -> str:
     """A hold as a designer would name it: `length 31 (line 2)`. typed: the value as it was typed, by id."""
     of = " and ".join(named(drawing, thing) for thing in hold.of)
     if hold.type not in MEASURES:

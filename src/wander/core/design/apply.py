@@ -75,6 +75,8 @@ def _apply(document: Document, edit: e.Edit, aliases: dict[str, str]) -> Documen
             return _replace(document, _find(document, edit.step, aliases), name=edit.name)
         case e.SkipStep():
             return _replace(document, _find(document, edit.step, aliases), skip=edit.skip)
+        case e.SetFinish():
+            return _replace(document, _find(document, edit.step, aliases), finish=edit.finish)
         case e.MoveStep():
             step = _find(document, edit.step, aliases)
             rest = [s for s in document.steps if s.id != step.id]

@@ -8,21 +8,23 @@ from dataclasses import dataclass
 from wander.core.bodies.body import Body
 from wander.core.design.rebuild import StepBuilt
 from wander.core.design.standing import standing
-from wander.core.document.document import Document
+from wander.core.document.document import Document, Finish
+from wander.core.document.materials import MATERIALS
 from wander.core.exchange.formats import FileFormat
-from wander.core.exchange.glb import write_glb
+from wander.core.exchange.glb import Look, Piece, write_glb_of
 from wander.core.exchange.stl import write_stl
 from wander.core.shaping.display import merged
 
 
 @dataclass(frozen=True)
 class NamedBody:
-    """step: id of the step that made it. name: as the designer calls it. key: of the result."""
+    """step: id of the step that made it. name: as the designer calls it. key: of the result. finish: how it looks, what it is made of."""
 
     step: str
     name: str
     key: str
     body: Body
+    finish: Finish | None = None
 
 
 class NothingToExport(ValueError):
@@ -31,8 +33,15 @@ class NothingToExport(ValueError):
 
 def bodies(document: Document, built: Iterable[StepBuilt]) -> list[NamedBody]:
     """All bodies that are there at the end, in the order of their steps."""
-    names = {step.id: step.name for step in document.steps}
-    return [NamedBody(b.step, names[b.step], b.key, b.result) for b in standing(document, built)]
+    known = list(built)
+    steps = {step.id: step for step in document.steps}
+    changes = {step.step: step.changes for step in known}
+
+    def finish(step: str) -> Finish | None:
+        """Its own; a body that was changed keeps the one that it had."""
+        return steps[step].finish or next((finish(used) for used in changes.get(step, ())[:1]), None)
+
+    return [NamedBody(b.step, steps[b.step].name, b.key, b.result, finish(b.step)) for b in standing(document, known)]
 
 
 def export(document: Document, built: Iterable[StepBuilt], file_format: FileFormat, tolerance: float) -> bytes:
@@ -50,5 +59,15 @@ def export(document: Document, built: Iterable[StepBuilt], file_format: FileForm
         return write_step([(item.name, shape_of(item.body)) for item in found])
     from wander.core.solids.meshing import finer_mesh
 
-    mesh = merged([finer_mesh(item.body, tolerance) for item in found])
-    return write_stl(mesh) if file_format is FileFormat.STL else write_glb(mesh, document.name, lines=False)
+    meshes = [finer_mesh(item.body, tolerance) for item in found]
+    if file_format is FileFormat.STL:
+        return write_stl(merged(meshes))
+    return write_glb_of([Piece(mesh, item.name, _look(item.finish)) for mesh, item in zip(meshes, found, strict=True)])
+
+
+def _look(finish: Finish | None) -> Look:
+    if finish is None:
+        return Look()
+    colour = finish.colour or next((m.colour for m in MATERIALS if m.name == finish.material), None)
+    channels = tuple(int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)) if colour else Look().colour
+    return Look((channels[0], channels[1], channels[2]), 1.0 - 0.8 * finish.gloss)

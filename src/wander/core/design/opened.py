@@ -21,7 +21,7 @@ from wander.core.design.migration import renaming_edits
 from wander.core.design.reading import read_document, write_document
 from wander.core.design.rebuild import StepBuilt, design_findings, rebuild
 from wander.core.design.shelf import shared_results
-from wander.core.document.document import Document
+from wander.core.document.document import Document, Finish
 from wander.core.document.edits import Edit, SetDimension, SetParam
 from wander.core.document.expressions import evaluate
 from wander.core.document.findings import Finding, Severity
@@ -33,7 +33,10 @@ FORMATS = {".step": FileFormat.STEP, ".stp": FileFormat.STEP, ".stl": FileFormat
 
 @dataclass(frozen=True)
 class BodyReading:
-    """A body that stands. volume mm3, area mm2, center, low and high corner of its box in mm. pieces: how many bodies lie apart in it."""
+    """A body that stands. volume mm3, area mm2, center, low and high corner of its box in mm. pieces: how many bodies lie apart in it.
+
+    material: what it is made of, mass: g; None where that was not chosen.
+    """
 
     name: str
     step: str
@@ -44,12 +47,17 @@ class BodyReading:
     high: tuple[float, float, float]
     pieces: int
     faces: tuple[str, ...]
+    material: str | None = None
+    mass: float | None = None
 
     @classmethod
     def of(cls, item: NamedBody) -> BodyReading:
         m = item.body.measures
         center, low, high = ((float(a), float(b), float(c)) for a, b, c in (m.center, m.low, m.high))
-        return cls(item.name, item.step, m.volume, m.area, center, low, high, m.pieces, tuple(face.name for face in item.body.faces))
+        faces = tuple(face.name for face in item.body.faces)
+        made_of = item.finish or Finish()
+        mass = None if made_of.density is None else made_of.density * m.volume / 1e3
+        return cls(item.name, item.step, m.volume, m.area, center, low, high, m.pieces, faces, made_of.material, mass)
 
 
 class Design:

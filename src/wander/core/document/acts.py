@@ -189,6 +189,14 @@ class SplineStraight(Model):
     on: bool
 
 
+class AsSpline(Model):
+    """Another curve drawn anew as a spline through a few points, to be pulled by them; it comes as near as they allow."""
+
+    act: Literal["as-spline"]
+    curve: Thing
+    points: int = Field(ge=4, le=100)
+
+
 class Use(Model):
     """The regions that make the outline; none: the only one there is."""
 
@@ -219,6 +227,7 @@ Act = Annotated[
     | SplineHandle
     | SplineSharp
     | SplineStraight
+    | AsSpline
     | Use,
     Field(discriminator="act"),
 ]

@@ -38,6 +38,18 @@ class NamedDimension(Model):
         return value
 
 
+class Finish(Model):
+    """How a body looks and what it is made of: nothing that its shape depends on.
+
+    colour: as #rrggbb. gloss: from matt, 0, to polished, 1. material: for people. density: g/cm3.
+    """
+
+    colour: str | None = Field(default=None, pattern=r"^#[0-9a-f]{6}$")
+    gloss: float = Field(default=0.5, ge=0, le=1)
+    material: str | None = Field(default=None, min_length=1, max_length=40)
+    density: float | None = Field(default=None, gt=0, le=30)
+
+
 class Step(Model):
     """One act of the designer. `params` is read by the kind's own model; ids are never used twice in a design."""
 
@@ -46,6 +58,7 @@ class Step(Model):
     name: str = Field(min_length=1, max_length=80)
     params: dict[str, Any]
     skip: bool = False
+    finish: Finish | None = Field(default=None, description="How the body looks that the step makes, and what it is made of.")
 
     @field_validator("id")
     @classmethod

@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from wander.core.document.acts import Act
+from wander.core.document.document import Finish
 from wander.core.document.expressions import Kind, LengthUnit
 from wander.core.document.fields import Model
 
@@ -113,6 +114,14 @@ class SkipStep(Model):
     skip: bool
 
 
+class SetFinish(Model):
+    """How the body of a step looks and what it is made of; none: as bodies do by themselves."""
+
+    do: Literal["set-finish"]
+    step: str
+    finish: Finish | None
+
+
 class MoveStep(Model):
     """Moves a step before another one, or to the end."""
 
@@ -140,6 +149,7 @@ Edit = Annotated[
     | ReleaseCopy
     | RenameStep
     | SkipStep
+    | SetFinish
     | MoveStep
     | RemoveStep,
     Field(discriminator="do"),

@@ -17,23 +17,31 @@ from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shape
 
 from wander.core.bodies.body import Body, Face, mesh_of
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.display import DisplayMesh, display_mesh, line_parts, merged
+from wander.core.shaping.display import DisplayMesh, display_mesh, flow_lines, line_parts, merged
 from wander.core.solids.errors import KernelError
 from wander.core.solids.named import placed
 
+FEW = 9
+"""Places along a surface from which its reach is told."""
 ANGLE = 0.35
 """Radians between neighbouring triangles; hardly ever what decides."""
 
 
 @dataclass(frozen=True)
 class FaceMesh:
-    """points, normals (outwards): (n, 3). triangles: (t, 3), seen from outside counter-clockwise."""
+    """points, normals (outwards): (n, 3). triangles: (t, 3), seen from outside counter-clockwise. flow: parameters from 0 to 1, (n, 2); 0 if flat.
+
+    reach: how far the face goes along each of them, mm.
+    """
 
     points: Floats
     normals: Floats
     triangles: npt.NDArray[np.int64]
+    flow: Floats
+    reach: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -68,13 +76,24 @@ def _face_mesh(shape: TopoDS_Face, face: Face) -> FaceMesh:
     inside_out = shape.Orientation() == TopAbs_REVERSED
     if inside_out:
         triangles = triangles[:, ::-1]
+    flow, reach = np.zeros((count, 2)), (0.0, 0.0)
     if face.frame is not None:
         normals = np.tile(face.frame.z, (count, 1))
     else:
         assert face.surface is not None
         places = np.array([net.UVNode(i).Coord() for i in range(1, count + 1)])
         normals = _normals(face, places, points, triangles if not inside_out else triangles[:, ::-1])
-    return FaceMesh(points, -normals if inside_out else normals, triangles)
+        flow, reach = _flow(face.surface, places)
+    return FaceMesh(points, -normals if inside_out else normals, triangles, flow, reach)
+
+
+def _flow(surface: Surface, places: Floats) -> tuple[Floats, tuple[float, float]]:
+    """Parameters (n, 2) of a whole surface from 0 to 1, and how far it goes along both, mm."""
+    low, high = (np.array([space.domain[k] for space in (surface.u, surface.v)]) for k in (0, 1))
+    u, v = (np.linspace(low[k], high[k], FEW) for k in (0, 1))
+    grid = surface.grid(u, v)
+    reach = [float(lengths(np.diff(grid, axis=k)).sum(axis=k).mean()) for k in (0, 1)]
+    return np.clip((places - low) / (high - low), 0.0, 1.0), (reach[0], reach[1])
 
 
 def _normals(face: Face, places: Floats, points: Floats, triangles: npt.NDArray[np.int64]) -> Floats:
@@ -109,12 +128,15 @@ def polyline_of(edge: TopoDS_Edge, shape: TopoDS_Face, mesh: FaceMesh) -> EdgeLi
 def joined(meshes: Sequence[FaceMesh], names: Sequence[str], lines: Sequence[tuple[str, Floats]]) -> DisplayMesh:
     """Meshes of faces, and lines (n, 3) by name, as one."""
     offsets = np.cumsum([0, *(len(m.points) for m in meshes)])
+    positions = np.concatenate([m.points for m in meshes])
+    size = float(np.linalg.norm(np.ptp(positions, axis=0))) or 1.0
     return DisplayMesh(
-        positions=np.concatenate([m.points for m in meshes]),
+        positions=positions,
         normals=np.concatenate([m.normals for m in meshes]),
         triangles=np.concatenate([m.triangles + o for m, o in zip(meshes, offsets, strict=False)]).astype(np.uint32),
         face_of=np.repeat(np.arange(len(meshes)), np.diff(offsets)).astype(np.uint32),
         face_names=tuple(names),
+        flow=np.concatenate([m.flow * [flow_lines(reach, size) for reach in m.reach] for m in meshes]),
         **line_parts(list(range(len(lines))), [points for _, points in lines], tuple(name for name, _ in lines)),
     )
 

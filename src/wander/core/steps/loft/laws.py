@@ -48,11 +48,14 @@ class TwistPoint(Model):
 
 
 class TwistPoints(Model):
+    """swings: between its points the law may go beyond them, as a batten would that is let go."""
+
     type: Literal["points"]
     points: list[TwistPoint] = Field(min_length=1, max_length=200)
+    swings: bool = Field(default=False, title="May swing beyond its points")
 
     def law(self) -> Law:
-        return law.through([(p.at, p.value, p.sharp) for p in self.points])
+        return law.through([(p.at, p.value, p.sharp) for p in self.points], swings=self.swings)
 
 
 class ScaleConstant(Model):
@@ -92,11 +95,14 @@ class ScalePoint(Model):
 
 
 class ScalePoints(Model):
+    """swings: between its points the law may go beyond them, as a batten would that is let go."""
+
     type: Literal["points"]
     points: list[ScalePoint] = Field(min_length=1, max_length=200)
+    swings: bool = Field(default=False, title="May swing beyond its points")
 
     def law(self) -> Law:
-        return law.through([(p.at, p.value, p.sharp) for p in self.points])
+        return law.through([(p.at, p.value, p.sharp) for p in self.points], swings=self.swings)
 
 
 TwistLaw = Annotated[TwistConstant | TwistLinear | TwistSmooth | TwistPoints, Field(discriminator="type")]

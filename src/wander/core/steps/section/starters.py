@@ -87,6 +87,19 @@ def _ellipse(sheet: Sheet, shape: dict[str, Any]) -> None:
     sheet.add_hold("up", [ellipse], shape["depth"])
 
 
+def _foil(sheet: Sheet, shape: dict[str, Any]) -> None:
+    chord = _length(sheet, shape["chord"])
+    shares = {"thickness": shape["thickness"], "camber": shape.get("camber", 0.0), "crest": shape.get("crest", 0.4)}
+    nose, tail = sheet.add_point((-chord / 4, 0.0)), sheet.add_point((3 * chord / 4, 0.0))
+    sizes: dict[str, Any] = {k: evaluate(v, Kind.NUMBER, sheet.scope) for k, v in shares.items()}
+    foil = sheet.add_curve(type="foil", start=nose, end=tail, **sizes)
+    sheet.add_hold("fixed", [nose])
+    sheet.add_hold("horizontal", [foil])
+    sheet.add_hold("length", [foil], shape["chord"])
+    for kind, value in shares.items():
+        sheet.add_hold(kind, [foil], value)
+
+
 def _box(sheet: Sheet, width: float, depth: float) -> list[str]:
     """Four corners about a fixed middle, from the lower right one counter-clockwise."""
     center = _center(sheet)
@@ -217,4 +230,12 @@ def _spread(curve: Curve, count: int) -> Floats:
     return curve(at_length(curve, length(curve) * np.arange(count) / count))
 
 
-_MAKE = {"circle": _circle, "ellipse": _ellipse, "rectangle": _rectangle, "rounded-rectangle": _rounded, "slot": _slot, "polygon": _polygon}
+_MAKE = {
+    "circle": _circle,
+    "ellipse": _ellipse,
+    "foil": _foil,
+    "rectangle": _rectangle,
+    "rounded-rectangle": _rounded,
+    "slot": _slot,
+    "polygon": _polygon,
+}
