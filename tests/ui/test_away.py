@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Request, Route, expect
 
-from tests.app.server import Server
+from tests.app.server import Server, wait_until
 from tests.ui.floor import Floor
 
 WAITING = "Not kept yet: sent again as soon as the server answers"
@@ -66,3 +66,28 @@ def test_an_answer_that_is_lost_makes_no_second_step(floor: Floor) -> None:
     expect(page.get_by_text("All changes kept")).to_be_visible()
     assert lost == [200]
     assert len(floor.document["steps"]) == steps + 1
+
+
+def test_a_change_is_taken_back_before_its_answer_has_come(floor: Floor) -> None:
+    """The hand on the keys is quicker than the server: undo and redo wait for their turn."""
+    page = floor.page
+    before = floor.params("section-4")["shape"]["width"]
+    held: list[Route] = []
+
+    def hold_the_first(route: Route) -> None:
+        route.continue_() if held else held.append(route)
+
+    page.route("**/edits", hold_the_first)
+    floor.select("section-4")
+    shown = floor.field("Width").input_value()
+    floor.type_into("Width", "80")
+    expect(page.get_by_text("Keeping…")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    held[0].continue_()
+    wait_until(lambda: floor.server.read(floor.design)["redo"] is not None)
+    assert floor.params("section-4")["shape"]["width"] == before
+    expect(floor.field("Width")).to_have_value(shown)
+    page.keyboard.press("Control+Shift+z")
+    wait_until(lambda: floor.params("section-4")["shape"]["width"] == 80)

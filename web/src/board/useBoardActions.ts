@@ -41,7 +41,7 @@ const ALIKE: Record<string, string> = {
 /** Everything that can be done on the board, by name; put together when it is asked for. */
 export function useBoardActions(board: BoardState, back: () => void): () => Action[] {
   const floor = useFloor();
-  const { design } = useHead();
+  const head = useHead();
   const navigate = useNavigate();
   const { store, choose } = board;
   const { tool, mirrored, underlay, grid } = board.doing;
@@ -58,7 +58,7 @@ export function useBoardActions(board: BoardState, back: () => void): () => Acti
     const toggle = (what: "mirrored" | "underlay" | "grid") => () =>
       store.setState((state) => ({ [what]: !state[what] }));
     return [
-      ...designActions(floor, design, () => void navigate("/")),
+      ...designActions(floor, head, () => void navigate("/")),
       { name: "Back to the floor", keys: "g f", alike: "close done body", run: back },
       { name: "Pull and pick", keys: "d d", alike: "select move", on: tool === null, run: () => choose(null) },
       ...TOOLS.map(({ id, title, group }) => ({
@@ -91,5 +91,5 @@ export function useBoardActions(board: BoardState, back: () => void): () => Acti
       { name: "Underlay", keys: "v u", alike: "ghosts neighbours bodies", on: underlay, run: toggle("underlay") },
       { name: "Grid", keys: "v g", alike: "snap", on: grid, run: toggle("grid") },
     ];
-  }, [floor, design, navigate, store, choose, back, tool, mirrored, underlay, grid]);
+  }, [floor, head, navigate, store, choose, back, tool, mirrored, underlay, grid]);
 }

@@ -19,7 +19,7 @@ import { UNITS } from "./designActions";
 /** The line at the top: what this is, whether it is kept, and what concerns the design as a whole. */
 export const TopLine = memo(function TopLine() {
   const { change, place } = useFloor();
-  const { design, saving, away } = useHead();
+  const { design, pending, away } = useHead();
   const connected = useBuilt((built) => built.connected);
   const handing = usePlace((p) => p.open === "hand over");
   const [versions, setVersions] = useState<HTMLElement | null>(null);
@@ -27,7 +27,7 @@ export const TopLine = memo(function TopLine() {
     ? "Not kept yet: sent again as soon as the server answers"
     : !connected
       ? "Looking for the server…"
-      : saving
+      : pending
         ? "Keeping…"
         : `All changes kept · ${clock(design.changed)}`;
   return (

@@ -19,10 +19,11 @@ export interface FloorContext {
   redo: () => void;
 }
 
-/** The design as it is kept, and whether a change is on its way to be. */
+/** The design as it is kept, and the change that is on its way to be. */
 export interface HeadContext {
   design: Design;
-  saving: boolean;
+  /** Which way the last change goes that is not kept yet: on, or back in the history. */
+  pending: "on" | "back" | null;
   /** The server does not answer, and a change waits to be kept. */
   away: boolean;
 }

@@ -1,13 +1,13 @@
-import type { Design, LengthUnit } from "../api/types";
+import type { LengthUnit } from "../api/types";
 import type { Action } from "../reach/actions";
-import type { FloorContext } from "./context";
+import type { FloorContext, HeadContext } from "./context";
 
 export const UNITS: LengthUnit[] = ["mm", "cm", "in"];
 
 /** What can be done with a design wherever it is open. */
 export function designActions(
   { undo, redo, change, place }: FloorContext,
-  design: Design,
+  { design, pending }: HeadContext,
   leave: () => void,
 ): Action[] {
   return [
@@ -16,7 +16,8 @@ export function designActions(
       keys: "$mod+z",
       alike: "back",
       says: design.undo ?? "",
-      why: design.undo === null ? "this is where the design began" : undefined,
+      // a change that is still on its way can be taken back: the keys are quicker than the answer
+      why: design.undo === null && pending !== "on" ? "this is where the design began" : undefined,
       run: undo,
     },
     {
@@ -24,7 +25,7 @@ export function designActions(
       keys: "$mod+Shift+z",
       alike: "again forward",
       says: design.redo ?? "",
-      why: design.redo === null ? "there is nothing further on" : undefined,
+      why: design.redo === null && pending !== "back" ? "there is nothing further on" : undefined,
       run: redo,
     },
     ...UNITS.map((unit) => ({

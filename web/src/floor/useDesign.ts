@@ -11,6 +11,12 @@ import { createPlace } from "../model/place";
 import { bodyGeometry } from "../scene/bodyGeometry";
 import type { FloorContext, HeadContext } from "./context";
 
+/** A change that is asked for, and which way it goes in the history of the design. */
+interface Asked {
+  what: (now: Design) => Promise<Design>;
+  way: "on" | "back";
+}
+
 /** Everything the floor needs of one design, which stays the same for the life of the component. head: null until it has come. error: why it can't be opened. */
 export function useDesign(id: string): { floor: FloorContext; head: HeadContext | null; error: unknown } {
   const cache = useQueryClient();
@@ -31,7 +37,7 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   }, [live]);
 
   const mutation = useMutation({
-    mutationFn: (what: (now: Design) => Promise<Design>) => {
+    mutationFn: ({ what }: Asked) => {
       // one after the other: each change is made on the revision that the one before it gave
       const turn = queue.current.then(() => {
         const now = cache.getQueryData<Design>(queries.head(id).queryKey);
@@ -43,13 +49,14 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     },
     onSuccess: (design: Design) => cache.setQueryData(queries.head(id).queryKey, design),
   });
-  const { mutateAsync, isPending } = mutation;
+  const { mutateAsync } = mutation;
+  const pending = mutation.isPending ? mutation.variables.way : null;
 
   const run = useCallback(
-    async (what: (now: Design) => Promise<Design>): Promise<Design | null> => {
+    async (what: Asked["what"], way: Asked["way"] = "on"): Promise<Design | null> => {
       for (;;) {
         try {
-          return await mutateAsync(what);
+          return await mutateAsync({ what, way });
         } catch (error) {
           const stale = error instanceof Refused && error.problem.code === "stale-base";
           if (!stale) problem(error);
@@ -74,17 +81,14 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     (ask: (base: number, design: string) => Promise<Design>) => run(({ revision }) => ask(revision, id)),
     [run, id],
   );
-  const undo = useCallback(() => void run(({ revision }) => api.undo(id, revision)), [run, id]);
+  const undo = useCallback(() => void run(({ revision }) => api.undo(id, revision), "back"), [run, id]);
   const redo = useCallback(() => void run(({ revision }) => api.redo(id, revision)), [run, id]);
 
   const floor = useMemo(
     () => ({ id, place, live, change, cut, undo, redo }),
     [id, place, live, change, cut, undo, redo],
   );
-  const kept = useMemo(
-    () => (head.data ? { design: head.data, saving: isPending, away } : null),
-    [head.data, isPending, away],
-  );
+  const kept = useMemo(() => (head.data ? { design: head.data, pending, away } : null), [head.data, pending, away]);
   useEffect(() => {
     if (!away) return;
     // what was not heard yet is only here

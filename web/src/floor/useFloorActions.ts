@@ -35,7 +35,8 @@ const LANES: { name: LaneName; keys: string }[] = [
 /** Everything that can be done on the floor, by name; put together when it is asked for, since a drag changes what fits many times a second. */
 export function useFloorActions(viewport: Viewport | null): () => Action[] {
   const floor = useFloor();
-  const { design } = useHead();
+  const head = useHead();
+  const { design } = head;
   const navigate = useNavigate();
   // what buttons show of the list; the rest of it is looked at when it is asked for
   const mode = usePlace((p) => p.mode);
@@ -58,7 +59,7 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
       ...(alike ? { alike } : {}),
     }));
     return [
-      ...designActions(floor, design, () => void navigate("/")),
+      ...designActions(floor, head, () => void navigate("/")),
       ...(Object.keys(VIEWS) as ViewKey[]).map((key) => ({
         name: `Look from: ${VIEWS[key].name}`,
         title: VIEWS[key].name,
@@ -199,5 +200,5 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
           : [];
       }),
     ];
-  }, [floor, design, navigate, viewport, mode]);
+  }, [floor, head, design, navigate, viewport, mode]);
 }
