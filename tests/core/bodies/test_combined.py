@@ -25,7 +25,7 @@ from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.geometry.motions import turn_about
 from wander.core.shaping.extrusion import extruded
 from wander.core.solids.named import shape_of
-from wander.core.solids.step_file import read_step, write_step
+from wander.core.solids.step_file import Part, read_step, write_step
 
 TOP, FRONT = BASE_FRAMES["top"], BASE_FRAMES["front"]
 Z = np.array([0.0, 0.0, 1.0])
@@ -96,7 +96,7 @@ def test_every_name_stands_once_and_every_edge_lies_between_its_faces(tmp_path: 
             for end in edge.curve(np.array(edge.curve.domain)):
                 assert np.linalg.norm(vertices - end, axis=1).min() < 1e-3
     path = tmp_path / "cut.step"
-    path.write_bytes(write_step([("Cross", shape_of(found))]))
+    path.write_bytes(write_step([Part("Cross", shape_of(found))]))
     text = path.read_text()
     assert all(f"'{name}'" in text for name in names), "the file calls the faces as we do"
     assert len(read_step(path)) == found.measures.pieces

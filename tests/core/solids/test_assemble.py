@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-import json
-import subprocess
-import sys
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -14,7 +10,6 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip
 from tests.core.shaping.test_mass import BODIES
-from wander.core.bodies.body import of_shells
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.conics import circle
 from wander.core.geometry.curve_edits import transformed
@@ -25,8 +20,6 @@ from wander.core.solids.assemble import assemble, faces_of
 from wander.core.solids.convert import to_kernel_curve, to_kernel_surface
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_area, kernel_center, kernel_volume
-from wander.core.solids.named import shape_of
-from wander.core.solids.step_file import read_step, write_step
 
 MORE = {
     **BODIES,
@@ -79,48 +72,3 @@ def test_faces_that_do_not_meet_are_no_solid() -> None:
     away = replace(shell.faces[0], surface=shell.faces[0].surface.transformed(np.eye(3), np.array([0.0, 0, 5])))
     with pytest.raises(KernelError):
         assemble(Shell((away, *shell.faces[1:]), shell.caps))
-
-
-READER = """
-import json, sys
-from pathlib import Path
-from OCP.BRepCheck import BRepCheck_Analyzer
-from OCP.BRepGProp import BRepGProp
-from OCP.GProp import GProp_GProps
-from OCP.STEPControl import STEPControl_Reader
-from OCP.TopAbs import TopAbs_SOLID
-from OCP.TopExp import TopExp_Explorer
-reader = STEPControl_Reader()
-reader.ReadFile(sys.argv[1])
-reader.TransferRoots()
-shape = reader.OneShape()
-explorer, solids = TopExp_Explorer(shape, TopAbs_SOLID), 0
-while explorer.More():
-    solids += 1
-    explorer.Next()
-g = GProp_GProps()
-BRepGProp.VolumePropertiesGK_s(shape, g, 1e-8, True, True)
-print("FOUND", json.dumps({"solids": solids, "valid": BRepCheck_Analyzer(shape).IsValid(), "volume": g.Mass()}))
-"""
-
-
-@pytest.mark.parametrize("name", ["flask", "prism", "round to slot", "two tips"])
-def test_a_step_file_is_one_valid_solid_for_a_fresh_kernel(name: str, tmp_path: Path) -> None:
-    shell = MORE[name].shell
-    path = tmp_path / "body.step"
-    path.write_bytes(write_step([("Körper", shape_of(of_shells((shell,))))]))
-    out = subprocess.run([sys.executable, "-c", READER, str(path)], capture_output=True, text=True, check=True).stdout
-    found = json.loads(out.split("FOUND")[1])
-    assert found["solids"] == 1
-    assert found["valid"] is True
-    expected = mass_properties(shell).volume
-    assert_close(found["volume"], expected, within=1e-6 * expected)
-
-
-def test_our_own_reader_gives_the_solids_back(tmp_path: Path) -> None:
-    path = tmp_path / "two.step"
-    path.write_bytes(write_step([(name, shape_of(of_shells((MORE[name].shell,)))) for name in ("cone", "prism")]))
-    assert len(read_step(path)) == 2
-    path.write_bytes(b"no STEP file at all")
-    with pytest.raises(KernelError, match="not a readable STEP file"):
-        read_step(path)

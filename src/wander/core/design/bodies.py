@@ -54,9 +54,10 @@ def export(document: Document, built: Iterable[StepBuilt], file_format: FileForm
         raise NothingToExport("there is no body to hand over yet: shape one first, or settle what keeps it from building")
     if file_format is FileFormat.STEP:
         from wander.core.solids.named import shape_of
-        from wander.core.solids.step_file import write_step
+        from wander.core.solids.step_file import Part, write_step
 
-        return write_step([(item.name, shape_of(item.body)) for item in found])
+        parts = [Part(item.name, shape_of(item.body), _colour(item.finish)) for item in found]
+        return write_step(parts, title=document.name)
     from wander.core.solids.meshing import finer_mesh
 
     meshes = [finer_mesh(item.body, tolerance) for item in found]
@@ -65,9 +66,16 @@ def export(document: Document, built: Iterable[StepBuilt], file_format: FileForm
     return write_glb_of([Piece(mesh, item.name, _look(item.finish)) for mesh, item in zip(meshes, found, strict=True)])
 
 
-def _look(finish: Finish | None) -> Look:
+def _colour(finish: Finish | None) -> tuple[float, float, float] | None:
+    """Red, green and blue from 0 to 1: its own, or that of its material."""
     if finish is None:
-        return Look()
+        return None
     colour = finish.colour or next((m.colour for m in MATERIALS if m.name == finish.material), None)
-    channels = tuple(int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)) if colour else Look().colour
-    return Look((channels[0], channels[1], channels[2]), 1.0 - 0.8 * finish.gloss)
+    if colour is None:
+        return None
+    red, green, blue = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
+    return red, green, blue
+
+
+def _look(finish: Finish | None) -> Look:
+    return Look() if finish is None else Look(_colour(finish) or Look().colour, 1.0 - 0.8 * finish.gloss)
