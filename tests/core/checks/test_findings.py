@@ -172,6 +172,15 @@ def test_a_fold_is_a_warning_with_its_place() -> None:
     assert finding.where.points
 
 
+def test_a_skin_that_swells_is_a_note_with_its_place_and_a_fair_one_does_not() -> None:
+    collar = lofted(*[(z, circle(r)) for z, r in ((0.0, 10.0), (20.0, 10.0), (21.0, 30.0), (24.0, 30.0), (25.0, 10.0), (45.0, 10.0))])
+    loft = collar.steps[-1].id
+    finding = the("swollen", findings(apply_edits(collar, [set_param(loft, "skin", to="batten")])))
+    assert finding.severity is Severity.NOTE
+    assert finding.where.points
+    assert not [f for f in findings(apply_edits(collar, finding.fixes[0].edits)) if f.code == "swollen"]
+
+
 def test_work_that_was_abandoned_can_be_skipped() -> None:
     document = lofted((0.0, circle(5.0)), (9.0, circle(5.0)))
     step = document.step("loft-5")

@@ -22,7 +22,7 @@ from wander.core.shaping.cut import NotFlat, cut
 from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.lanes import height_on, lanes, strips_of
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Between, Lofted, loft
+from wander.core.shaping.loft import Between, Lofted, Skin, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
 from wander.core.solids.assemble import assemble
@@ -85,7 +85,7 @@ def test_curvature_along_the_flow_lines_of_a_barrel() -> None:
     from scipy.interpolate import CubicSpline
 
     heights, radii = [0.0, 20.0, 45.0, 70.0], [10.0, 16.0, 15.0, 8.0]
-    barrel = made([at(z, shapes.circle(2 * r)) for z, r in zip(heights, radii, strict=True)])
+    barrel = made([at(z, shapes.circle(2 * r)) for z, r in zip(heights, radii, strict=True)], skin=Skin.BATTEN)
     v = barrel.plain.places
     r, z = (CubicSpline(v, values, bc_type="natural") for values in (radii, heights))
     t = np.linspace(0.05, 0.95, 17)

@@ -9,6 +9,7 @@ import { numbers } from "../theme/theme";
 import { AXIS, LABEL, STRIP } from "./frame";
 import { commonSize, spread, THUMB, ticks, toMm, toPixel, type Scale } from "./layout";
 import { RunStation } from "./RunStation";
+import { hasSlack, slackOf } from "../steps/loft/slack";
 import { useStationDrag } from "./useStationDrag";
 
 interface Props {
@@ -80,6 +81,13 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
           </g>
         );
       })}
+      {body?.kind === "loft" &&
+        hasSlack(body) &&
+        stands
+          .slice(1)
+          .map((stand, i) => (
+            <SlackArc key={stand.section} slack={slackOf(body, i)} from={pixels[i] ?? 0} to={pixels[i + 1] ?? 0} />
+          ))}
       {body && <CutMark body={body} scale={scale} />}
       {stands.map((stand, i) => (
         <RunStation
@@ -100,6 +108,23 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
         />
       ))}
     </svg>
+  );
+}
+
+/** A bay that may swell: the higher the arc, the more slack. */
+function SlackArc({ slack, from, to }: { slack: number; from: number; to: number }) {
+  if (!slack) return null;
+  return (
+    <path
+      d={`M${from},${AXIS}Q${(from + to) / 2},${AXIS - 28 * slack},${to},${AXIS}`}
+      fill={colours.brass}
+      fillOpacity={0.18}
+      stroke={colours.brass}
+      strokeWidth={1.2}
+      pointerEvents="none"
+    >
+      <title>{`Slack ${Math.round(100 * slack)} %`}</title>
+    </path>
   );
 }
 

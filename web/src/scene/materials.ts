@@ -1,4 +1,4 @@
-import { CanvasTexture, DoubleSide, MeshBasicMaterial, MeshStandardMaterial } from "three";
+import { CanvasTexture, DoubleSide, MeshBasicMaterial, MeshLambertMaterial } from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { colours } from "../theme/colours";
 
@@ -35,10 +35,8 @@ const FLOW = `
 /** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
 export function skinMaterial(): Skin {
   const gloss = { value: 0.5 };
-  const material = new MeshStandardMaterial({
+  const material = new MeshLambertMaterial({
     color: colours.body,
-    roughness: 0.75,
-    metalness: 0,
     side: DoubleSide,
     polygonOffset: true,
     polygonOffsetFactor: 1,
@@ -75,7 +73,7 @@ export function skinMaterial(): Skin {
 }
 
 /** gloss: from matt, 0, to polished, 1: how strongly the lights are mirrored. */
-export type Skin = MeshStandardMaterial & { gloss: { value: number } };
+export type Skin = MeshLambertMaterial & { gloss: { value: number } };
 
 /** The skin of a body of another time, laid over the present one. */
 export const ghostMaterial = (): MeshBasicMaterial =>

@@ -10,6 +10,7 @@ import type { Pointed } from "../picking/answer";
 import type { Plane } from "../model/plane";
 import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { smoothRun } from "./runs";
+import { patience } from "./patience";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags } from "./tags";
@@ -22,8 +23,7 @@ type Triple = readonly [number, number, number];
 /** How far from the middle the eye is while there is nothing to see, mm. */
 const AWAY = 400;
 
-/** What has not changed for so many ms is at rest; and while a design is opened there is other work, ms. */
-const REST = 900;
+/** While a design is opened there is other work, ms. */
 const OPENING = 2500;
 
 /** How near, in pixels, an edge or a rail has to be to be picked. */
@@ -32,6 +32,7 @@ const PICKED = 8;
 /** Everything drawn in space. It draws when something changed, never in a loop of its own. */
 export class Viewport {
   private readonly renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, stencil: true });
+  private readonly patience = patience(this.renderer.getContext());
   private readonly scene = new THREE.Scene();
   private readonly camera = new THREE.PerspectiveCamera(22, 1, 1, 20000);
   private readonly controls: CameraControls;
@@ -103,7 +104,6 @@ export class Viewport {
 
   setBodies(bodies: StagedBody[]): void {
     this.stage.bodies = bodies;
-    this.busyUntil = Math.max(this.busyUntil, performance.now() + REST);
     this.compose();
     if (!this.framed && bodies.length) this.look("4", false);
   }
@@ -286,6 +286,8 @@ export class Viewport {
   }
 
   private compose(): void {
+    // what changed is shown at once, and finely when nothing more comes
+    this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
     this.tags.set(this.stage.tags(), this.stage.selected);
     this.invalidate();
@@ -302,6 +304,12 @@ export class Viewport {
   }
 
   private invalidate(): void {
+    // where the processor draws, whatever changes is shown coarsely at once: a pointer that goes over things is enough
+    if (this.patience.always) this.busyUntil = performance.now() + this.patience.rest;
+    this.redraw();
+  }
+
+  private redraw(): void {
     if (!this.frame) this.frame = requestAnimationFrame(this.draw);
   }
 
@@ -320,7 +328,7 @@ export class Viewport {
     else if (this.moving) this.tellView();
     this.moving = moving;
     clearTimeout(this.rest);
-    if (!this.sharp) this.rest = setTimeout(() => this.invalidate(), REST);
+    if (!this.sharp) this.rest = setTimeout(() => this.redraw(), this.patience.rest);
   };
 
   /** While nothing moves outlines are drawn from four times as many pixels; while something does, speed is worth more. */

@@ -1,11 +1,11 @@
 """Loft: a skin through sections.
 
-Source: The NURBS Book, section 10.3 (skinning), with natural end conditions along the body: a batten let go at both ends.
+Source: The NURBS Book, section 10.3 (skinning). Along the body either what `fairing` finds, or one natural cubic: a batten let go at both ends.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
 from itertools import pairwise
@@ -17,13 +17,14 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
-from wander.core.geometry.interpolate import End, cubic_system, spread_parameters
+from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
+from wander.core.shaping.fairing import LOOKED, along, drifting, swelling
 from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.naming import counted, side_name
@@ -34,6 +35,8 @@ from wander.core.shaping.tube import tube_seams
 
 ROUND = (np.arange(24) + 0.5) / 24
 """Places across a strip at which sections are compared."""
+NO_STEP = 0.02
+"""A step along the centres counts for no less than this share of what the outlines move."""
 
 
 class Between(Enum):
@@ -41,6 +44,30 @@ class Between(Enum):
 
     SMOOTH = "smooth"
     STRAIGHT = "straight"
+
+
+class Skin(Enum):
+    """How a smooth skin goes through its sections."""
+
+    FAIR = "fair"
+    """Bent least among those that don't swell between two sections."""
+    BATTEN = "batten"
+    """One natural cubic through all sections, which swells where they change fast."""
+
+
+@dataclass(frozen=True)
+class Lines:
+    """How the lines of a smooth skin go from section to section: one linear map of these for all of them.
+
+    rows: (n, k) of the control points of the sections; offset: (n, 3), what is added for all; slopes: (n, 2) of slopes that are given at the two
+    ends, less drift, (2, 3).
+    """
+
+    space: SplineSpace
+    rows: Floats
+    offset: Floats
+    slopes: Floats
+    drift: Floats
 
 
 @dataclass(frozen=True)
@@ -51,6 +78,7 @@ class LoftReport:
     turned. wring: degrees between neighbours, (k - 1,), zero next to a point. deviation: largest distance of the skin from each
     section, mm (k,). exact: no section was refitted. law_deviation: distance from the exact outcome of the laws, mm. folds: places where the
     skin turns back on itself, (f, 3). needless: degrees of wring, (k - 1,), that the shapes don't ask for: starts of the designer's own make them.
+    swelling: of a skin like a batten, how far it swells between two sections, as a share of the larger step beside them, and the place (3,).
     """
 
     starts: tuple[float | None, ...]
@@ -61,19 +89,22 @@ class LoftReport:
     law_deviation: float
     folds: Floats
     needless: Floats
+    swelling: tuple[float, Floats] | None = None
 
 
 @dataclass(frozen=True)
 class Plain:
     """The skin before any law acts on it: what sections are cut from.
 
-    axis: unit direction in which the length is counted (3,). places: parameters of the sections (k,). followers: which of them were cut.
+    axis: unit direction in which the length is counted (3,). places: parameters of the sections (k,). followers: which of them were cut. lines: how a
+    fair one goes through the sections that lead.
     """
 
     axis: Floats
     places: Floats
     faces: tuple[NamedFace, ...]
     followers: tuple[bool, ...]
+    lines: Lines | None = None
 
 
 @dataclass(frozen=True)
@@ -87,11 +118,12 @@ class Lofted:
 class Inside:
     """The body that a hole goes through: it takes its places along the body from it, and turns and grows about the same centres.
 
-    sections: of the body, on the same stations as those of the hole. places: their parameters along it (k,).
+    sections: of the body, on the same stations as those of the hole. places: their parameters along it (k,). lines: those of a fair one.
     """
 
     sections: Sequence[PlacedSection]
     places: Floats
+    lines: Lines | None = None
 
 
 def loft(
@@ -100,6 +132,8 @@ def loft(
     *,
     name: str,
     between: Between = Between.SMOOTH,
+    skin: Skin = Skin.FAIR,
+    slack: Sequence[float] | None = None,
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
     tolerances: Tolerances = DEFAULT,
@@ -107,9 +141,10 @@ def loft(
 ) -> Lofted:
     """The closed skin through sections (k >= 2), the first and last of which may be points.
 
-    names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. ends: of a smooth skin; a
-    straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body:
-    fewer than two, a point between others, no distance between them.
+    names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. skin: of what is smooth
+    between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. ends: of a
+    smooth skin; a straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections
+    can't carry a body: fewer than two, a point between others, no distance between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
@@ -123,18 +158,31 @@ def loft(
     if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
         # the skin has other corners by now than when they were cut: they have to lead like any other section
         free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(sections, following, strict=True)]
-        return loft(free, names, name=name, between=between, ends=ends, laws=laws, tolerances=tolerances, inside=inside)
+        return loft(free, names, name=name, between=between, skin=skin, slack=slack, ends=ends, laws=laws, tolerances=tolerances, inside=inside)
     strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
     around = _round(strips)
-    v = _parameters(around, placed) if inside is None else inside.places
+    fair = between is Between.SMOOTH and skin is Skin.FAIR
+    leads = [i for i, s in enumerate(placed) if s.share is None]
+    v = _parameters(_chords(around, placed, leads, fair=fair), placed, leads) if inside is None else inside.places
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
     bays = [leading] if between is Between.SMOOTH else [[i, i + 1] for i in range(len(placed) - 1)]
     whole = "side" if inside is None else side_name([names[i] for i in leading], [loop.loop.label for loop in loops])
     labels = [_labels(led, names, leading, bay, name, whole) for bay in bays]
-    along = [f"^{n}" for n in names] if between is Between.STRAIGHT else None
-    faces = _faces(strips, v, labels, along, _end_rows(strips, placed, v, ends) if between is Between.SMOOTH else {})
-    plain = Plain(travel_axis, v, tuple(faces), tuple(following))
+    lines = None
+    if between is Between.STRAIGHT:
+        faces = _straight_faces(strips, v, labels, [f"^{n}" for n in names])
+    else:
+        held = _end_rows(strips, placed, v, ends)
+        if not fair:
+            faces = _smooth_faces(strips, labels[0], list(range(len(placed))), _batten(v, held), held)
+        else:
+            lines = None if inside is None else inside.lines
+            if lines is None or lines.rows.shape[1] != len(leads):
+                centers = np.stack([(placed if inside is None else inside.sections)[i].center for i in leads])
+                lines = _fair_lines(strips, around[leads], centers, v[leads], held, None if slack is None else np.array(slack)[leads[:-1]])
+            faces = _smooth_faces(strips, labels[0], leads, lines, held)
+    plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines)
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
         bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
@@ -156,6 +204,7 @@ def loft(
         law_deviation=miss,
         folds=_folds(faces),
         needless=_needless(placed, leading, girths, starts),
+        swelling=_swelling(plain, placed, around, leads) if between is Between.SMOOTH and not fair and len(leads) > 2 else None,
     )
     return Lofted(shell, report, plain)
 
@@ -201,11 +250,22 @@ def _all_rows(panel: Panel, number: int, sections: Sequence[PlacedSection], lead
     return replace(panel, rows=rows, deviation=deviation)
 
 
-def _parameters(around: Floats, sections: Sequence[PlacedSection]) -> Floats:
-    """By chord length between the sections that lead; those that follow take their share of the way between them."""
-    leads = [i for i, s in enumerate(sections) if s.share is None]
+def _chords(around: Floats, sections: Sequence[PlacedSection], leads: Sequence[int], *, fair: bool) -> Floats:
+    """How far it is from each section that leads to the next, (l - 1,), mm.
+
+    A fair skin counts along the line of centres, so that places run forward by themselves; where centres hardly move, what lies round them says how
+    far.
+    """
+    round_about = lengths(np.diff(around[leads], axis=0)).mean(axis=1)
+    if not fair:
+        return round_about
+    return np.hypot(lengths(np.diff(np.stack([sections[i].center for i in leads]), axis=0)), NO_STEP * round_about)
+
+
+def _parameters(chords: Floats, sections: Sequence[PlacedSection], leads: Sequence[int]) -> Floats:
+    """By the chords between the sections that lead, 0 to 1; those that follow take their share of the way between them."""
     v = np.empty(len(sections))
-    v[leads] = spread_parameters(around[leads], exponent=1.0)
+    v[leads] = np.concatenate([[0.0], np.cumsum(chords)]) / chords.sum()
     for before, after in pairwise(leads):
         for i in range(before + 1, after):
             share = sections[i].share
@@ -311,30 +371,55 @@ def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap
     return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=False))
 
 
-def _faces(
-    strips: Sequence[Panel], v: Floats, labels: Sequence[Sequence[str]], along: Sequence[str] | None, held: dict[int, list[Floats]]
+def _batten(v: Floats, held: Mapping[int, Sequence[Floats]]) -> Lines:
+    """One natural cubic through all sections, straight through two; with given slopes where they are held."""
+    if len(v) == 2 and not held:
+        return Lines(SplineSpace.from_breaks(1, v), np.eye(2), np.zeros((2, 3)), np.zeros((2, 2)), np.zeros((2, 3)))
+    space, matrix = cubic_system(v, *(End.GIVEN if index in held else End.NATURAL for index in (0, -1)))
+    inverse = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+    return Lines(space, inverse[:, : len(v)], np.zeros((len(inverse), 3)), inverse[:, len(v) :], np.zeros((2, 3)))
+
+
+def _fair_lines(
+    strips: Sequence[Panel], around: Floats, centers: Floats, v: Floats, held: Mapping[int, Sequence[Floats]], slack: Floats | None
+) -> Lines:
+    """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,)."""
+    if len(v) == 2:
+        return _batten(v, held)
+    drift = drifting(v) @ centers
+    slopes = {}
+    for index, rows in held.items():
+        own = [strip.space.evaluate(row[:, None], ROUND)[:, 0] for strip, row in zip(strips, rows, strict=True)]
+        slopes[index] = np.concatenate(own) - drift[index]
+    length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
+    found = along(v, around - centers[:, None], held=slopes, slack=slack, length=length)
+    return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift)
+
+
+def _smooth_faces(
+    strips: Sequence[Panel], labels: Sequence[str], through: Sequence[int], lines: Lines, held: Mapping[int, Sequence[Floats]]
 ) -> list[NamedFace]:
-    """Side faces, strip by strip round the body, each strip from bay to bay. along: what the sections add to a name; only for straight bays."""
+    """Side faces round the body, each from end to end through the sections with these numbers."""
     faces = []
-    bays = len(v) - 1
-    smooth = along is None and (bays > 1 or bool(held))
-    if smooth:
-        space, matrix = cubic_system(v, *(End.GIVEN if index in held else End.NATURAL for index in (0, -1)))
-        inverse = np.linalg.inv(matrix)
-    for number, strip in enumerate(strips, start=1):
-        if smooth:
-            points = np.tensordot(inverse[:, : len(v)], strip.rows, 1).transpose(1, 0, 2)
-            for index, rows in held.items():
-                points += inverse[:, len(v) + (index != 0)][None, :, None] * rows[number - 1][:, None]
-            # the ends are met to the last bit, so that neighbouring faces and caps share their edges
-            points[:, 0], points[:, -1] = strip.rows[0], strip.rows[-1]
-            faces.append(NamedFace(labels[0][number - 1], Surface(strip.space, space, points), strip.closed))
-            continue
-        for bay in range(bays):
+    for number, strip in enumerate(strips):
+        rows = strip.rows[list(through)]
+        points = (np.tensordot(lines.rows, rows, 1) + lines.offset[:, None]).transpose(1, 0, 2)
+        for index, slopes in held.items():
+            points += lines.slopes[:, index][None, :, None] * (slopes[number] - lines.drift[index])[:, None]
+        # the ends are met to the last bit, so that neighbouring faces and caps share their edges
+        points[:, 0], points[:, -1] = rows[0], rows[-1]
+        faces.append(NamedFace(labels[number], Surface(strip.space, lines.space, points), strip.closed))
+    return faces
+
+
+def _straight_faces(strips: Sequence[Panel], v: Floats, labels: Sequence[Sequence[str]], along: Sequence[str]) -> list[NamedFace]:
+    """Side faces, strip by strip round the body, each strip from bay to bay. along: what the sections add to a name."""
+    faces = []
+    for number, strip in enumerate(strips):
+        for bay in range(len(v) - 1):
             straight = SplineSpace.from_breaks(1, v[bay : bay + 2])
             surface = Surface(strip.space, straight, strip.rows[bay : bay + 2].transpose(1, 0, 2))
-            label = labels[0][number - 1] if along is None else f"{labels[bay][number - 1]}{along[bay]}"
-            faces.append(NamedFace(label, surface, strip.closed))
+            faces.append(NamedFace(f"{labels[bay][number]}{along[bay]}", surface, strip.closed))
     return faces
 
 
@@ -377,6 +462,19 @@ def _needless(sections: Sequence[PlacedSection], leading: Sequence[int], girths:
     for bay, (own, least) in enumerate(zip(*turned, strict=True)):
         found[leading[bay + 1] - 1] = abs(own) - abs(least)
     return found
+
+
+def _swelling(plain: Plain, sections: Sequence[PlacedSection], around: Floats, leads: Sequence[int]) -> tuple[float, Floats]:
+    """How far a skin swells most between two sections that lead, as a share of the larger step beside it, and where (3,)."""
+    v, bays = plain.places[list(leads)], len(leads) - 1
+    at = (v[:-1, None] + np.diff(v)[:, None] * LOOKED).ravel()
+    skin = np.concatenate([face.surface.grid(ROUND, at) for face in plain.faces]).transpose(1, 0, 2)
+    centers = np.stack([sections[i].center for i in leads])
+    space, matrix = cubic_system(v, End.NATURAL)
+    line = space.evaluate(np.linalg.solve(matrix, np.concatenate([centers, np.zeros((2, 3))]))[:, None], at)
+    most, where = swelling(v, around[list(leads)] - centers[:, None], (skin - line).reshape(bays, len(LOOKED), -1, 3))
+    bay = int(most.argmax())
+    return float(most[bay]), skin.reshape(bays, len(LOOKED), -1, 3)[bay, where[bay, 0], where[bay, 1]]
 
 
 def _folds(faces: Sequence[NamedFace]) -> Floats:

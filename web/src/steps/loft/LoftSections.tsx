@@ -1,3 +1,4 @@
+import { Fragment } from "react";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
@@ -9,19 +10,18 @@ import { makerOf } from "../../model/outline";
 import { lengthNumber } from "../../model/units";
 import { numbers } from "../../theme/theme";
 import { Sign } from "../../app/Sign";
-
-interface Item {
-  section: { step: string };
-}
+import { BaySlack } from "./BaySlack";
+import { hasSlack, type LoftSection } from "./slack";
 
 /** The sections a loft goes through, in order: open one, move it, take it out, put a free one in. */
 export function LoftSections({ step }: { step: Step }) {
   const { change, place } = useFloor();
   const { unit } = useDocument();
   const outline = useOutline();
-  const items = step.params["sections"] as Item[];
+  const items = step.params["sections"] as LoftSection[];
   const stands = makerOf(outline, step.id)?.maker.stands ?? [];
-  const keep = (next: Item[]) => void change([{ do: "set-param", step: step.id, path: ["sections"], value: next }]);
+  const keep = (next: LoftSection[]) =>
+    void change([{ do: "set-param", step: step.id, path: ["sections"], value: next }]);
   const swap = (i: number) => {
     const next = [...items];
     const [a, b] = [next[i - 1], next[i]];
@@ -34,34 +34,39 @@ export function LoftSections({ step }: { step: Step }) {
         Sections
       </Typography>
       {stands.map((stand, i) => (
-        <Box key={stand.section} sx={{ display: "flex", alignItems: "center", gap: 0.75, minHeight: 30 }}>
-          <NumberMark number={stand.number} step={stand.section} />
-          <Button
-            color="inherit"
-            onClick={() => place.setState({ selected: stand.section })}
-            sx={{ fontWeight: 400, fontSize: 14, mr: "auto" }}
-          >
-            {stand.name}
-          </Button>
-          <Box component="span" sx={{ ...numbers, fontSize: 13 }}>
-            {lengthNumber(stand.at, unit)}
+        <Fragment key={stand.section}>
+          <Box sx={{ display: "flex", alignItems: "center", gap: 0.75, minHeight: 30 }}>
+            <NumberMark number={stand.number} step={stand.section} />
+            <Button
+              color="inherit"
+              onClick={() => place.setState({ selected: stand.section })}
+              sx={{ fontWeight: 400, fontSize: 14, mr: "auto" }}
+            >
+              {stand.name}
+            </Button>
+            <Box component="span" sx={{ ...numbers, fontSize: 13 }}>
+              {lengthNumber(stand.at, unit)}
+            </Box>
+            <IconButton
+              size="small"
+              disabled={i === 0}
+              onClick={() => swap(i)}
+              aria-label={`Move ${stand.name} one earlier`}
+            >
+              ↑
+            </IconButton>
+            <IconButton
+              size="small"
+              onClick={() => keep(items.filter((_, k) => k !== i))}
+              aria-label={`Take ${stand.name} out`}
+            >
+              <Sign of="remove" />
+            </IconButton>
           </Box>
-          <IconButton
-            size="small"
-            disabled={i === 0}
-            onClick={() => swap(i)}
-            aria-label={`Move ${stand.name} one earlier`}
-          >
-            ↑
-          </IconButton>
-          <IconButton
-            size="small"
-            onClick={() => keep(items.filter((_, k) => k !== i))}
-            aria-label={`Take ${stand.name} out`}
-          >
-            <Sign of="remove" />
-          </IconButton>
-        </Box>
+          {hasSlack(step) && i + 1 < stands.length && (
+            <BaySlack step={step} bay={i} between={`${stand.name} and ${stands[i + 1]?.name}`} />
+          )}
+        </Fragment>
       ))}
       {outline.loose.map((stand) => (
         <Button

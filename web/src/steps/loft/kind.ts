@@ -21,6 +21,7 @@ export const kind: Kind = {
   leave: (step) => [
     ...["sections", "start", "end", "twist", "width", "height", "together"],
     ...(step.params["about"] === "riding" ? [] : ["riding"]),
+    ...(step.params["between"] === "straight" ? ["skin"] : []),
   ],
   ways: { result: MAKES },
   without: (step, gone) => {
@@ -41,6 +42,13 @@ function through({ outline, keep, name, makes }: Scope, between: string, word: s
     disabled: enough,
     keys: between === "smooth" ? "s l" : "s g",
     act: () =>
-      keep([{ do: "add-step", kind: "loft", name: name("Body"), params: { sections, between, ...asResult(makes) } }]),
+      keep([
+        {
+          do: "add-step",
+          kind: "loft",
+          name: name("Body"),
+          params: { sections, between, ...(between === "smooth" ? { skin: "fair" } : {}), ...asResult(makes) },
+        },
+      ]),
   };
 }

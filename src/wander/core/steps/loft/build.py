@@ -19,7 +19,7 @@ from wander.core.results.summaries import BodySummary, RunLanes, RunStation, Vec
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, loft
+from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, Skin, loft
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams, LoftSection
@@ -27,6 +27,8 @@ from wander.core.steps.made import finished
 
 LEAST_SCALE = 0.01
 FLOWS = 12
+SWOLLEN = 0.02
+"""A skin like a batten that swells by no more, as a share of the step beside it, is not spoken of."""
 
 
 def build(params: LoftParams, inputs: Inputs) -> Built:
@@ -59,11 +61,14 @@ def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], l
     """The body with its holes, and the skins of the holes by themselves."""
 
     def through(which: list[Entry], sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
+        slacks = [item.slack for item, entry in zip(params.sections, entries, strict=True) if entry in which]
         return loft(
             sections,
             [entry.section.id for entry in which],
             name=inputs.step.id,
             between=Between(params.between),
+            skin=Skin(params.skin),
+            slack=slacks,
             ends=(params.start.end(), params.end.end()),
             laws=laws,
             tolerances=inputs.tolerances,
@@ -75,7 +80,7 @@ def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], l
         return outer, []
     # what was cut from the skin has its outline alone, and no say in it
     own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.follows]
-    inside = Inside([placed for _, _, placed in own], outer.plain.places[[i for i, _, _ in own]])
+    inside = Inside([placed for _, _, placed in own], outer.plain.places[[i for i, _, _ in own]], outer.plain.lines)
     rings = [entry for _, entry, _ in own]
     inner = [through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inside) for track in holes]
     return hollowed(outer, inner), inner
@@ -223,6 +228,22 @@ def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
                 step=inputs.step.id,
                 title=f"Twist and scale are met within {report.law_deviation:.1g} mm",
                 detail="They change faster than the skin can follow to its tolerance. Points further apart on their lanes would help.",
+            )
+        )
+    if report.swelling is not None and report.swelling[0] > SWOLLEN:
+        share, place = report.swelling
+        fair = SetParam(do="set-param", step=inputs.step.id, path=["skin"], value="fair")
+        found.append(
+            Finding(
+                code="swollen",
+                severity=Severity.NOTE,
+                step=inputs.step.id,
+                title=f"{inputs.step.name} swells between its sections",
+                detail=f"Its skin is one batten through all sections, and goes beyond two of them by {100 * share:.0f} % of the step beside them. "
+                "A fair skin stays between them; the body changes by a little.",
+                where=Where(points=[vector(place)]),
+                path=["skin"],
+                fixes=[Fix(label="Give it a fair skin", edits=[fair])],
             )
         )
     if len(report.folds):

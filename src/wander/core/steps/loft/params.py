@@ -23,6 +23,7 @@ class LoftSection(Model):
     section: SectionRef = Field(title="Section")
     start: Share | None = Field(default=None, title="Start")
     share: float | None = Field(default=None, ge=0, le=1)
+    slack: float = Field(default=0.0, ge=0, le=1, title="Slack", description="How much a fair skin may swell on its way to the next section.")
 
 
 class EndParams(Model):
@@ -41,6 +42,11 @@ class LoftParams(Model):
 
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
+    skin: Literal["batten", "fair"] = Field(
+        default="batten",
+        title="Skin",
+        description="fair: swells between no two sections; batten: one natural cubic through all, as bodies were before there was another.",
+    )
     start: EndParams = Field(default=EndParams(), title="Start")
     end: EndParams = Field(default=EndParams(), title="End")
     twist: TwistLaw | None = None

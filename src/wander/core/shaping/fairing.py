@@ -1,0 +1,312 @@
+"""How a skin goes from section to section: the least bent of all that don't swell between two sections beyond what both ask for.
+
+Along the body every line of the skin is a cubic with a knot at each station and two between neighbours, so that value, slope and second derivative
+can be chosen at each station. What lies round the line of centres is bent as little as it can be (bending by chord, each bay counting by its own
+size, with a share of its change), while in every direction round the section it stays between the two sections that bound a bay, but for a
+hundredth of the larger step beside them. That is a quadratic programme with a single solution. It is solved in its dual, where only the places that
+are held count, by non-negative least squares (Lawson & Hanson 1974, chapter 23, least distance programming). Once it is solved, every line is one
+linear map of the sections.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats, Ints
+from wander.core.geometry.interpolate import End, cubic_system
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.vectors import lengths
+
+SWELLING = 0.009
+"""How far a line may leave the range of the two sections of its bay, by the larger step beside them."""
+NARROWEST = 0.1
+"""A direction in which little happens is held by no less than this share of what the widest step allows."""
+CHANGE = 0.01
+"""The weight of the change of bending beside bending itself."""
+NEVER = 1e-12
+"""Of the size: less is nothing."""
+ALONE = 1e-13
+"""Places that feel the same press together: each is a little its own, so that the sum has a root."""
+HELD = 1e-9
+"""A place that is passed by no more than this share of what is allowed there is not passed."""
+MOST_HELD = 2000
+"""More places than this are never held: what is passed then is told."""
+RIDGE = 1e-3
+"""Differences between the sections that are a smaller share of their size than this count for little: they are noise of how outlines are written."""
+LONGEST, RUN, OVERLAP = 14, 6, 4
+"""Sections that are sought all at once; of a longer row so many, with so many on both sides that are found anew with their own."""
+INNER = np.array([1 / 3, 2 / 3])
+"""Where the two knots between neighbouring stations stand."""
+LOOKED = (1 - np.cos(np.pi * np.arange(1, 32) / 32)) / 2
+"""Places along a bay at which the swelling is looked at, closer towards the stations."""
+
+
+@dataclass(frozen=True)
+class Along:
+    """How control points along the body follow from the sections. space: along it.
+
+    centers, shapes: matrices (n, k) that take centres, and what lies round them, to control points. slopes: (n, 2), the same for slopes that are
+    given at the two ends to what lies round the centres. swelling: largest over all directions in each bay, as a share of the larger step beside
+    it, (k - 1,).
+    """
+
+    space: SplineSpace
+    centers: Floats
+    shapes: Floats
+    slopes: Floats
+    swelling: Floats
+
+
+def _curvatures() -> Floats:
+    """Second derivatives at 0, 1/3, 2/3, 1 of a unit span, (4, 6), from value, slope, second derivative at its start, then at its end.
+
+    They are linear between. The slopes at both ends say what they add up to, the values where their middle is.
+    """
+    first_moment = np.array([8, 12, 6, 1]) / 54  # of the hats, about the end
+    both = np.stack([np.full(4, 1 / 3) * [0.5, 1, 1, 0.5], first_moment])
+    asked = np.array([[0, -1, 0, 0, 1, 0], [-1, -1, 0, 1, 0, 0]], dtype=np.float64)
+    asked[:, [2, 5]] -= both[:, [0, 3]]
+    inner = np.linalg.solve(both[:, 1:3], asked)
+    return np.stack([np.eye(6)[2], *inner, np.eye(6)[5]])
+
+
+CURVATURES = _curvatures()
+
+
+def _values(at: Floats) -> Floats:
+    """Values (m, 6) at places (m,) of a unit span, from the same six: the second derivative integrated twice."""
+    # over each third f'' is linear: what it adds to the value at t is the moment about t of its part before t
+    low = np.array([0.0, *INNER])
+    length = np.clip(at[:, None] - low, 0.0, 1 / 3)
+    lever = np.maximum(at[:, None] - low, 0.0)
+    flat = lever * length - length**2 / 2
+    rising = 3 * (lever * length**2 / 2 - length**3 / 3)
+    weights = np.zeros((len(at), 4))
+    weights[:, :3] += flat - rising
+    weights[:, 1:] += rising
+    values = weights @ CURVATURES
+    values[:, 0] += 1.0
+    values[:, 1] += at
+    return values
+
+
+VALUES = _values(LOOKED)
+BUMP = float(np.abs(_values(np.linspace(0, 1, 201))[:, 1]).max())
+"""How far a slope of one lifts a unit span that is otherwise flat."""
+
+
+def _forms() -> tuple[Floats, Floats]:
+    """The forms (6, 6) of bending and of its change over a unit span."""
+    hats = np.array([[2, 1], [1, 2]]) / 18
+    bending = np.sum([CURVATURES[j : j + 2].T @ hats @ CURVATURES[j : j + 2] for j in range(3)], axis=0)
+    change = np.diff(CURVATURES, axis=0)
+    return bending, 3 * change.T @ change
+
+
+BENDING, CHANGING = _forms()
+
+
+def along(places: Floats, shapes: Floats, *, held: Mapping[int, Floats], slack: Floats | None = None, length: float = 1.0) -> Along:
+    """The maps from sections to skin.
+
+    places: parameters of the sections (k,), rising. shapes: places round each section, from its centre, (k, m, 3), which belong together. held: for
+    an end (0 or -1) the slopes that the shapes have there, (m, 3), by the parameter. slack: for each bay (k - 1,) how much it may keep of the
+    swelling that it would have by itself, 0 to 1. length: of one of the parameter, mm.
+    """
+    k, steps = len(places), np.diff(places)
+    states, swelling = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
+    for derivative in (1, 2):
+        states[derivative::3] *= length**derivative
+    states[:, k:] /= length
+    breaks = np.append((places[:-1, None] + steps[:, None] * np.array([0.0, *INNER])).ravel(), places[-1])
+    space = SplineSpace.from_breaks(3, breaks)
+    to_controls = np.linalg.inv(np.concatenate([space.matrix(places, derivative) for derivative in range(3)]))
+    whole = to_controls @ np.concatenate([states[derivative::3] for derivative in range(3)])
+    return Along(space, to_controls @ _swinging(places), whole[:, :k], whole[:, k:], swelling)
+
+
+def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Floats | None) -> tuple[Floats, Floats]:
+    """Value, slope and second derivative at each station in turn, (3 k, k + 2), from shapes and given slopes; and the swelling (k - 1,).
+
+    What is far off has next to no say: a long row is sought in runs that overlap.
+    """
+    k = len(shapes)
+    if k <= LONGEST:
+        row = _Row(steps, shapes, held)
+        bounds = _Bounds(row, slack)
+        choice = bounds.within()
+        return row.states(choice), bounds.most(choice)
+    states, swelling = np.zeros((3 * k, k + 2)), np.zeros(k - 1)
+    for first in range(0, k, RUN):
+        low, high = max(first - OVERLAP, 0), min(first + RUN + OVERLAP, k)
+        ends = {index: slope for index, slope in held.items() if (low == 0 if index == 0 else high == k)}
+        found, swells = _states(steps[low : high - 1], shapes[low:high], ends, None if slack is None else slack[low : high - 1])
+        own = slice(first - low, min(first + RUN, k) - low)
+        rows = slice(3 * first, 3 * first + 3 * (own.stop - own.start))
+        states[rows, low:high] = found[3 * own.start : 3 * own.stop, : high - low]
+        states[rows, k:] = found[3 * own.start : 3 * own.stop, high - low :]
+        swelling[first : first + RUN] = swells[own]
+    return states, swelling
+
+
+def _swinging(places: Floats) -> Floats:
+    """Values, slopes and second derivatives (3 k, k) of the natural cubic through the sections: what the centres swing along."""
+    k = len(places)
+    if k == 2:
+        slope = np.array([[-1.0, 1.0]]) / np.diff(places)
+        return np.concatenate([np.eye(2), slope, slope, np.zeros((2, 2))])
+    space, matrix = cubic_system(places, End.NATURAL)
+    inverse = np.linalg.inv(matrix)[:, :k]
+    return np.concatenate([np.eye(k), *(space.matrix(places, derivative) @ inverse for derivative in (1, 2))])
+
+
+def drifting(places: Floats) -> Floats:
+    """What takes centres to their own slopes at the two ends, (2, k)."""
+    k = len(places)
+    return _swinging(places)[[k, 2 * k - 1]]
+
+
+def swelling(places: Floats, shapes: Floats, skin: Floats) -> tuple[Floats, Ints]:
+    """How far a skin leaves the range of the two sections of each bay, as a share of the larger step beside it (k - 1,), and where: (k - 1, 2).
+
+    places: parameters of the sections. shapes: places round them from their centres, (k, m, 3). skin: the same at the places LOOKED of every bay,
+    (k - 1, places, m, 3). Where: the number of the place, and that of the direction.
+    """
+    bounds = _Bounds(_Row(np.diff(places), shapes, {}), None)
+    beyond = bounds.beyond(skin)
+    flat = beyond.reshape(len(beyond), -1)
+    return np.maximum(flat.max(axis=1), 0.0), np.stack(np.unravel_index(flat.argmax(axis=1), beyond.shape[1:]), axis=1)
+
+
+class _Row:
+    """A row of sections, and how much a skin through them is bent.
+
+    A state is what a skin has at the stations: value, slope and second derivative of each in turn, (3 k, k + 2), as combinations of the shapes and
+    of the slopes that may be given at the two ends. What is free of it, slopes that are not given and second derivatives, is a choice (q, k + 2),
+    in a measure in which bending is length.
+    """
+
+    def __init__(self, steps: Floats, shapes: Floats, held: Mapping[int, Floats]) -> None:
+        k, m = shapes.shape[:2]
+        self.steps, self.shapes = steps, shapes
+        self.given = {index % k: slope for index, slope in held.items()}
+        self.data = np.concatenate([shapes, np.zeros((2, m, 3))])
+        self._fixed = np.zeros((3 * k, k + 2))
+        self._fixed[3 * np.arange(k), np.arange(k)] = 1.0
+        for index, slope in self.given.items():
+            # by its bay, so that all rows are lengths
+            column, step = k + (index != 0), steps[0 if index == 0 else -1]
+            self.data[column] = slope * step
+            self._fixed[3 * index + 1, column] = 1 / step
+        shorter = np.minimum(np.append(steps, np.inf), np.append(np.inf, steps))
+        free = np.array([*(3 * i + 1 for i in range(k) if i not in self.given), *(3 * i + 2 for i in range(k))])
+        scale = 1 / shorter[free // 3] ** (free % 3)
+        units = np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
+        moved = np.diff(shapes, axis=0)
+        chord = np.sqrt(steps**2 + np.einsum("imc,imc->i", moved, moved) / m)
+        share = (np.exp(np.log(chord).mean()) / chord)[:, None, None]
+        bent = units[:, :, None] * (share * BENDING + CHANGE * share**3 * CHANGING) * units[:, None]
+        form = np.zeros((3 * k, 3 * k))
+        # bay by bay what a state makes of the places LOOKED, (k - 1, places, 3 k)
+        reach = np.zeros((k - 1, len(LOOKED), 3 * k))
+        for i in range(k - 1):
+            own = slice(3 * i, 3 * i + 6)
+            form[own, own] += bent[i]
+            reach[i, :, own] = VALUES * units[i]
+        root = np.linalg.inv(np.linalg.cholesky(form[np.ix_(free, free)] * np.outer(scale, scale)))
+        self._free = np.zeros((3 * k, len(free)))
+        self._free[free] = scale[:, None] * root.T
+        self.loosest = -np.asarray(self._free.T @ form @ self._fixed, dtype=np.float64)
+        self.fixed, self.lifts = reach @ self._fixed, reach @ self._free
+
+    def states(self, choice: Floats) -> Floats:
+        """By the slopes as they were given."""
+        found = self._fixed + self._free @ choice
+        found[:, -2:] *= self.steps[[0, -1]]
+        return found
+
+
+class _Bounds:
+    """What a skin is held to: in every direction and at every place of a bay it stays between the two sections beside it, and a little more."""
+
+    def __init__(self, row: _Row, slack: Floats | None) -> None:
+        self._row = row
+        shapes = row.shapes
+        middle = shapes[:-1] + shapes[1:]
+        size = lengths(middle)
+        self._ways = ways = middle / np.where(size > NEVER, size, 1.0)[..., None]
+        # what the data are in each direction of each bay, (k - 1, k + 2, m)
+        self._seen = np.einsum("dmc,imc->idm", row.data, ways)
+        bays = np.arange(len(ways))
+        ends = np.stack([self._seen[bays, bays], self._seen[bays, bays + 1]])
+        self._low, self._high = ends.min(axis=0), ends.max(axis=0)
+        step = lengths(np.diff(shapes, axis=0))
+        beside = np.pad(step, ((1, 1), (0, 0)))
+        step = np.maximum(np.maximum(beside[:-2], beside[2:]), step)
+        self._step = np.maximum(np.maximum(step, NARROWEST * step.max(axis=1, keepdims=True)), NEVER * max(float(np.abs(shapes).max()), NEVER))
+        self._allowed = SWELLING * self._step
+        for index, slope in row.given.items():
+            # what a slope that is asked for lifts by itself
+            bay = 0 if index == 0 else -1
+            self._allowed[bay] += BUMP * row.steps[bay] * np.abs(np.einsum("mc,mc->m", slope, ways[bay]))
+        if slack is not None and slack.any():
+            self._allowed += slack[:, None] * np.maximum(self._passed(row.loosest).max(axis=(0, 2)), 0.0)
+        k, m = shapes.shape[:2]
+        flat = row.data.reshape(k + 2, -1)
+        gram = flat @ flat.T
+        ridge = RIDGE**2 * float(np.trace(gram)) + NEVER
+        to_data = np.linalg.solve(gram + ridge * np.eye(k + 2), flat).reshape(k + 2, m, 3)
+        # how the data would have to change together for one direction of one bay to change, (k - 1, m, k + 2)
+        self._parts = np.einsum("imc,dmc->imd", ways, to_data)
+
+    def _passed(self, choice: Floats) -> Floats:
+        """How far a skin goes beyond what is allowed, below and above, (2, k - 1, places, m), mm."""
+        found = (self._row.fixed + self._row.lifts @ choice) @ self._seen
+        return np.stack([(self._low - self._allowed)[:, None] - found, found - (self._high + self._allowed)[:, None]])
+
+    def most(self, choice: Floats) -> Floats:
+        """Largest in each bay (k - 1,), as a share of the step beside it."""
+        beyond = self._passed(choice).max(axis=(0, 2)) + self._allowed
+        return np.maximum((beyond / self._step).max(axis=1), 0.0)
+
+    def beyond(self, skin: Floats) -> Floats:
+        """How far a skin, (k - 1, places, m, 3), leaves the range, as a share of the step, (k - 1, places, m)."""
+        found = np.einsum("itmc,imc->itm", skin, self._ways)
+        return np.asarray(np.maximum(self._low[:, None] - found, found - self._high[:, None]) / self._step[:, None], dtype=np.float64)
+
+    def within(self) -> Floats:
+        """The least bent choice that keeps to the bounds.
+
+        Places that are passed are held, and what presses on them is sought anew, until none is passed.
+        """
+        from scipy.optimize import nnls
+
+        choice = self._row.loosest
+        first = passed = self._passed(choice)
+        held = np.zeros((0, 4), dtype=np.int64)
+        while len(new := self._worst(passed, held)) and len(held) < MOST_HELD:
+            held = np.concatenate([held, new])
+            side, bay, at, way = held.T
+            inwards = 1.0 - 2.0 * side[:, None]
+            lifts, parts = self._row.lifts[bay, at], inwards * self._parts[bay, way]
+            felt = (lifts @ lifts.T) * (parts @ (inwards * self._seen[bay, :, way]).T)
+            # seen in its own bay's direction, felt in another's: the same only up to rounding
+            felt = (felt + felt.T) / 2
+            scale = 1 / np.sqrt(np.diag(felt))
+            root = np.linalg.cholesky(felt * np.outer(scale, scale) + ALONE * np.eye(len(felt)))
+            pressed, _ = nnls(root.T, np.linalg.solve(root, first[side, bay, at, way] * scale))
+            choice = self._row.loosest + (lifts.T * (pressed * scale)) @ parts
+            passed = self._passed(choice)
+        return choice
+
+    def _worst(self, passed: Floats, held: Ints) -> Ints:
+        """Where to hold next (n, 4): for each side of each bay the place that is passed furthest, and so in other directions round the section."""
+        share = passed / self._allowed[:, None]
+        share[tuple(held.T)] = 0.0
+        most = share.max(axis=2)
+        peaks = (most >= np.roll(most, 1, axis=2)) & (most > np.roll(most, -1, axis=2)) | (most == most.max(axis=2, keepdims=True))
+        side, bay, way = np.nonzero(peaks & (most > HELD))
+        return np.stack([side, bay, share[side, bay, :, way].argmax(axis=1), way], axis=1)

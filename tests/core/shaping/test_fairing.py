@@ -1,0 +1,222 @@
+"""The fair skin: bent least within its bounds, against a general solver; no swelling; the same turned, mirrored, reversed and rescaled."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from itertools import pairwise
+
+import numpy as np
+import numpy.typing as npt
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import quad_vec
+from scipy.optimize import LinearConstraint, minimize
+
+from tests.closeness import assert_close
+from wander.core.geometry.curve import Curve
+from wander.core.shaping.fairing import CHANGE, LOOKED, SWELLING, along
+
+Row = npt.NDArray[np.float64]
+
+ROWS = {
+    "collar": ([0, 20, 21, 24, 25, 45], [10, 10, 30, 30, 10, 10]),
+    "step": ([0, 40, 43, 80], [14, 14, 35, 35]),
+    "flask": ([0, 14, 78, 132, 172, 200], [31, 36, 38, 33, 17.5, 17]),
+    "a pair side by side": ([0, 30, 30.05, 60], [20, 30, 30.2, 22]),
+    "up and down": ([0, 30, 60, 90, 120], [10, 30, 20, 25, 10]),
+    "tip": ([0, 25, 60], [0, 20, 14]),
+}
+
+
+def rounds(radii: npt.ArrayLike, places: int = 24) -> Row:
+    """Circles about one line, (k, m, 3)."""
+    angle = 2 * np.pi * (np.arange(places) + 0.5) / places
+    return np.asarray(radii, dtype=float)[:, None, None] * np.stack([np.cos(angle), np.sin(angle), 0 * angle], axis=-1)
+
+
+def line(places: Row, shapes: Row, slack: Row | None = None) -> Curve:
+    """The lines of the skin along the body, all at once, (n, m * 3)."""
+    found = along(places, shapes, held={}, slack=slack)
+    return Curve(found.space, found.shapes @ shapes.reshape(len(places), -1))
+
+
+def beyond(places: Row, radii: Row, curve: Curve) -> float:
+    """How far the radius leaves the range of its bay at most, as a share of the larger step beside it."""
+    steps = np.pad(np.abs(np.diff(radii)), 1)
+    worst = 0.0
+    for i, (a, b) in enumerate(pairwise(places)):
+        seen = curve(np.linspace(a, b, 400))[:, :3]
+        found = np.linalg.norm(seen, axis=1)
+        over = max(found.max() - radii[i : i + 2].max(), radii[i : i + 2].min() - found.min())
+        worst = max(worst, over / max(steps[i : i + 3]))
+    return worst
+
+
+@pytest.mark.parametrize("name", ROWS)
+def test_rows_that_swell_by_themselves_stay_within_a_hundredth(name: str) -> None:
+    places, radii = (np.array(numbers, dtype=float) for numbers in ROWS[name])
+    curve = line(places, rounds(radii))
+    assert beyond(places, radii, curve) <= 0.0101
+    assert_close(np.linalg.norm(curve(places)[:, :3], axis=1), radii, within=1e-9)
+    for inside in places[1:-1]:
+        one, other = (curve.derivatives(np.array([inside + d]), 2) for d in (-1e-12, 1e-12))
+        for a, b in zip(one[1:], other[1:], strict=True):
+            assert_close(a, b, within=1e-6 * max(1.0, float(np.abs(b).max())))
+
+
+def bent(places: Row, values: Row, slopes: Row, seconds: Row, chords: Row) -> float:
+    """Bending and its change as the module says it, integrated by another way: (k,) numbers at the stations of one line."""
+    steps = np.diff(places)
+    share = np.exp(np.log(chords).mean()) / chords
+    total = 0.0
+    for i, h in enumerate(steps):
+        curvature = curvature_of(values[i : i + 2], h * slopes[i : i + 2], h**2 * seconds[i : i + 2])
+        bending = quad_vec(lambda t, c=curvature: c(t) ** 2, 0, 1, points=[1 / 3, 2 / 3])[0]
+        change = sum(3 * (curvature(np.array(b)) - curvature(np.array(a))) ** 2 for a, b in ((0, 1 / 3), (1 / 3, 2 / 3), (2 / 3, 1)))
+        total += share[i] * bending + CHANGE * share[i] ** 3 * change
+    return float(total)
+
+
+def curvature_of(values: Row, slopes: Row, seconds: Row) -> Callable[[Row], Row]:
+    """Second derivative of the cubic in three parts on [0, 1] with these ends: its two inner numbers are sought from what they have to add up to."""
+
+    def integrals(inner: Row) -> Row:
+        t = np.linspace(0, 1, 3001)
+        f = np.interp(t, [0, 1 / 3, 2 / 3, 1], [seconds[0], *inner, seconds[1]])
+        return np.array([np.trapezoid(f, t), np.trapezoid((1 - t) * f, t)])
+
+    zero = integrals(np.zeros(2))
+    matrix = np.stack([integrals(e) - zero for e in np.eye(2)], axis=1)
+    inner = np.linalg.solve(matrix, np.array([slopes[1] - slopes[0], values[1] - values[0] - slopes[0]]) - zero)
+    return lambda t: np.interp(t, [0, 1 / 3, 2 / 3, 1], [seconds[0], *inner, seconds[1]])
+
+
+@pytest.mark.parametrize("name", ["flask", "up and down", "step"])
+def test_it_is_the_least_bent_that_keeps_the_bounds(name: str) -> None:
+    """Against a general solver of programmes, which sees nothing but numbers."""
+    places, radii = (np.array(numbers, dtype=float) for numbers in ROWS[name])
+    k = len(places)
+    shapes = np.zeros((k, 1, 3))
+    shapes[:, 0, 0] = radii
+    curve = line(places, shapes)
+    own = np.concatenate([curve.derivatives(places, 2)[d][:, 0] for d in (1, 2)])
+    scale = np.concatenate([np.full(k, np.diff(places).min() ** -d) for d in (1, 2)])
+    chords = np.hypot(np.diff(places), np.diff(radii))
+    form = np.array([[bent(places, 0 * radii, *np.split(scale * (a + b), 2), chords) for b in np.eye(2 * k)] for a in np.eye(2 * k)])
+    single = np.diag(form) / 4
+    form = (form - single[:, None] - single) / 2
+    moved = [[bent(places, radii, *np.split(sign * scale * e, 2), chords) for sign in (1, -1)] for e in np.eye(2 * k)]
+    pull = np.array([there - back for there, back in moved]) / 4
+    base = bent(places, radii, np.zeros(k), np.zeros(k), chords)
+
+    def measure(x: Row) -> float:
+        return float(x @ form @ x + 2 * pull @ x + base)
+
+    t = np.concatenate([a + (b - a) * LOOKED for a, b in pairwise(places)])
+    to_values = np.linalg.inv(np.concatenate([curve.space.matrix(places, d) for d in range(3)]))
+    reach = curve.space.matrix(t) @ to_values
+    steps = np.pad(np.abs(np.diff(radii)), 1)
+    bays = np.repeat(np.arange(k - 1), len(LOOKED))
+    allowed = SWELLING * np.maximum(np.maximum(steps[:-2], steps[2:]), steps[1:-1])[bays]
+    low, high = np.minimum(radii[:-1], radii[1:])[bays] - allowed, np.maximum(radii[:-1], radii[1:])[bays] + allowed
+    fixed = reach[:, :k] @ radii
+    bounds = LinearConstraint(reach[:, k:] * scale, low - fixed, high - fixed)
+    best = minimize(
+        measure, np.zeros(2 * k), jac=lambda x: 2 * (form @ x + pull), constraints=[bounds], method="SLSQP", options={"ftol": 1e-14, "maxiter": 2000}
+    )
+    ours = own / scale
+    assert np.all(bounds.A @ ours >= bounds.lb - 1e-8)
+    assert np.all(bounds.A @ ours <= bounds.ub + 1e-8)
+    assert measure(ours) <= measure(best.x) * (1 + 1e-5)
+
+
+def sections(seed: int, count: int) -> tuple[Row, Row]:
+    """Places and bodies of random ovals, turned and set off, (k,), (k, m, 3)."""
+    chance = np.random.default_rng(seed)
+    places = np.cumsum(10 ** chance.uniform(0, 1.7, count))
+    angle = 2 * np.pi * (np.arange(24) + 0.5) / 24
+    shapes = []
+    for _ in range(count):
+        wide, deep, third, turn = chance.uniform(5, 40), chance.uniform(5, 40), chance.uniform(0, 3), chance.uniform(-0.5, 0.5)
+        flat = np.stack([wide * np.cos(angle) + third * np.cos(3 * angle), deep * np.sin(angle) + third * np.sin(2 * angle)], axis=-1)
+        c, s = np.cos(turn), np.sin(turn)
+        shapes.append(np.column_stack([flat @ np.array([[c, -s], [s, c]]).T, np.zeros(24)]))
+    return places, np.array(shapes)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10**6), st.integers(2, 9))
+def test_in_every_direction_it_stays_between_its_sections(seed: int, count: int) -> None:
+    places, shapes = sections(seed, count)
+    curve = line(places, shapes)
+    steps = np.pad(np.linalg.norm(np.diff(shapes, axis=0), axis=2), ((1, 1), (0, 0)))
+    beside = np.maximum(np.maximum(steps[:-2], steps[2:]), steps[1:-1])
+    for i in range(count - 1):
+        way = shapes[i] + shapes[i + 1]
+        way /= np.linalg.norm(way, axis=1, keepdims=True)
+        ends = np.einsum("emc,mc->em", shapes[i : i + 2], way)
+        seen = np.einsum("tmc,mc->tm", curve(np.linspace(*places[i : i + 2], 200)).reshape(200, -1, 3), way)
+        over = np.maximum(seen - ends.max(axis=0), ends.min(axis=0) - seen).max(axis=0)
+        assert np.all(over <= 0.0105 * np.maximum(beside[i], 0.1 * beside[i].max()))
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(0, 10**6), st.integers(2, 8), st.sampled_from(["reversed", "turned", "mirrored", "larger"]))
+def test_it_is_the_same_reversed_turned_mirrored_and_rescaled(seed: int, count: int, how: str) -> None:
+    places, shapes = sections(seed, count)
+    other_places, others = places, shapes
+    if how == "reversed":
+        other_places, others = (places[0] + places[-1] - places)[::-1], shapes[::-1, ::-1]
+    elif how == "turned":
+        turn, _ = np.linalg.qr(np.random.default_rng(seed).normal(size=(3, 3)))
+        others = shapes @ turn.T
+    elif how == "mirrored":
+        others = shapes * [1, -1, 1]
+    else:
+        other_places, others = 25 * places, 25 * shapes
+    t = np.linspace(places[0], places[-1], 60)
+    here = line(places, shapes)(t).reshape(60, -1, 3)
+    there_at = t if how != "larger" else 25 * t
+    there = line(other_places, others)(places[0] + places[-1] - t if how == "reversed" else there_at).reshape(60, -1, 3)
+    if how == "reversed":
+        there = there[:, ::-1]
+    elif how == "turned":
+        there = there @ turn
+    elif how == "mirrored":
+        there = there * [1, -1, 1]
+    else:
+        there = there / 25
+    assert_close(there, here, within=1e-8 * float(np.abs(shapes).max()))
+
+
+def test_slack_gives_the_swelling_back() -> None:
+    places, radii = (np.array(numbers, dtype=float) for numbers in ROWS["flask"])
+    tight, half, full = (beyond(places, radii, line(places, rounds(radii), np.full(5, s))) for s in (0.0, 0.5, 1.0))
+    assert tight < 0.0101 < half < full
+    assert full > 0.08, "the flask swells by a twelfth of its step where nothing holds it"
+
+
+def test_two_sections_and_sections_alike_are_joined_straight() -> None:
+    places = np.array([0.0, 7.0, 30.0])
+    for radii in ([12, 12, 12], [5, 12, 35]):
+        curve = line(places, rounds(radii))
+        t = np.linspace(0, 30, 50)
+        assert_close(np.linalg.norm(curve(t)[:, :3], axis=1), np.interp(t, places, radii), within=1e-9)
+    curve = line(places[[0, 2]], rounds([5, 35]))
+    assert_close(np.linalg.norm(curve(t)[:, :3], axis=1), 5 + t, within=1e-9)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_long_row_is_held_as_a_short_one_is(seed: int) -> None:
+    places, shapes = sections(seed, 40)
+    found = along(places, shapes, held={})
+    assert found.swelling.max() <= 0.02
+    curve = Curve(found.space, found.shapes @ shapes.reshape(40, -1))
+    for i in range(39):
+        way = shapes[i] + shapes[i + 1]
+        way /= np.linalg.norm(way, axis=1, keepdims=True)
+        ends = np.einsum("emc,mc->em", shapes[i : i + 2], way)
+        seen = np.einsum("tmc,mc->tm", curve(np.linspace(*places[i : i + 2], 60)).reshape(60, -1, 3), way)
+        over = np.maximum(seen - ends.max(axis=0), ends.min(axis=0) - seen).max()
+        assert over <= 0.02 * np.linalg.norm(np.diff(shapes[max(i - 1, 0) : i + 3], axis=0), axis=2).max()

@@ -1,0 +1,14 @@
+/** When a picture is drawn finely: after so many ms without a change; `always`: any change counts, not only one of what is shown. */
+export interface Patience {
+  rest: number;
+  always: boolean;
+}
+
+const SOFTWARE = /swiftshader|llvmpipe|softpipe|software|basic render/i;
+
+/** Where the processor draws, four times as many pixels cost as much as all the rest of the page: they wait until somebody only looks. */
+export function patience(gl: WebGLRenderingContext | WebGL2RenderingContext): Patience {
+  const told = gl.getExtension("WEBGL_debug_renderer_info");
+  const name: unknown = gl.getParameter(told ? told.UNMASKED_RENDERER_WEBGL : gl.RENDERER);
+  return typeof name === "string" && SOFTWARE.test(name) ? { rest: 3000, always: true } : { rest: 900, always: false };
+}

@@ -1,0 +1,19 @@
+import type { Edit, Step } from "../../api/types";
+
+export interface LoftSection {
+  section: { step: string };
+  /** How much of its own swelling a fair skin keeps in the bay that begins here, 0 to 1. */
+  slack?: number;
+}
+
+export const loftSections = (step: Step): LoftSection[] => (step.params["sections"] ?? []) as LoftSection[];
+
+/** Whether slack says anything: of what is smooth and fair. */
+export const hasSlack = (step: Step): boolean =>
+  step.params["between"] !== "straight" && step.params["skin"] === "fair" && loftSections(step).length > 2;
+
+export const slackOf = (step: Step, bay: number): number => loftSections(step)[bay]?.slack ?? 0;
+
+export const withSlack = (step: Step, bay: number, slack: number): Edit[] => [
+  { do: "set-param", step: step.id, path: ["sections", bay, "slack"], value: slack },
+];
