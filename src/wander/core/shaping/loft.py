@@ -5,7 +5,7 @@ Source: The NURBS Book, section 10.3 (skinning). Along the body either what `fai
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
 from itertools import pairwise
@@ -35,6 +35,8 @@ from wander.core.shaping.tube import tube_seams
 
 ROUND = (np.arange(24) + 0.5) / 24
 """Places across a strip at which sections are compared."""
+AS_CUT = 1e-6
+"""A section that was cut lies on the skin while it is no further off, by the size of the body."""
 NO_STEP = 0.02
 """A step along the centres counts for no less than this share of what the outlines move."""
 
@@ -155,10 +157,15 @@ def loft(
     starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
     led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT)
     following = [s.share is not None and follows(s, led) for s in placed]
-    if any(s.share is not None and not f for s, f in zip(placed, following, strict=True)):
-        # the skin has other corners by now than when they were cut: they have to lead like any other section
-        free = [replace(s, share=None) if s.share is not None and not f else s for s, f in zip(sections, following, strict=True)]
+
+    def freed(numbers: Container[int]) -> Lofted:
+        """The same, where these sections that were cut lead like any other."""
+        free = [replace(s, share=None) if i in numbers else s for i, s in enumerate(sections)]
         return loft(free, names, name=name, between=between, skin=skin, slack=slack, ends=ends, laws=laws, tolerances=tolerances, inside=inside)
+
+    # the skin has other corners by now than when they were cut
+    if other := {i for i, s in enumerate(placed) if s.share is not None and not following[i]}:
+        return freed(other)
     strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
     around = _round(strips)
     fair = between is Between.SMOOTH and skin is Skin.FAIR
@@ -182,6 +189,8 @@ def loft(
                 centers = np.stack([(placed if inside is None else inside.sections)[i].center for i in leads])
                 lines = _fair_lines(strips, around[leads], centers, v[leads], held, None if slack is None else np.array(slack)[leads[:-1]])
             faces = _smooth_faces(strips, labels[0], leads, lines, held)
+            if away := _off(faces, strips, v, [i for i in range(len(placed)) if i not in leads]):
+                return freed(away)
     plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines)
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
@@ -410,6 +419,18 @@ def _smooth_faces(
         points[:, 0], points[:, -1] = rows[0], rows[-1]
         faces.append(NamedFace(labels[number], Surface(strip.space, lines.space, points), strip.closed))
     return faces
+
+
+def _off(faces: Sequence[NamedFace], strips: Sequence[Panel], v: Floats, cut: Sequence[int]) -> set[int]:
+    """Those of the sections that were cut which the skin through the others misses: they were moved since, or what is round them was."""
+    size = max(float(np.abs(strip.rows - strip.rows[0, 0]).max()) for strip in strips)
+    found = set()
+    for face, strip in zip(faces, strips, strict=True):
+        for i in cut:
+            row = face.surface.v.evaluate(face.surface.points.transpose(1, 0, 2), v[[i]])[0]
+            if np.abs(row - strip.rows[i]).max() > AS_CUT * size:
+                found.add(i)
+    return found
 
 
 def _straight_faces(strips: Sequence[Panel], v: Floats, labels: Sequence[Sequence[str]], along: Sequence[str]) -> list[NamedFace]:

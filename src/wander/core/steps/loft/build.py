@@ -125,7 +125,8 @@ def _begun(ring: Curve) -> dict[str, Vector]:
 
 
 def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws) -> RunLanes:
-    share, places, bends = _places([float(e.frame.origin @ axis) for e in entries], laws)
+    fair = lofted.plain.lines is not None
+    share, places, bends = _places([float(e.frame.origin @ axis) for e in entries], laws, parts=3 if fair else 1)
     holes = [hole.shell.faces for hole in inner]
     read: Lanes = lanes(lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))], axis, places, FLOWS)
     area = read.area - sum(lanes(faces, axis, places, 0).area for faces in holes)
@@ -144,17 +145,19 @@ def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, inner: list[Lofte
     )
 
 
-def _places(stations: list[float], laws: Laws) -> tuple[Floats, Floats, Floats]:
+def _places(stations: list[float], laws: Laws, *, parts: int) -> tuple[Floats, Floats, Floats]:
     """Where a body is read: shares of its length and mm along it, (m,) each; and where what is read may bend, mm (b,).
 
-    It is read at every station and every point of a law, and evenly in between.
+    parts: in which a line of the skin falls between two stations. It is read at every station and every point of a law, and evenly in between.
     """
     low, high = stations[0], stations[-1]
     points = [law.space.breaks for law in laws.all]
-    met = np.unique(np.clip(np.concatenate([(np.array(stations) - low) / (high - low), *points]), 0.0, 1.0))
+    at = np.array(stations)
+    bends = np.append((at[:-1, None] + np.diff(at)[:, None] * (np.arange(parts) / parts)).ravel(), high)
+    met = np.unique(np.clip(np.concatenate([(bends - low) / (high - low), *points]), 0.0, 1.0))
     bounds = met[np.append(np.diff(met) > 1e-6, True)]
-    parts = max(2, -(-(READINGS - 1) // (len(bounds) - 1)))
-    share = np.append((bounds[:-1, None] + np.diff(bounds)[:, None] * (np.arange(parts) / parts)).ravel(), 1.0)
+    each = max(4 if parts > 1 else 2, -(-(READINGS - 1) // (len(bounds) - 1)))
+    share = np.append((bounds[:-1, None] + np.diff(bounds)[:, None] * (np.arange(each) / each)).ravel(), 1.0)
     return share, low + (high - low) * np.clip(share, 1e-9, 1 - 1e-9), low + (high - low) * bounds
 
 
@@ -241,7 +244,7 @@ def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
                 title=f"{inputs.step.name} swells between its sections",
                 detail=f"Its skin is one batten through all sections, and goes beyond two of them by {100 * share:.0f} % of the step beside them. "
                 "A fair skin stays between them; the body changes by a little.",
-                where=Where(points=[vector(place)]),
+                where=Where(points=[vector(np.round(place, 3))]),
                 path=["skin"],
                 fixes=[Fix(label="Give it a fair skin", edits=[fair])],
             )
