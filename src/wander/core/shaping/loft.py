@@ -26,6 +26,7 @@ from wander.core.shaping.alignment import choose_starts, runs_backwards, travel,
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
 from wander.core.shaping.fairing import LOOKED, along, drifting, swelling
 from wander.core.shaping.girth import Girth, Girths, girth_of
+from wander.core.shaping.guiding import Strip, guided, guides
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, following_row, follows, panels
@@ -37,6 +38,7 @@ ROUND = (np.arange(24) + 0.5) / 24
 """Places across a strip at which sections are compared."""
 AS_CUT = 1e-6
 """A section that was cut lies on the skin while it is no further off, by the size of the body."""
+AROUND = np.linspace(0.0, 1.0, 49)
 NO_STEP = 0.02
 """A step along the centres counts for no less than this share of what the outlines move."""
 
@@ -136,6 +138,7 @@ def loft(
     between: Between = Between.SMOOTH,
     skin: Skin = Skin.FAIR,
     slack: Sequence[float] | None = None,
+    rails: Sequence[Curve] = (),
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
     tolerances: Tolerances = DEFAULT,
@@ -145,23 +148,31 @@ def loft(
 
     names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. skin: of what is smooth
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. ends: of a
-    smooth skin; a straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections
-    can't carry a body: fewer than two, a point between others, no distance between them.
+    smooth skin; a straight one is straight to its ends. rails: the skin is drawn onto them between the sections, which they meet; of a smooth one.
+    inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer than two, a point between
+    others, no distance between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
-    leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
-    loops = [girth_of(placed[i], turned[i]) for i in leading]
-    girths = Girths(loops)
-    starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
-    led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT)
-    following = [s.share is not None and follows(s, led) for s in placed]
 
     def freed(numbers: Container[int]) -> Lofted:
         """The same, where these sections that were cut lead like any other."""
         free = [replace(s, share=None) if i in numbers else s for i, s in enumerate(sections)]
-        return loft(free, names, name=name, between=between, skin=skin, slack=slack, ends=ends, laws=laws, tolerances=tolerances, inside=inside)
+        return loft(
+            free, names, name=name, between=between, skin=skin, slack=slack, rails=rails, ends=ends, laws=laws, tolerances=tolerances, inside=inside
+        )
+
+    leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
+    loops = [girth_of(placed[i], turned[i]) for i in leading]
+    if rails and any(s.share is not None for s in placed):
+        return freed(range(len(placed)))
+    girths = Girths(loops)
+    starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
+    found = guides(rails, placed) if rails else []
+    pairs = [np.array([_drawn_share(loops[n], guide.meetings[i].parameter) for n, i in enumerate(leading)]) for guide in found]
+    led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT, pairs=pairs)
+    following = [s.share is not None and follows(s, led) for s in placed]
 
     # the skin has other corners by now than when they were cut
     if other := {i for i, s in enumerate(placed) if s.share is not None and not following[i]}:
@@ -191,6 +202,10 @@ def loft(
             faces = _smooth_faces(strips, labels[0], leads, lines, held)
             if away := _off(faces, strips, v, [i for i in range(len(placed)) if i not in leads]):
                 return freed(away)
+        if found:
+            sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, _extents(strips), strict=True)]
+            drawn = guided(sides, found, v, placed, tolerances)
+            faces = [replace(face, surface=surface) for face, surface in zip(faces, drawn, strict=True)]
     plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines)
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
@@ -229,6 +244,19 @@ def _check(sections: Sequence[PlacedSection]) -> None:
         raise BadInput("the first and the last station stand at the same place along the body, which so has no length")
     if sections[0].share is not None or sections[-1].share is not None:
         raise BadInput("a section that was cut from the body can't stand at its end")
+
+
+def _drawn_share(loop: Girth, parameter: float | None) -> float:
+    """The share of the girth, as the skin runs it, at a parameter of the outline as drawn."""
+    assert parameter is not None
+    return float(loop.shares(np.array([(1.0 - parameter if loop.turned else parameter) % 1.0]))[0])
+
+
+def _extents(strips: Sequence[Panel]) -> Floats:
+    """How much of the girth each strip goes round, on the mean of the sections that have one (s,)."""
+    round_about = np.stack([lengths(np.diff(strip.space.evaluate(strip.rows.transpose(1, 0, 2), AROUND), axis=0)).sum(axis=0) for strip in strips])
+    whole = round_about.sum(axis=0)
+    return np.asarray((round_about / np.where(whole > 0, whole, 1.0))[:, whole > 0].mean(axis=1), dtype=np.float64)
 
 
 def _fixed(start: float | None, loop: Girth) -> float | None:

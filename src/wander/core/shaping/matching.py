@@ -18,6 +18,8 @@ REACH = 0.2
 """A shift by this share of the girth costs as much as leaving a mark without a partner."""
 APART = 0.02
 """Tracks nearer than this share of the girth everywhere are one: a side between them would be a sliver."""
+ON = 1e-6
+"""A given place nearer to a corner than this share of the girth is the corner."""
 NOTHING = 1e-9
 """Shares of the girth nearer than this are one place."""
 WHISPER = 1e-7
@@ -57,6 +59,19 @@ def follow(sections: Sequence[Sequence[Mark]]) -> list[Track]:
     ways = [_Ways([(a[m].position, b[n].position) for m, n in found]) for (a, b), found in zip(pairwise(sections), pairs, strict=True)]
     tracks = [_extended(chain, sections, ways) for chain in _chains(sections, pairs)]
     return _round(_without_slivers(_joined(tracks, _cost)))
+
+
+def led_by(corner: Track, passed: Sequence[Track]) -> None:
+    """A corner that lies on a given track where sections have it lies on it in the others too."""
+    for track in passed:
+        if any(abs((track.positions[i] - corner.positions[i] + 0.5) % 1.0 - 0.5) < ON for i in corner.owners):
+            for i in set(range(len(corner.positions))) - corner.owners:
+                corner.positions[i] = track.positions[i]
+
+
+def goes_with(track: Track, passed: Sequence[Track]) -> bool:
+    """Whether a track comes in the same order with those that are given, and nowhere so near to one that a side between them would be a sliver."""
+    return _in_order([*passed, track]) and all(float(_gaps(track, other).min()) > APART / 4 for other in passed)
 
 
 def _chains(sections: Sequence[Sequence[Mark]], pairs: Sequence[Sequence[tuple[int, int]]]) -> list[dict[int, Mark]]:

@@ -17,7 +17,7 @@ from wander.core.geometry.space import SplineSpace, even_space, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.girth import Girth, Girths, girth_of
-from wander.core.shaping.matching import NOTHING, Mark, Track, follow
+from wander.core.shaping.matching import NOTHING, Mark, Track, follow, goes_with, led_by
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
 
@@ -31,6 +31,8 @@ USUAL_SPANS = 128
 """With so many a refit begins, unless the sections ask for fewer or for more."""
 PARALLEL = 1e-9
 """Between unit tangents that run the same way."""
+NOTHING_NEAR = 1e-6
+"""A joint no further from where a panel begins or ends is there."""
 MOST_KNOTS = 200
 """Sections are brought together exactly while their common space stays below this many control points."""
 
@@ -87,10 +89,11 @@ def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Int
     return owners[inside], at[inside], counts[inside]
 
 
-def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, straight: bool = False) -> list[Panel]:
+def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, straight: bool = False, pairs: Sequence[Floats] = ()) -> list[Panel]:
     """Panels of loops in space that run the same way; starts: matching places, one on each loop.
 
     straight: what lies between the sections is straight, and a side between the same two joints of all of them is a blend of these sides alone.
+    pairs: shares of the girths (k,) that belong together whatever the shapes say: where a rail passes.
     """
     loops, origin = girths.each, np.array(starts)
     size = max(loop.length for loop in loops) / np.pi
@@ -99,6 +102,11 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, s
     if len(corners) == 1:
         corners = sorted([corners[0], _opposite(corners[0], loops, origin)], key=lambda track: track.positions[0])
     joints = follow([_joint_marks(loop, start) for loop, start in zip(loops, starts, strict=True)])
+    if pairs:
+        passed = [Track((at - origin) % 1.0, 0.0, dict(enumerate(at.tolist()))) for at in pairs]
+        for corner in corners:
+            led_by(corner, passed)
+        joints = [*passed, *(joint for joint in joints if goes_with(joint, passed))]
     alike = straight and _alike(joints, girths, origin)
     if not corners:
         shares = _shares_round(joints)
@@ -300,18 +308,25 @@ def _represent(pieces: Sequence[_Piece], girths: Girths, space: SplineSpace, bet
 def _refit(pieces: Sequence[_Piece], girths: Girths, joints: Sequence[float], tolerances: Tolerances, closed: bool) -> Panel:
     """Spline interpolation of all sections in one space, its spans parted where a section is missed."""
     degree = 5 if any(p.walk is not None or p.loop.pace is not None or p.loop.loop.curve.degree > 3 for p in pieces) else 3
-    bounds = np.array([0.0, *joints, 1.0])
+    bounds = np.array([0.0, *(u for u in joints if NOTHING_NEAR < u < 1 - NOTHING_NEAR), 1.0])
     own = max(len(p.loop.loop.curve.space.breaks) * p.extent for p in pieces)
     # a cubic has a third derivative that jumps at its knots, and takes more to be met than what is smooth
     rough = any(p.loop.pace is not None and p.loop.loop.curve.degree <= 3 for p in pieces)
     first = min(8 * own, max(USUAL_SPANS, 1.5 * own)) if rough else own
     spans = np.maximum(2, np.ceil(np.diff(bounds) * first - 1e-6)).astype(int)  # rounding counts for nothing
-    space = _smooth_between(bounds, degree, _parted(bounds, spans)) if len(joints) else even_space(degree, int(spans[0]))
+    space = _smooth_between(bounds, degree, _parted(bounds, spans)) if len(bounds) > 2 else even_space(degree, int(spans[0]))
     while True:
         breaks = space.breaks
-        rows, misses = _represent(pieces, girths, space, _inside(breaks, (0.5,)), closed=closed)
-        # half-way between its places a spline is furthest off; at a knot of a cubic section, halving a span gains a factor of eight
-        parts = 2 ** np.ceil(np.log2(np.clip(misses.max(axis=0) / tolerances.fit, 1.0, 1e4)) / 3).astype(int)
+        # half-way between its places a spline is furthest off; beside a joint a section may have another of its own
+        beside = np.flatnonzero(np.isin(breaks[:-1], bounds[1:-1]) | np.isin(breaks[1:], bounds[1:-1]))
+        spans_seen = np.concatenate([np.arange(len(breaks) - 1), beside, beside])
+        shares = np.concatenate([np.full(len(breaks) - 1, 0.5), np.full(len(beside), 0.1), np.full(len(beside), 0.9)])
+        between = breaks[spans_seen] + np.diff(breaks)[spans_seen] * shares
+        rows, misses = _represent(pieces, girths, space, between, closed=closed)
+        worst = np.zeros(len(breaks) - 1)
+        np.maximum.at(worst, spans_seen, misses.max(axis=0))
+        # at a knot of a cubic section, halving a span gains a factor of eight
+        parts = 2 ** np.ceil(np.log2(np.clip(worst / tolerances.fit, 1.0, 1e4)) / 3).astype(int)
         if not np.any(parts > 1) or parts.sum() > MOST_SPANS:
             return Panel(space, rows, misses.max(axis=1), False, closed)
         space = _smooth_between(bounds, degree, _parted(breaks, parts))
