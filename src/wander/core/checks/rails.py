@@ -4,13 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameter
+from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
+from wander.core.shaping.guiding import Meeting, Missed
 
 Vector = tuple[float, float, float]
+
+
+def _spot(place: Floats) -> Vector:
+    return float(place[0]), float(place[1]), float(place[2])
 
 
 def no_rail(step: Step, error: GeometryError, places: Sequence[Vector] = ()) -> Finding:
@@ -83,4 +92,71 @@ def not_one_run(step: Step, runs: Sequence[Floats]) -> Finding:
         else "Draw it on the board.",
         path=["shape"],
         where=Where(points=places),
+    )
+
+
+def rail_missed(loft: Step, number: int, rail: Step, curve: Curve, section: Step, missed: Missed) -> Finding:
+    """A rail of a loft passes one of its sections without touching it, or stops before it. number: of the rail among those of the loft."""
+    meeting = missed.meeting
+    name = f"Let {rail.name} pass through {section.name}"
+    fixes = [Fix(label=name, edits=[edit])] if (edit := _through(rail, curve, section, meeting)) else []
+    without = [ref for i, ref in enumerate(loft.params["rails"]) if i != number]
+    fixes.append(Fix(label=f"Leave {rail.name} out", edits=[SetParam(do="set-param", step=loft.id, path=["rails"], value=without)]))
+    return Finding(
+        code="rail-missed",
+        severity=Severity.ERROR,
+        step=loft.id,
+        title=f"{rail.name} stops before {section.name}" if missed.short else f"{rail.name} misses {section.name} by {meeting.miss:.3g} mm",
+        detail="A rail has to meet every section that it guides the skin through. "
+        + (f"It ends {meeting.miss:.3g} mm away from this one." if missed.short else "The marked places are the nearest of both."),
+        path=["rails", number],
+        where=Where(points=[_spot(meeting.place), _spot(meeting.on)], names=[section.id, rail.id]),
+        fixes=fixes,
+    )
+
+
+def _through(rail: Step, curve: Curve, section: Step, meeting: Meeting) -> SetParam | None:
+    """The edit that makes a rail through points pass through a section: its point there is put on it, or one more is."""
+    shape = rail.params["shape"]
+    points = shape.get("points")
+    breaks = curve.space.breaks
+    if shape.get("type") != "spline" or shape.get("closed") or len(breaks) != len(points):
+        return None
+    on = {"on": {"section": {"step": section.id}, "at": meeting.parameter or 0.0}}
+    at = closest_parameter(curve, meeting.place)
+    near = int(np.argmin(np.abs(breaks - at)))
+    span = float(np.diff(breaks)[max(near - 1, 0) : near + 1].min())
+    after = int(np.searchsorted(breaks, at))
+    if abs(breaks[near] - at) < span / 3 and points[near].get("on") is None:
+        kept = {key: value for key, value in points[near].items() if key != "at"}
+        new = [*points[:near], {**kept, **on}, *points[near + 1 :]]
+    else:
+        new = [*points[:after], on, *points[after:]]
+    return SetParam(do="set-param", step=rail.id, path=["shape", "points"], value=new)
+
+
+def rails_go_smooth(loft: Step) -> Finding:
+    """What is straight from section to section follows no rail."""
+    smooth = SetParam(do="set-param", step=loft.id, path=["between"], value="smooth")
+    return Finding(
+        code="rails-unused",
+        severity=Severity.WARNING,
+        step=loft.id,
+        title=f"{loft.name} is straight between its sections, so its rails change nothing",
+        detail="A rail guides a skin that is smooth from section to section.",
+        path=["between"],
+        fixes=[Fix(label="Make it smooth", edits=[smooth])],
+    )
+
+
+def rail_closed(loft: Step, number: int, rail: Step) -> Finding:
+    """A loft that ends has no use for a rail that does not."""
+    return Finding(
+        code="rail-closed",
+        severity=Severity.ERROR,
+        step=loft.id,
+        title=f"{rail.name} runs back into itself",
+        detail="A rail of a body with two ends goes from one to the other.",
+        path=["rails", number],
+        where=Where(names=[rail.id]),
     )

@@ -228,7 +228,7 @@ def loft(
         law_deviation=miss,
         folds=_folds(faces),
         needless=_needless(placed, leading, girths, starts),
-        swelling=_swelling(plain, placed, around, leads) if between is Between.SMOOTH and not fair and len(leads) > 2 else None,
+        swelling=_swelling(plain, placed, around, leads) if between is Between.SMOOTH and not fair and not rails and len(leads) > 2 else None,
     )
     return Lofted(shell, report, plain)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from wander.core.bodies.body import Along, Body
+from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
 from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -15,7 +16,9 @@ from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import Law
 from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
+from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, RunLanes, RunStation, Vector, vector
+from wander.core.shaping.guiding import Missed
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
@@ -43,8 +46,13 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     if wrong:
         raise StepRefused(wrong)
     holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas and not entry.follows])
+    rails = _rails(params, inputs)
     try:
-        lofted, inner = _lofted(params, entries, holes, laws, inputs)
+        lofted, inner = _lofted(params, entries, holes, laws, rails, inputs)
+    except Missed as missed:
+        rail = params.rails[missed.rail]
+        told = rail_missed(inputs.step, missed.rail, inputs.named(rail), rails[missed.rail], entries[missed.section].section, missed)
+        raise StepRefused([told]) from missed
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
@@ -53,11 +61,25 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         # where the skin folds is where to look
         raise StepRefused([*refused.findings, *_quality(inputs, lofted.report)], refused.summary) from None
     findings += turned_over(inputs.step, entries, lofted.report.turned) + wrung(inputs.step, entries, lofted.report.needless)
+    if rails and params.between == "straight":
+        findings.append(rails_go_smooth(inputs.step))
     findings += left_out(inputs.step, entries) + _quality(inputs, lofted.report)
     return Built(body, _summary(entries, lofted, inner, laws, body, inputs), findings)
 
 
-def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, inputs: Inputs) -> tuple[Lofted, list[Lofted]]:
+def _rails(params: LoftParams, inputs: Inputs) -> list[Curve]:
+    found = []
+    for number, ref in enumerate(params.rails):
+        rail: Rail = inputs.result(ref)
+        if rail.closed:
+            raise StepRefused([rail_closed(inputs.step, number, inputs.named(ref))])
+        found.append(rail.curve)
+    return found
+
+
+def _lofted(
+    params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, rails: list[Curve], inputs: Inputs
+) -> tuple[Lofted, list[Lofted]]:
     """The body with its holes, and the skins of the holes by themselves."""
 
     def through(which: list[Entry], sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
@@ -69,6 +91,7 @@ def _lofted(params: LoftParams, entries: list[Entry], holes: list[list[Loop]], l
             between=Between(params.between),
             skin=Skin(params.skin),
             slack=slacks,
+            rails=rails if inside is None and params.between == "smooth" else (),
             ends=(params.start.end(), params.end.end()),
             laws=laws,
             tolerances=inputs.tolerances,

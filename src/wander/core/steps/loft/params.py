@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, Model, Place, SectionRef, Share
+from wander.core.document.fields import Angle, Model, Place, RailRef, SectionRef, Share
 from wander.core.geometry.law import Law
 from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.laws import About, Laws
@@ -41,6 +41,7 @@ class LoftParams(Model):
     """A closed body through sections in their order, turned and scaled along its length."""
 
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
+    rails: list[RailRef] = Field(default=[], title="Rails", max_length=64)
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
     skin: Literal["batten", "fair"] = Field(
         default="batten",

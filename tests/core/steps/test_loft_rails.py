@@ -1,0 +1,100 @@
+"""Lofts that are given rails: the body follows a rail, a miss is told with its place, and its repair makes them meet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tests.closeness import assert_close
+from tests.core.design.designs import built, circle, findings, lofted, set_param
+from wander.core.design.apply import apply_edits
+from wander.core.document.document import Document
+from wander.core.document.edits import AddStep
+from wander.core.document.findings import Finding, Severity
+
+SECTIONS = ((0.0, circle(40.0)), (50.0, circle(40.0)), (100.0, circle(40.0)))
+
+
+def guided(*shapes: dict[str, Any], sections: Any = SECTIONS) -> Document:
+    """A loft through circles, which stands after its rails."""
+    document = lofted(*sections)
+    loft = document.steps[-1]
+    rails = [AddStep(do="add-step", kind="rail", name=f"Rail {i}", params={"shape": shape}, before=loft.id) for i, shape in enumerate(shapes)]
+    document = apply_edits(document, rails)
+    names = [step.id for step in document.steps if step.kind == "rail"]
+    return apply_edits(document, [set_param(loft.id, "rails", to=[{"step": name} for name in names]), set_param(loft.id, "skin", to="fair")])
+
+
+def spline(*points: Any) -> dict[str, Any]:
+    return {"type": "spline", "points": [p if isinstance(p, dict) else {"at": list(p)} for p in points]}
+
+
+def on(section: str, share: float = 0.0) -> dict[str, Any]:
+    return {"on": {"section": {"step": section}, "at": share}}
+
+
+def volume(document: Document) -> float:
+    return float(built(document)[document.steps[-1].id].summary.volume)
+
+
+def the(code: str, document: Document) -> Finding:
+    return next(f for f in findings(document) if f.code == code)
+
+
+def test_a_body_follows_its_rail_and_what_pulls_it() -> None:
+    plain = volume(guided())
+    rail = spline(on("section-2"), on("section-4"), on("section-6"))
+    held = guided(rail)
+    assert not [f for f in findings(held) if f.severity is not Severity.NOTE]
+    assert_close(volume(held), plain, within=1e-6 * plain)
+    pulled = guided(spline({**on("section-2"), "handle": [6.0, 0.0, 8.0]}, on("section-4"), on("section-6")))
+    assert volume(pulled) > plain + 100
+    wide = guided(spline(on("section-2"), {"at": [30.0, 0.0, 25.0]}, on("section-4"), {"at": [30.0, 0.0, 75.0]}, on("section-6")))
+    assert volume(wide) > plain + 3000
+
+
+@pytest.mark.parametrize(
+    ("points", "section"),
+    [
+        ([on("section-2"), (20.4, 0.0, 50.0), on("section-6")], "section-4"),
+        ([on("section-2"), on("section-4"), (20.0, 0.4, 100.0)], "section-6"),
+        ([on("section-2"), (23.0, 0.0, 30.0), (23.0, 0.0, 70.0), on("section-6")], "section-4"),
+        ([on("section-2"), on("section-4"), (20.0, 0.0, 80.0)], "section-6"),
+        ([(20.0, 0.0, 10.0), on("section-4"), on("section-6")], "section-2"),
+    ],
+)
+def test_a_rail_that_misses_a_section_is_told_and_put_on_it(points: list[Any], section: str) -> None:
+    document = guided(spline(*points))
+    finding = the("rail-missed", document)
+    assert finding.severity is Severity.ERROR
+    assert finding.where is not None
+    assert section in finding.where.names
+    assert len(finding.where.points) == 2
+    mended = apply_edits(document, finding.fixes[0].edits)
+    assert "rail-missed" not in {f.code for f in findings(mended)}
+    assert volume(mended) > 0
+    without = apply_edits(document, finding.fixes[-1].edits)
+    assert_close(volume(without), volume(guided()), within=1e-9 * volume(without))
+
+
+def test_the_distance_of_a_miss_is_said() -> None:
+    finding = the("rail-missed", guided(spline(on("section-2"), (20.4, 0.0, 50.0), on("section-6"))))
+    assert "0.4 mm" in finding.title
+    assert_close(finding.where.points[1], (20.0, 0.0, 50.0), within=1e-6)  # type: ignore[union-attr]
+
+
+def test_rails_of_what_is_straight_change_nothing_and_it_is_said() -> None:
+    document = guided(spline(on("section-2"), on("section-4"), on("section-6")))
+    loft = document.steps[-1].id
+    straight = apply_edits(document, [set_param(loft, "between", to="straight")])
+    finding = the("rails-unused", straight)
+    assert not [f for f in findings(apply_edits(straight, finding.fixes[0].edits)) if f.code == "rails-unused"]
+
+
+def test_a_rail_that_runs_back_into_itself_is_no_rail_of_a_body_with_ends() -> None:
+    ring = {"type": "helix", "radius": 20.0, "rise": 0.0, "turns": 1.0}
+    document = guided(ring)
+    rail = next(step for step in document.steps if step.kind == "rail")
+    document = apply_edits(document, [set_param(rail.id, "station", to={"step": "station-1"})])
+    assert the("rail-closed", document).severity is Severity.ERROR
