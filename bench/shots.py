@@ -15,6 +15,8 @@ from tests.ui.floor import Floor
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 expect.set_options(timeout=30_000)
+FINE = "[...document.querySelectorAll('[data-fine]')].every((scene) => scene.dataset.fine === 'true')"
+"""What is drawn in space was drawn from all the pixels that it gets at rest."""
 SHOTS: dict[str, Callable[[Page, Server], None]] = {}
 
 
@@ -153,14 +155,15 @@ def board_underlay(page: Page, server: Server) -> None:
 
 @shot
 def rail(page: Page, server: Server) -> None:
-    """A rail through points of the sections, with its grips."""
+    """A rail that guides the body, pulled by a handle."""
     opened = tarn(page, server)
-    opened.draw("Rail through the sections")
-    third = page.get_by_role("group", name="Point 3", exact=True)
-    third.get_by_label("Way round").fill("1/8")
-    third.get_by_label("Way round").press("Enter")
-    third.get_by_role("button", name="Handle").click()
+    opened.draw("Rail that guides Flask")
+    page.get_by_role("group", name="Point 3", exact=True).get_by_role("button", name="Handle").click()
     expect(page.get_by_test_id("scene").get_by_role("button", name="Handle of point 3")).to_be_visible()
+    rail = next(step["id"] for step in opened.document["steps"] if step["kind"] == "rail")
+    pulled = {"do": "set-param", "step": rail, "path": ["shape", "points", 2, "handle"], "value": [14.0, 0.0, 26.0]}
+    server.edit(opened.design, opened.revision, pulled)
+    opened.settled()
 
 
 def worked_body(page: Page, server: Server) -> Floor:
@@ -222,6 +225,7 @@ def main() -> None:
                 if take not in (board_underlay, picking):
                     page.mouse.move(640, 8)
                 page.wait_for_load_state("networkidle")
+                page.wait_for_function(FINE)
                 page.screenshot(path=FOLDER / f"{name.replace('_', '-')}.png", animations="disabled")
                 page.close()
                 print(f"docs/screenshots/{name.replace('_', '-')}.png")

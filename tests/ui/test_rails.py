@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from math import hypot
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -95,6 +96,47 @@ def test_a_rail_through_the_sections_is_pulled_round_one_typed_and_given_a_handl
     belly.press("Enter")
     wait_until(lambda: abs(shown_length(page) - long) > 0.5)
     wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
+
+
+def test_a_body_follows_its_rail_while_it_is_pulled_and_lets_it_go(floor: Floor, tmp_path: Path) -> None:
+    page = floor.page
+    floor.settled()
+    rail = new_rail(floor, "Rail that guides Flask")
+    assert floor.params("loft-13")["rails"] == [{"step": rail}]
+    order = [step["id"] for step in floor.document["steps"]]
+    assert order.index(rail) < order.index("loft-13")
+    held = floor.settled()
+
+    page.get_by_role("group", name="Point 3", exact=True).get_by_role("button", name="Handle").click()
+    scene = page.get_by_test_id("scene")
+    expect(scene.get_by_role("button", name="Handle of point 3")).to_be_visible()
+    floor.settled()
+    meshes, kept = scene.get_attribute("data-meshes"), points(floor, rail)[2]["handle"]
+    pull_grip(page, "Handle of point 3", (30, 10), release=False)
+    wait_until(lambda: scene.get_attribute("data-meshes") != meshes)
+    page.mouse.up()
+    wait_until(lambda: points(floor, rail)[2]["handle"] != kept)
+    pulled = floor.settled()
+    assert abs(pulled - held) > 100
+    assert_close(pulled, floor.measured_by_command_line(tmp_path), within=1e-6 * pulled)
+
+    # a point is let go and pulled off its section: the miss is told, and one click puts it back
+    floor.server.edit(
+        floor.design, floor.revision, {"do": "set-param", "step": rail, "path": ["shape", "points", 3], "value": {"at": [30.0, 0.0, 131.0]}}
+    )
+    card = page.locator('[data-code="rail-missed"]').first
+    expect(card).to_contain_text("Shoulder")
+    card.get_by_role("button", name="Let Rail 1 pass through Shoulder").click()
+    wait_until(lambda: points(floor, rail)[3].get("on") is not None)
+    expect(page.locator('[data-code="rail-missed"]')).to_have_count(0)
+
+    page.get_by_label("Build").get_by_text("Flask", exact=True).click()
+    given = page.get_by_role("group", name="Rails")
+    given.get_by_test_id("CancelIcon").or_(given.locator(".MuiChip-deleteIcon")).first.click()
+    wait_until(lambda: floor.params("loft-13")["rails"] == [])
+    given.get_by_role("combobox").click()
+    page.get_by_role("option", name="Rail 1").click()
+    wait_until(lambda: floor.params("loft-13")["rails"] == [{"step": rail}])
 
 
 def test_a_free_point_goes_where_it_is_pulled_and_onto_a_section_it_comes_near(floor: Floor) -> None:

@@ -1,5 +1,6 @@
 import type { DesignDocument, Edit, Step } from "../api/types";
 import type { Built } from "../api/built";
+import { broughtBefore } from "../model/order";
 import { stationOf } from "../model/outline";
 import type { Picking } from "../model/place";
 import { gives } from "../steps/registry";
@@ -35,11 +36,12 @@ export function answered(
   if (!asking || !target || !fits(picking, target, steps)) return [];
   const reference = referenceTo(picking, pointed, target, statuses);
   if (!reference) return [];
-  if (!picking.many) return [{ do: "set-param", step: asking.id, path: picking.path, value: reference }];
+  const before = broughtBefore(asking.id, target.id, steps) ?? [];
+  if (!picking.many) return [...before, { do: "set-param", step: asking.id, path: picking.path, value: reference }];
   const list = (valueAtPath(asking, picking.path) ?? []) as Reference[];
   const left = list.filter((item) => item.step !== target.id);
   const next = left.length < list.length ? left : [...list, reference];
-  return next.length ? [{ do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
+  return next.length ? [...before, { do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
 }
 
 /** The step that is meant: the station under a section where a station is asked for. */
@@ -49,10 +51,11 @@ function meant({ what }: Picking, { step }: Pointed, steps: readonly Step[]): St
   return found;
 }
 
-/** A step may only use what is made before it. */
+/** A step may only use what is made before it; a rail that needs nothing of it can be brought there. */
 function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {
-  const earlier = steps.findIndex((s) => s.id === target.id) < steps.findIndex((s) => s.id === step);
-  return earlier && gives(target, what === "face" || what === "edge" ? "body" : what);
+  if (!gives(target, what === "face" || what === "edge" ? "body" : what)) return false;
+  const moves = broughtBefore(step, target.id, steps);
+  return moves !== null && (moves.length === 0 || what === "rail");
 }
 
 function referenceTo(

@@ -335,6 +335,7 @@ export class Viewport {
   private sharpen(on: boolean): void {
     if (on === this.sharp) return;
     this.sharp = on;
+    this.container.dataset["fine"] = String(on);
     const wanted = on ? 2 : Math.min(window.devicePixelRatio, 2);
     if (wanted !== this.renderer.getPixelRatio()) this.renderer.setPixelRatio(wanted);
   }

@@ -6,6 +6,7 @@ import Select from "@mui/material/Select";
 import { useId } from "react";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, usePlace } from "../floor/context";
+import { broughtBefore } from "../model/order";
 import type { Picking } from "../model/place";
 import type { Reference } from "../picking/answer";
 import { kindOf } from "../steps/registry";
@@ -67,14 +68,31 @@ export function RefField(field: Field) {
   );
 }
 
+/** What a list may hold besides: rails come from later too, where they need nothing of this step. */
+function useReachable({ step, schema }: Field): Step[] {
+  const { steps } = useDocument();
+  const what = schema["x-refers"];
+  return steps.filter((s) => {
+    if (s.id === step.id || kindOf(s).result !== what) return false;
+    const moves = broughtBefore(step.id, s.id, steps);
+    return moves !== null && (moves.length === 0 || what === "rail");
+  });
+}
+
 /** Several steps: a chip for each, more by picking or from the list. */
 export function RefList(field: Field) {
   const { change } = useFloor();
   const { steps } = useDocument();
   const id = useId();
   const list = (field.value ?? []) as Reference[];
-  const left = useEarlier(field).filter((s) => !list.some((item) => item.step === s.id));
+  const left = useReachable(field).filter((s) => !list.some((item) => item.step === s.id));
   const keep = (next: Reference[]) => change([{ do: "set-param", step: field.step.id, path: field.path, value: next }]);
+  const add = (id: string) =>
+    change((now) => [
+      ...(broughtBefore(field.step.id, id, now.steps) ?? []),
+      { do: "set-param", step: field.step.id, path: field.path, value: [...list, { step: id }] },
+    ]);
+  const least = Array.isArray(field.schema.default) ? 0 : 1;
   return (
     <Box role="group" aria-labelledby={id} sx={{ display: "grid", gap: 0.5 }}>
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between" }}>
@@ -89,7 +107,7 @@ export function RefList(field: Field) {
             key={item.step}
             step={item.step}
             label={steps.find((s) => s.id === item.step)?.name ?? "gone"}
-            {...(list.length > 1
+            {...(list.length > least
               ? { onDelete: () => void keep(list.filter((other) => other.step !== item.step)) }
               : {})}
           />
@@ -99,7 +117,7 @@ export function RefList(field: Field) {
         <Select
           displayEmpty
           value=""
-          onChange={(event) => void keep([...list, { step: event.target.value }])}
+          onChange={(event) => void add(event.target.value)}
           inputProps={{ "aria-label": `Add to ${field.schema.title ?? "the list"}` }}
           sx={{ fontSize: 14, "& .MuiSelect-select": { py: "5px" } }}
         >

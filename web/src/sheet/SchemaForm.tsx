@@ -96,7 +96,12 @@ function AnyField(field: Field) {
   const { schema, value } = field;
   if (schema["x-refers"]) return <RefField {...field} />;
   if (schema.items && resolved(schema.items, field.root)["x-refers"])
-    return <RefList {...field} schema={{ ...resolved(schema.items, field.root), title: schema.title ?? "" }} />;
+    return (
+      <RefList
+        {...field}
+        schema={{ ...resolved(schema.items, field.root), title: schema.title ?? "", default: schema.default }}
+      />
+    );
   if (schema["x-quantity"]) return <Quantity {...field} />;
   if (schema.discriminator) {
     const ways = kindOf(field.step).ways?.[String(field.path[0])];

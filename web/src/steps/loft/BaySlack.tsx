@@ -20,7 +20,7 @@ export function BaySlack({ step, bay, between }: { step: Step; bay: number; betw
       sx={{
         display: "flex",
         alignItems: "center",
-        gap: 1,
+        gap: 1.75,
         pl: 3.75,
         pr: 4.5,
         height: 22,

@@ -14,7 +14,9 @@ export const kind: Kind = {
   words: (step, _, names) => {
     const count = items(step.params).length;
     const straight = step.params["between"] === "straight";
-    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${resultWords(step, names)}`;
+    const rails = ((step.params["rails"] ?? []) as unknown[]).length;
+    const guided = rails ? `, ${rails} rail${rails === 1 ? "" : "s"}` : "";
+    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${resultWords(step, names)}`;
   },
   choices: (scope) => [through(scope, "smooth", "Smooth"), through(scope, "straight", "Straight")],
   // set in the list of sections, or on the Run

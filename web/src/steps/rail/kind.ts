@@ -42,12 +42,31 @@ function rails(scope: Scope): Choice[] {
     // which edge, only the designer knows: the scene waits for it
     if (made) floor.place.setState({ picking: { step: made, path: ["shape", "edge"], what: "edge", many: false } });
   };
+  const guided = scope.body?.kind === "loft" && scope.body.params["between"] !== "straight" ? scope.body : null;
   const choices: Omit<Choice, "verb">[] = [
     {
       title: "Rail through the sections",
       apart: true,
       act: () => rail({ shape: { type: "spline", points: through } }),
       disabled: missing(through.length > 1, "needs two sections"),
+    },
+    {
+      title: guided ? `Rail that guides ${guided.name}` : "Rail that guides the body",
+      act: () =>
+        keep([
+          {
+            ...addRail(name, { shape: { type: "spline", points: through } }),
+            alias: "$rail",
+            before: guided?.id ?? null,
+          },
+          {
+            do: "set-param",
+            step: guided?.id ?? "",
+            path: ["rails"],
+            value: [...((guided?.params["rails"] as unknown[] | undefined) ?? []), { step: "$rail" }],
+          },
+        ]),
+      disabled: missing(guided !== null && through.length > 1, "needs a smooth loft"),
     },
     { title: "Rail drawn from the front", act: () => drawnOn("front") },
     { title: "Rail drawn from the side", act: () => drawnOn("side") },

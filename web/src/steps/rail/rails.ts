@@ -62,8 +62,8 @@ export function railThrough(stands: Stand[], statuses: Record<string, StepStatus
   });
 }
 
-/** A new rail, before what comes after the steps it is made of. */
-export const addRail = (name: string, params: Record<string, unknown>): Edit => ({
+/** A new rail. */
+export const addRail = (name: string, params: Record<string, unknown>): Extract<Edit, { do: "add-step" }> => ({
   do: "add-step",
   kind: "rail",
   name,
