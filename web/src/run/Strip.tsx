@@ -81,7 +81,7 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
           </g>
         );
       })}
-      {body?.kind === "loft" &&
+      {body &&
         hasSlack(body) &&
         stands
           .slice(1)

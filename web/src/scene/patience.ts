@@ -1,4 +1,4 @@
-/** When a picture is drawn finely: after so many ms without a change; `always`: any change counts, not only one of what is shown. */
+/** When a picture is drawn finely: after so many ms without a change. always: of whatever is drawn, not only of what is shown. */
 export interface Patience {
   rest: number;
   always: boolean;

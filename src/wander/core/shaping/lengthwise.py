@@ -1,0 +1,138 @@
+"""From rows of control points to the sides of a skin: where sections stand along it, and how its lines go from one to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.interpolate import End, cubic_system
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import lengths
+from wander.core.shaping.fairing import along, drifting
+from wander.core.shaping.panels import Panel
+from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.shell import NamedFace
+
+ROUND = (np.arange(24) + 0.5) / 24
+"""Places across a strip at which sections are compared."""
+AS_CUT = 1e-6
+"""A section that was cut lies on the skin while it is no further off, by the size of the body."""
+NO_STEP = 0.02
+"""A step along the centres counts for no less than this share of what the outlines move."""
+
+
+@dataclass(frozen=True)
+class Lines:
+    """How the lines of a smooth skin go from section to section: one linear map of these for all of them.
+
+    rows: (n, k) of the control points of the sections; offset: (n, 3), what is added for all; slopes: (n, 2) of slopes that are given at the two
+    ends, less drift, (2, 3).
+    """
+
+    space: SplineSpace
+    rows: Floats
+    offset: Floats
+    slopes: Floats
+    drift: Floats
+
+
+def chords(around: Floats, sections: Sequence[PlacedSection], leads: Sequence[int], *, fair: bool) -> Floats:
+    """How far it is from each section that leads to the next, (l - 1,), mm.
+
+    A fair skin counts along the line of centres, so that places run forward by themselves; where centres hardly move, what lies round them says how
+    far.
+    """
+    round_about = lengths(np.diff(around[leads], axis=0)).mean(axis=1)
+    if not fair:
+        return round_about
+    return np.hypot(lengths(np.diff(np.stack([sections[i].center for i in leads]), axis=0)), NO_STEP * round_about)
+
+
+def parameters(chords: Floats, sections: Sequence[PlacedSection], leads: Sequence[int]) -> Floats:
+    """By the chords between the sections that lead, 0 to 1; those that follow take their share of the way between them."""
+    v = np.empty(len(sections))
+    v[leads] = np.concatenate([[0.0], np.cumsum(chords)]) / chords.sum()
+    for before, after in pairwise(leads):
+        for i in range(before + 1, after):
+            share = sections[i].share
+            assert share is not None
+            v[i] = v[before] + share * (v[after] - v[before])
+    if np.any(np.diff(v) < 1e-6):
+        at = int(np.argmin(np.diff(v)))
+        raise BadInput(f"sections {at + 1} and {at + 2} stand at the same place along the body")
+    return v
+
+
+def round_about(strips: Sequence[Panel]) -> Floats:
+    """Places round the sections that belong together, (k, m, 3): the same number on every strip, wherever its knots are."""
+    return np.concatenate([strip.space.evaluate(strip.rows.transpose(1, 0, 2), ROUND) for strip in strips]).transpose(1, 0, 2)
+
+
+def batten(v: Floats, held: Mapping[int, Sequence[Floats]]) -> Lines:
+    """One natural cubic through all sections, straight through two; with given slopes where they are held."""
+    if len(v) == 2 and not held:
+        return Lines(SplineSpace.from_breaks(1, v), np.eye(2), np.zeros((2, 3)), np.zeros((2, 2)), np.zeros((2, 3)))
+    space, matrix = cubic_system(v, *(End.GIVEN if index in held else End.NATURAL for index in (0, -1)))
+    inverse = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+    return Lines(space, inverse[:, : len(v)], np.zeros((len(inverse), 3)), inverse[:, len(v) :], np.zeros((2, 3)))
+
+
+def fair_lines(
+    strips: Sequence[Panel], around: Floats, centers: Floats, v: Floats, held: Mapping[int, Sequence[Floats]], slack: Floats | None
+) -> Lines:
+    """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,)."""
+    if len(v) == 2:
+        return batten(v, held)
+    drift = drifting(v) @ centers
+    slopes = {}
+    for index, rows in held.items():
+        own = [strip.space.evaluate(row[:, None], ROUND)[:, 0] for strip, row in zip(strips, rows, strict=True)]
+        slopes[index] = np.concatenate(own) - drift[index]
+    length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
+    found = along(v, around - centers[:, None], held=slopes, slack=slack, length=length)
+    return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift)
+
+
+def smooth_faces(
+    strips: Sequence[Panel], labels: Sequence[str], through: Sequence[int], lines: Lines, held: Mapping[int, Sequence[Floats]]
+) -> list[NamedFace]:
+    """Side faces round the body, each from end to end through the sections with these numbers."""
+    faces = []
+    for number, strip in enumerate(strips):
+        rows = strip.rows[list(through)]
+        points = (np.tensordot(lines.rows, rows, 1) + lines.offset[:, None]).transpose(1, 0, 2)
+        for index, slopes in held.items():
+            points += lines.slopes[:, index][None, :, None] * (slopes[number] - lines.drift[index])[:, None]
+        # the ends are met to the last bit, so that neighbouring faces and caps share their edges
+        points[:, 0], points[:, -1] = rows[0], rows[-1]
+        faces.append(NamedFace(labels[number], Surface(strip.space, lines.space, points), strip.closed))
+    return faces
+
+
+def missed_cuts(faces: Sequence[NamedFace], strips: Sequence[Panel], v: Floats, cut: Sequence[int]) -> set[int]:
+    """Those of the sections that were cut which the skin through the others misses: they were moved since, or what is round them was."""
+    size = max(float(np.abs(strip.rows - strip.rows[0, 0]).max()) for strip in strips)
+    found = set()
+    for face, strip in zip(faces, strips, strict=True):
+        for i in cut:
+            row = face.surface.v.evaluate(face.surface.points.transpose(1, 0, 2), v[[i]])[0]
+            if np.abs(row - strip.rows[i]).max() > AS_CUT * size:
+                found.add(i)
+    return found
+
+
+def straight_faces(strips: Sequence[Panel], v: Floats, labels: Sequence[Sequence[str]], along: Sequence[str]) -> list[NamedFace]:
+    """Side faces, strip by strip round the body, each strip from bay to bay. along: what the sections add to a name."""
+    faces = []
+    for number, strip in enumerate(strips):
+        for bay in range(len(v) - 1):
+            straight = SplineSpace.from_breaks(1, v[bay : bay + 2])
+            surface = Surface(strip.space, straight, strip.rows[bay : bay + 2].transpose(1, 0, 2))
+            faces.append(NamedFace(f"{labels[bay][number]}{along[bay]}", surface, strip.closed))
+    return faces
