@@ -100,7 +100,7 @@ def test_a_rail_through_the_sections_is_pulled_round_one_typed_and_given_a_handl
 
 def test_a_body_follows_its_rail_while_it_is_pulled_and_lets_it_go(floor: Floor, tmp_path: Path) -> None:
     page = floor.page
-    floor.settled()
+    plain = floor.settled()
     rail = new_rail(floor, "Rail that guides Flask")
     assert floor.params("loft-13")["rails"] == [{"step": rail}]
     order = [step["id"] for step in floor.document["steps"]]
@@ -137,6 +137,13 @@ def test_a_body_follows_its_rail_while_it_is_pulled_and_lets_it_go(floor: Floor,
     given.get_by_role("combobox").click()
     page.get_by_role("option", name="Rail 1").click()
     wait_until(lambda: floor.params("loft-13")["rails"] == [{"step": rail}])
+
+    # a rail that is removed is let go by the body, which is as it was
+    page.get_by_label("Build").get_by_text("Rail 1").first.click()
+    page.get_by_label("Sheet").get_by_role("button", name="Remove", exact=True).click()
+    wait_until(lambda: not rails(floor))
+    assert floor.params("loft-13")["rails"] == []
+    assert_close(floor.settled(), plain, within=1e-9 * plain)
 
 
 def test_a_free_point_goes_where_it_is_pulled_and_onto_a_section_it_comes_near(floor: Floor) -> None:

@@ -17,7 +17,10 @@ from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import open_through
+from wander.core.geometry.law import linear
+from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.guiding import Missed
+from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
@@ -189,6 +192,39 @@ def test_a_kink_gives_a_crease() -> None:
     ]
     body = made(sections, rails)
     assert_met(body, rails, sections)
+
+
+def test_ends_and_laws_go_with_rails() -> None:
+    """What is asked of an end holds but where a rail says otherwise; laws act on top, and turn a body of revolution into itself."""
+    sections = [at(z, shapes.circle(2 * float(belly(np.array(z))))) for z in (0.0, 40.0, 100.0)]
+    rails = [profile(belly, 2 * np.pi * k / 5, 0.0, 100.0) for k in range(5)]
+    plain = mass_properties(made(sections, rails).shell).volume
+    squared = made(sections, rails, ends=(EndShape(EndKind.SQUARE), EndShape(EndKind.ANGLE, 0.2)))
+    assert_met(squared, rails, sections)
+    turned = made(sections, rails, laws=Laws(twist=linear(0.0, 0.6)))
+    assert_close(mass_properties(turned.shell).volume, plain, within=2e-4 * plain)
+    assert_close(assemble(turned.shell).volume, mass_properties(turned.shell).volume, within=1e-6 * plain)
+
+
+@pytest.mark.parametrize("foil", [0, 1, 2])
+def test_a_blade_follows_rails_along_its_edges(foil: int) -> None:
+    """The trailing edge is a corner, the leading one lies where the foil is round: each alone, then both."""
+    sections = [at(z, shapes.foil(90.0 - 0.4 * z, 0.18, 0.02, 0.4)) for z in (0.0, 40.0, 90.0)]
+    rails = []
+    for share, out in ((0.0, 3.0), (0.5, -3.0)):
+        ends = np.array([section.in_space().curve(np.array([share]))[0] for section in sections])
+        rails.append(open_through(np.array([ends[0], (ends[0] + ends[1]) / 2 + [out, 0, 0], ends[1], ends[2]])))
+    chosen = rails if foil == 2 else [rails[foil]]
+    body = made(sections, chosen)
+    assert_met(body, chosen, sections)
+    assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6 * 6e4)
+
+
+def test_a_rail_that_changes_sides_at_a_corner_is_told() -> None:
+    sections = [at(0.0, shapes.rectangle(40.0, 40.0)), at(60.0, shapes.circle(40.0))]
+    half = 20 / np.sqrt(2)
+    with pytest.raises(BadInput, match="across a corner"):
+        made(sections, [through((20, 5, 0), (20, 18, 30), (half, half, 60))])
 
 
 @pytest.mark.parametrize("miss", [0.4, 2e-3])

@@ -17,7 +17,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import End, cubic_system
-from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
@@ -194,14 +194,16 @@ def loft(
         if found:
             sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, _extents(strips), strict=True)]
             drawn = guided(sides, found, v, placed, tolerances)
+            strips = [_raised(strip, surface.u) for strip, surface in zip(strips, drawn, strict=True)]
             faces = [replace(face, surface=surface) for face, surface in zip(faces, drawn, strict=True)]
+            faces = _meeting(faces, [strip.rows for strip in strips])
     plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines)
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
         bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)
         rows = [moved(laws, bones, v, row) for row in rows]
-        faces = _meeting(faces, rows, between)
+        faces = _meeting(faces, rows)
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
     caps = _caps(outlines, placed, [f"{name}/end:{names[i]}" for i in (0, -1)])
     shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, [names[i] for i in leading]))
@@ -304,7 +306,13 @@ def _skeleton(sections: Sequence[PlacedSection], v: Floats, between: Between, ax
     )
 
 
-def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats], between: Between) -> list[NamedFace]:
+def _raised(panel: Panel, space: SplineSpace) -> Panel:
+    """The panel in a larger space."""
+    rows = np.tensordot(change_of_basis(panel.space, space), panel.rows, axes=(1, 1)).transpose(1, 0, 2)
+    return replace(panel, space=space, rows=rows)
+
+
+def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats]) -> list[NamedFace]:
     """The faces with their ends set to the outlines to the last bit, so that neighbouring faces and caps share their edges."""
     bays = len(faces) // len(rows)
     found = []

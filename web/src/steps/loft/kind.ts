@@ -1,3 +1,4 @@
+import type { Edit } from "../../api/types";
 import type { Choice, Kind, Scope } from "../kind";
 import { asResult, MAKES, resultWords } from "../result";
 
@@ -27,9 +28,12 @@ export const kind: Kind = {
   ],
   ways: { result: MAKES },
   without: (step, gone) => {
-    const left = items(step.params).filter((item) => !gone.has(item.section.step));
-    if (left.length === items(step.params).length) return null;
-    return [{ do: "set-param", step: step.id, path: ["sections"], value: left }];
+    const edits = ["sections", "rails"].flatMap((path): Edit[] => {
+      const all = (step.params[path] ?? []) as (Item | { step: string })[];
+      const left = all.filter((item) => !gone.has("section" in item ? item.section.step : item.step));
+      return left.length === all.length ? [] : [{ do: "set-param", step: step.id, path: [path], value: left }];
+    });
+    return edits.length ? edits : null;
   },
   row: (step) => ({ path: "sections", items: items(step.params) }),
 };
