@@ -39,7 +39,7 @@ from wander.core.shaping.lengthwise import (
     straight_faces,
 )
 from wander.core.shaping.naming import counted, side_name
-from wander.core.shaping.panels import Panel, following_row, follows, panels
+from wander.core.shaping.panels import Panel, following_row, follows, panels, side_by_side
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
 from wander.core.shaping.tube import tube_seams
@@ -166,7 +166,7 @@ def loft(
     # the skin has other corners by now than when they were cut
     if other := {i for i, s in enumerate(placed) if s.share is not None and not following[i]}:
         return freed(other)
-    strips = [_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)]
+    strips = side_by_side([_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)])
     around = round_about(strips)
     fair = between is Between.SMOOTH and skin is Skin.FAIR
     leads = [i for i, s in enumerate(placed) if s.share is None]

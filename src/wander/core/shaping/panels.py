@@ -128,6 +128,16 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, s
     return found
 
 
+def side_by_side(strips: Sequence[Panel]) -> list[Panel]:
+    """The panels round a body with their ends set to each other's to the last bit: each is a curve of its own, and rounds by itself."""
+    found = []
+    for strip, following in zip(strips, [*strips[1:], strips[0]], strict=True):
+        rows = strip.rows.copy()
+        rows[:, -1] = following.rows[:, 0]
+        found.append(replace(strip, rows=rows))
+    return found
+
+
 def _opposite(track: Track, loops: Sequence[Girth], origin: Floats) -> Track:
     """The other side of a body with a single corner: the place farthest from it where a section has the corner, half the girth away elsewhere."""
     positions = track.positions + 0.5
