@@ -9,12 +9,12 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def main() -> int:
-    from bench import application, bodies, geometry
+    from bench import application, bodies, fairness, geometry
     from bench.machine import Machine
     from bench.table import show
 
     machine = Machine()
-    found = [*geometry.rows(), *application.rows(machine), *bodies.rows(machine)]
+    found = [*geometry.rows(), *fairness.rows(), *application.rows(machine), *bodies.rows(machine)]
     show(found)
     return 0 if all(row.holds for row in found) else 1
 

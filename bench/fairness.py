@@ -1,0 +1,112 @@
+"""Rows about how fair a skin is: how far it swells between its sections, how often its curvature changes sides; beside a batten and the kernel's loft."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from itertools import pairwise
+
+import numpy as np
+from OCP.BRep import BRep_Tool
+from OCP.TopAbs import TopAbs_FACE
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS
+
+from bench.geometry import kernel_loft, kernel_wires
+from bench.table import Row
+from wander.core.drawing.outlines import shapes
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.frame import BASE_FRAMES
+from wander.core.shaping.loft import Skin, loft
+from wander.core.shaping.section import PlacedSection
+
+RADII: list[tuple[list[float], list[float]]] = [
+    ([0, 20, 21, 24, 25, 45], [10, 10, 30, 30, 10, 10]),
+    ([0, 40, 43, 80], [14, 14, 35, 35]),
+    ([0, 14, 78, 132, 172, 200], [31, 36, 38, 33, 17.5, 17]),
+    ([0, 30, 30.05, 60], [20, 30, 30.2, 22]),
+    ([0, 30, 40, 45], [10, 12, 20, 60]),
+    ([0, 30, 60, 90, 120], [10, 30, 20, 25, 10]),
+    ([0, 0.4, 0.9, 1.4, 2], [0.5, 0.9, 0.95, 0.6, 0.55]),
+    ([0, 150, 400, 650, 900, 1200], [240, 400, 500, 480, 300, 120]),
+    ([0, 10, 30, 55, 60, 90, 120, 130], [12, 20, 18, 30, 31, 15, 14, 22]),
+    ([0, 25, 50], [30, 40, 30]),
+]
+"""Places along a straight body and radii there: collars, steps, flares, a pair side by side, sizes from one to a thousand."""
+LOOKED = 400
+SEEN = 2e-3
+"""A wave that moves the line by less than this share of the largest step is not seen."""
+
+Line = tuple[Floats, Floats]
+"""Places along a body and radii there."""
+
+
+def placed(row: tuple[list[float], list[float]]) -> list[PlacedSection]:
+    return [PlacedSection(BASE_FRAMES["top"].moved(z), shapes.circle(2 * r)) for z, r in zip(*row, strict=True)]
+
+
+def own_line(skin: Skin) -> Callable[[list[PlacedSection]], Line]:
+    def line(sections: list[PlacedSection]) -> Line:
+        surface = loft(sections, [f"section-{i}" for i in range(len(sections))], name="loft-1", skin=skin).shell.faces[0].surface
+        breaks = surface.v.breaks
+        v = np.unique(np.concatenate([np.linspace(a, b, LOOKED // 4) for a, b in pairwise(breaks)]))
+        points = surface.grid(np.zeros(1), v)[0]
+        return points[:, 2], np.linalg.norm(points[:, :2], axis=1)
+
+    return line
+
+
+def kernel_line(sections: list[PlacedSection]) -> Line:
+    explorer = TopExp_Explorer(kernel_loft(kernel_wires(sections)), TopAbs_FACE)
+    best: Line = (np.zeros(0), np.zeros(0))
+    while explorer.More():
+        surface = BRep_Tool.Surface_s(TopoDS.Face(explorer.Current()))
+        u, _, low, high = surface.Bounds()
+        if np.isfinite([u, low, high]).all() and abs(high) < 1e50:
+            points = np.array([surface.Value(u, v).Coord() for v in np.linspace(low, high, 8 * LOOKED)])
+            if np.ptp(points[:, 2]) > (np.ptp(best[0]) if len(best[0]) else 0.0):
+                best = points[:, 2], np.linalg.norm(points[:, :2], axis=1)
+        explorer.Next()
+    return best
+
+
+def swelling(row: tuple[list[float], list[float]], line: Line) -> float:
+    """How far a line leaves the range of the two stations of a bay, as a share of the larger step beside it; without end where it runs back."""
+    (at, radii), (z, r) = (np.array(row[0]), np.array(row[1])), line
+    if np.diff(z).min() < -1e-9 * np.ptp(at):
+        return float("inf")
+    steps = np.pad(np.abs(np.diff(radii)), 1)
+    worst = 0.0
+    for i in range(len(at) - 1):
+        inside = r[(z >= at[i]) & (z <= at[i + 1])]
+        if len(inside):
+            worst = max(worst, max(inside.max() - radii[i : i + 2].max(), radii[i : i + 2].min() - inside.min()) / max(steps[i : i + 3]))
+    return float(worst)
+
+
+def waves(row: tuple[list[float], list[float]], line: Line) -> int:
+    """How often the curvature of a line changes sides, beyond what the stations ask for."""
+    z, r = line
+    slope = np.diff(r) / np.maximum(np.diff(z), 1e-12)
+    turn = np.diff(slope)
+    bounds = [0, *(np.flatnonzero(np.diff(np.sign(turn))) + 1), len(turn)]
+    seen = []
+    for low, high in pairwise(bounds):
+        lift = abs(float(turn[low:high].sum())) * (z[min(high + 1, len(z) - 1)] - z[low]) / 8
+        if lift > SEEN * np.abs(np.diff(row[1])).max():
+            seen.append(np.sign(turn[low:high].sum()))
+    asked = np.sign(np.diff(np.diff(row[1]) / np.diff(row[0])))
+    asked = asked[asked != 0]
+    return int((np.diff(seen) != 0).sum()) - int((np.diff(asked) != 0).sum())
+
+
+def rows() -> Iterator[Row]:
+    found = {name: [(row, line(placed(row))) for row in RADII] for name, line in WAYS.items()}
+    swells = {name: max(swelling(row, line) for row, line in lines) for name, lines in found.items()}
+    beyond = {name: sum(max(waves(row, line), 0) for row, line in lines) for name, lines in found.items()}
+    told = ", ".join(f"{name} {swells[name]:.3g}" for name in ("batten", "kernel"))
+    yield Row(f"a fair skin's swelling, {len(RADII)} rows, worst share of the step", swells["fair"], 0.0101, "", told)
+    told = ", ".join(f"{name} {beyond[name]}" for name in ("batten", "kernel"))
+    yield Row("waves of it that the stations don't ask for, all rows", beyond["fair"], max(beyond["kernel"], beyond["batten"]), "", told)
+
+
+WAYS = {"fair": own_line(Skin.FAIR), "batten": own_line(Skin.BATTEN), "kernel": kernel_line}
