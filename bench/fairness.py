@@ -1,4 +1,4 @@
-"""Rows about how fair a skin is: how far it swells between its sections, how often its curvature changes sides; beside a batten and the kernel's loft."""
+"""Rows about how fair a skin is: how far it swells, how often its curvature changes sides; beside a batten and the kernel's loft."""
 
 from __future__ import annotations
 
