@@ -100,8 +100,7 @@ def rail_missed(loft: Step, number: int, rail: Step, curve: Curve, section: Step
     meeting = missed.meeting
     name = f"Let {rail.name} pass through {section.name}"
     fixes = [Fix(label=name, edits=[edit])] if (edit := _through(rail, curve, section, meeting)) else []
-    without = [ref for i, ref in enumerate(loft.params["rails"]) if i != number]
-    fixes.append(Fix(label=f"Leave {rail.name} out", edits=[SetParam(do="set-param", step=loft.id, path=["rails"], value=without)]))
+    fixes.append(_left_out(loft, number, rail))
     return Finding(
         code="rail-missed",
         severity=Severity.ERROR,
@@ -113,6 +112,12 @@ def rail_missed(loft: Step, number: int, rail: Step, curve: Curve, section: Step
         where=Where(points=[_spot(meeting.place), _spot(meeting.on)], names=[section.id, rail.id]),
         fixes=fixes,
     )
+
+
+def _left_out(loft: Step, number: int, rail: Step) -> Fix:
+    """number: of the rail among those of the loft."""
+    without = [ref for i, ref in enumerate(loft.params["rails"]) if i != number]
+    return Fix(label=f"Leave {rail.name} out", edits=[SetParam(do="set-param", step=loft.id, path=["rails"], value=without)])
 
 
 def _through(rail: Step, curve: Curve, section: Step, meeting: Meeting) -> SetParam | None:
@@ -156,7 +161,8 @@ def rail_closed(loft: Step, number: int, rail: Step) -> Finding:
         severity=Severity.ERROR,
         step=loft.id,
         title=f"{rail.name} runs back into itself",
-        detail="A rail of a body with two ends goes from one to the other.",
+        detail="A rail of a body with two ends goes from one to the other. Give the loft one that does, or leave this one out.",
         path=["rails", number],
         where=Where(names=[rail.id]),
+        fixes=[_left_out(loft, number, rail)],
     )

@@ -33,7 +33,7 @@ ALONE = 1e-13
 HELD = 1e-9
 """A place that is passed by no more than this share of what is allowed there is not passed."""
 MOST_HELD = 2000
-"""More places than this are never held: what is passed then is told."""
+"""No more places than this are held: a row that asks for more swells where it was not held."""
 RIDGE = 1e-3
 """Differences between the sections that are a smaller share of their size than this count for little: they are noise of how outlines are written."""
 LONGEST, RUN, OVERLAP = 14, 6, 4

@@ -20,7 +20,6 @@ from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
-from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.section import PlacedSection
 
@@ -127,9 +126,7 @@ class Strip:
     closed: bool
 
 
-def guided(
-    strips: Sequence[Strip], found: Sequence[Guide], places: Floats, sections: Sequence[PlacedSection], tolerances: Tolerances
-) -> list[Surface]:
+def guided(strips: Sequence[Strip], found: Sequence[Guide], places: Floats, sections: Sequence[PlacedSection]) -> list[Surface]:
     """The sides drawn onto the rails.
 
     places: parameters of the sections (k,), at which the skin meets them already. Raises BadInput where a rail can't be followed.

@@ -48,10 +48,10 @@ def chords(around: Floats, sections: Sequence[PlacedSection], leads: Sequence[in
     A fair skin counts along the line of centres, so that places run forward by themselves; where centres hardly move, what lies round them says how
     far.
     """
-    round_about = lengths(np.diff(around[leads], axis=0)).mean(axis=1)
+    moved = lengths(np.diff(around[leads], axis=0)).mean(axis=1)
     if not fair:
-        return round_about
-    return np.hypot(lengths(np.diff(np.stack([sections[i].center for i in leads]), axis=0)), NO_STEP * round_about)
+        return moved
+    return np.hypot(lengths(np.diff(np.stack([sections[i].center for i in leads]), axis=0)), NO_STEP * moved)
 
 
 def parameters(chords: Floats, sections: Sequence[PlacedSection], leads: Sequence[int]) -> Floats:

@@ -193,7 +193,7 @@ def loft(
                 return freed(away)
         if found:
             sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, _extents(strips), strict=True)]
-            drawn = guided(sides, found, v, placed, tolerances)
+            drawn = guided(sides, found, v, placed)
             strips = [_raised(strip, surface.u) for strip, surface in zip(strips, drawn, strict=True)]
             faces = [replace(face, surface=surface) for face, surface in zip(faces, drawn, strict=True)]
             faces = _meeting(faces, [strip.rows for strip in strips])
