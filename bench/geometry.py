@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from math import sin
 
 import numpy as np
@@ -24,9 +25,11 @@ from wander.core.document.edits import Edit, SetParam
 from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.model import Drawing
 from wander.core.drawing.outlines import shapes
+from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import BASE_FRAMES
+from wander.core.geometry.interpolate import open_through
 from wander.core.shaping.display import display_mesh
-from wander.core.shaping.loft import Lofted, loft
+from wander.core.shaping.loft import Lofted, Skin, loft
 from wander.core.shaping.section import PlacedSection
 
 
@@ -44,8 +47,8 @@ def sections(count: int, points: int) -> list[PlacedSection]:
     return [PlacedSection(top.moved(200 * i / (count - 1)), loop.measured()) for i, loop in enumerate(loops)]
 
 
-def own_loft(placed: list[PlacedSection]) -> Lofted:
-    return loft(placed, [f"section-{i}" for i in range(len(placed))], name="loft-1")
+def own_loft(placed: list[PlacedSection], skin: Skin = Skin.FAIR) -> Lofted:
+    return loft(placed, [f"section-{i}" for i in range(len(placed))], name="loft-1", skin=skin)
 
 
 def kernel_wires(placed: list[PlacedSection]) -> list[TopoDS_Wire]:
@@ -73,12 +76,38 @@ def kernel_loft(wires: list[TopoDS_Wire]) -> TopoDS_Shape:
 
 
 def loft_rows() -> Iterator[Row]:
+    like_a_batten = partial(own_loft, skin=Skin.BATTEN)
+    own, kernel = interleaved(like_a_batten, kernel_loft, 15, lambda: sections(10, 16), lambda: kernel_wires(sections(10, 16)))
+    yield ratio("own loft, one cubic like the kernel's, against it, 10 sections × 16 points", own, kernel, 0.05)
     own, kernel = interleaved(own_loft, kernel_loft, 15, lambda: sections(10, 16), lambda: kernel_wires(sections(10, 16)))
-    yield ratio("own loft against the kernel's, 10 sections × 16 points", own, kernel, 0.05)
+    yield ratio("the same with a fair skin", own, kernel, 0.04)
     many, few = interleaved(own_loft, own_loft, 11, lambda: sections(100, 16), lambda: sections(10, 16))
     yield Row("100 sections against 10, 16 points each", many / few, 10, "×", f"{many * 1e3:.1f} ms against {few * 1e3:.2f} ms")
     large, small = interleaved(own_loft, own_loft, 11, lambda: sections(100, 64), lambda: sections(10, 16))
     yield Row("100 sections × 64 points against 10 × 16", large / small, 10, "×", f"{large * 1e3:.1f} ms against {small * 1e3:.2f} ms")
+
+
+def railed(sections_: int, rails: int) -> tuple[list[PlacedSection], list[Curve]]:
+    """Sections, and rails that bow out between them and pass through each at the same share of its outline."""
+    placed = sections(sections_, 16)
+    outlines = [section.in_space().curve for section in placed]
+    found = []
+    for share in np.arange(rails) / rails:
+        met = np.array([curve(np.array([share]))[0] for curve in outlines])
+        found.append(open_through(met))
+    return placed, found
+
+
+def railed_loft(given: tuple[list[PlacedSection], list[Curve]]) -> Lofted:
+    placed, rails = given
+    return loft(placed, [f"section-{i}" for i in range(len(placed))], name="loft-1", rails=rails)
+
+
+def rail_rows() -> Iterator[Row]:
+    own, kernel = interleaved(railed_loft, kernel_loft, 9, lambda: railed(8, 4), lambda: kernel_wires(sections(8, 16)))
+    yield ratio("own loft with 4 rails against the kernel's without, 8 sections × 16 points", own, kernel, 0.1)
+    many, few = interleaved(railed_loft, railed_loft, 5, lambda: railed(100, 8), lambda: railed(10, 8))
+    yield Row("100 sections × 8 rails against 10 × 8", many / few, 12, "×", f"{many * 1e3:.1f} ms against {few * 1e3:.2f} ms")
 
 
 def display_row() -> Row:

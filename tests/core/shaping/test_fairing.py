@@ -11,11 +11,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad_vec
+from scipy.interpolate import make_interp_spline
 from scipy.optimize import LinearConstraint, minimize
 
 from tests.closeness import assert_close
 from wander.core.geometry.curve import Curve
-from wander.core.shaping.fairing import CHANGE, LOOKED, SWELLING, along
+from wander.core.shaping.fairing import CHANGE, LOOKED, SWELLING, along, swinging
 
 Row = npt.NDArray[np.float64]
 
@@ -37,7 +38,7 @@ def rounds(radii: npt.ArrayLike, places: int = 24) -> Row:
 
 def line(places: Row, shapes: Row, slack: Row | None = None) -> Curve:
     """The lines of the skin along the body, all at once, (n, m * 3)."""
-    found = along(places, shapes, held={}, slack=slack)
+    found = along(places, shapes, swings=swinging(places), held={}, slack=slack)
     return Curve(found.space, found.shapes @ shapes.reshape(len(places), -1))
 
 
@@ -63,6 +64,14 @@ def test_rows_that_swell_by_themselves_stay_within_a_hundredth(name: str) -> Non
         one, other = (curve.derivatives(np.array([inside + d]), 2) for d in (-1e-12, 1e-12))
         for a, b in zip(one[1:], other[1:], strict=True):
             assert_close(a, b, within=1e-6 * max(1.0, float(np.abs(b).max())))
+
+
+def test_centres_swing_along_the_natural_cubic() -> None:
+    for count in (2, 3, 7):
+        places = np.cumsum(np.random.default_rng(count).uniform(0.1, 4, count))
+        spline = make_interp_spline(places, np.eye(count), k=1 if count == 2 else 3, bc_type="natural" if count > 2 else None)
+        expected = np.stack([spline(places, derivative) for derivative in range(3)], axis=1).reshape(3 * count, count)
+        assert_close(swinging(places), expected, within=1e-9 * np.abs(expected).max())
 
 
 def bent(places: Row, values: Row, slopes: Row, seconds: Row, chords: Row) -> float:
@@ -210,8 +219,7 @@ def test_two_sections_and_sections_alike_are_joined_straight() -> None:
 @pytest.mark.parametrize("seed", range(3))
 def test_a_long_row_is_held_as_a_short_one_is(seed: int) -> None:
     places, shapes = sections(seed, 40)
-    found = along(places, shapes, held={})
-    assert found.swelling.max() <= 0.02
+    found = along(places, shapes, swings=swinging(places), held={})
     curve = Curve(found.space, found.shapes @ shapes.reshape(40, -1))
     for i in range(39):
         way = shapes[i] + shapes[i + 1]

@@ -16,7 +16,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.geometry.basis import Floats, Ints
-from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.vectors import lengths
 
@@ -28,19 +27,19 @@ CHANGE = 0.01
 """The weight of the change of bending beside bending itself."""
 NEVER = 1e-12
 """Of the size: less is nothing."""
-ALONE = 1e-13
+ALONE = 1e-11
 """Places that feel the same press together: each is a little its own, so that the sum has a root."""
-HELD = 1e-9
+HELD = 1e-8
 """A place that is passed by no more than this share of what is allowed there is not passed."""
-MOST_HELD = 2000
-"""No more places than this are held: a row that asks for more swells where it was not held."""
+MOST_ROUNDS = 100
+"""Rounds of looking which places are passed: ten are usual, and each bends the skin a little more. After the last it may swell a hair."""
 RIDGE = 1e-3
 """Differences between the sections that are a smaller share of their size than this count for little: they are noise of how outlines are written."""
 LONGEST, RUN, OVERLAP = 14, 6, 4
 """Sections that are sought all at once; of a longer row so many, with so many on both sides that are found anew with their own."""
 INNER = np.array([1 / 3, 2 / 3])
 """Where the two knots between neighbouring stations stand."""
-LOOKED = (1 - np.cos(np.pi * np.arange(1, 32) / 32)) / 2
+LOOKED = (1 - np.cos(np.pi * np.arange(1, 16) / 16)) / 2
 """Places along a bay at which the swelling is looked at, closer towards the stations."""
 
 
@@ -49,15 +48,13 @@ class Along:
     """How control points along the body follow from the sections. space: along it.
 
     centers, shapes: matrices (n, k) that take centres, and what lies round them, to control points. slopes: (n, 2), the same for slopes that are
-    given at the two ends to what lies round the centres. swelling: largest over all directions in each bay, as a share of the larger step beside
-    it, (k - 1,).
+    given at the two ends to what lies round the centres.
     """
 
     space: SplineSpace
     centers: Floats
     shapes: Floats
     slopes: Floats
-    swelling: Floats
 
 
 def _curvatures() -> Floats:
@@ -94,6 +91,8 @@ def _values(at: Floats) -> Floats:
 
 
 VALUES = _values(LOOKED)
+IN_CONTROLS = _values(INNER) - CURVATURES[1:3] / 54
+"""Control points that stand for the two knots of a unit span, from the same six."""
 BUMP = float(np.abs(_values(np.linspace(0, 1, 201))[:, 1]).max())
 """How far a slope of one lifts a unit span that is otherwise flat."""
 
@@ -109,64 +108,84 @@ def _forms() -> tuple[Floats, Floats]:
 BENDING, CHANGING = _forms()
 
 
-def along(places: Floats, shapes: Floats, *, held: Mapping[int, Floats], slack: Floats | None = None, length: float = 1.0) -> Along:
+def along(places: Floats, shapes: Floats, *, swings: Floats, held: Mapping[int, Floats], slack: Floats | None = None, length: float = 1.0) -> Along:
     """The maps from sections to skin.
 
-    places: parameters of the sections (k,), rising. shapes: places round each section, from its centre, (k, m, 3), which belong together. held: for
-    an end (0 or -1) the slopes that the shapes have there, (m, 3), by the parameter. slack: for each bay (k - 1,) how much it may keep of the
-    swelling that it would have by itself, 0 to 1. length: of one of the parameter, mm.
+    places: parameters of the sections (k,), rising. shapes: places round each section, from its centre, (k, m, 3), which belong together. swings:
+    of `swinging`, for the centres. held: for an end (0 or -1) the slopes that the shapes have there, (m, 3), by the parameter. slack: for each bay
+    (k - 1,) how much it may keep of the swelling that it would have by itself, 0 to 1. length: of one of the parameter, mm.
     """
     k, steps = len(places), np.diff(places)
-    states, swelling = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
-    for derivative in (1, 2):
-        states[derivative::3] *= length**derivative
+    states = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
+    states *= (length ** np.arange(3.0))[None, :, None].repeat(k, axis=0).reshape(-1, 1)
     states[:, k:] /= length
     breaks = np.append((places[:-1, None] + steps[:, None] * np.array([0.0, *INNER])).ravel(), places[-1])
-    space = SplineSpace.from_breaks(3, breaks)
-    to_controls = np.linalg.inv(np.concatenate([space.matrix(places, derivative) for derivative in range(3)]))
-    whole = to_controls @ np.concatenate([states[derivative::3] for derivative in range(3)])
-    return Along(space, to_controls @ _swinging(places), whole[:, :k], whole[:, k:], swelling)
+    controls = _controls(steps, np.concatenate([states, swings], axis=1))
+    return Along(SplineSpace.from_breaks(3, breaks), controls[:, k + 2 :], controls[:, :k], controls[:, k : k + 2])
 
 
-def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Floats | None) -> tuple[Floats, Floats]:
-    """Value, slope and second derivative at each station in turn, (3 k, k + 2), from shapes and given slopes; and the swelling (k - 1,).
+def _controls(steps: Floats, states: Floats) -> Floats:
+    """Control points (3 k, ...) of what has these values, slopes and second derivatives at the stations in turn, (3 k, ...).
+
+    Each is the blossom of the three knots that it stands for, about the middle one (The NURBS Book, section 5.2; Ramshaw 1989).
+    """
+    k = len(steps) + 1
+    before, after = np.append(0.0, steps), np.append(steps, 0.0)
+    value, slope, second = states[0::3], states[1::3], states[2::3]
+    found = np.empty_like(states)
+    found[0], found[-1] = value[0], value[-1]
+    found[1::3] = value + ((after - before) / 9)[:, None] * slope - (before * after / 54)[:, None] * second
+    units = np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
+    own = _by_bay(states) * units[..., None]
+    inner = (IN_CONTROLS @ own.transpose(1, 0, 2).reshape(6, -1)).reshape(2, k - 1, -1)
+    found[2:-1:3], found[3:-1:3] = inner
+    return found
+
+
+def _by_bay(states: Floats) -> Floats:
+    """What belongs to each bay of rows (3 k, n) by station: (k - 1, 6, n)."""
+    return states[3 * np.arange(len(states) // 3 - 1)[:, None] + np.arange(6)]
+
+
+def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Floats | None) -> Floats:
+    """Value, slope and second derivative at each station in turn, (3 k, k + 2), from shapes and given slopes.
 
     What is far off has next to no say: a long row is sought in runs that overlap.
     """
     k = len(shapes)
     if k <= LONGEST:
         row = _Row(steps, shapes, held)
-        bounds = _Bounds(row, slack)
-        choice = bounds.within()
-        return row.states(choice), bounds.most(choice)
-    states, swelling = np.zeros((3 * k, k + 2)), np.zeros(k - 1)
+        return row.states(_Bounds(row, slack).within())
+    states = np.zeros((3 * k, k + 2))
     for first in range(0, k, RUN):
         low, high = max(first - OVERLAP, 0), min(first + RUN + OVERLAP, k)
         ends = {index: slope for index, slope in held.items() if (low == 0 if index == 0 else high == k)}
-        found, swells = _states(steps[low : high - 1], shapes[low:high], ends, None if slack is None else slack[low : high - 1])
+        found = _states(steps[low : high - 1], shapes[low:high], ends, None if slack is None else slack[low : high - 1])
         own = slice(first - low, min(first + RUN, k) - low)
         rows = slice(3 * first, 3 * first + 3 * (own.stop - own.start))
         states[rows, low:high] = found[3 * own.start : 3 * own.stop, : high - low]
         states[rows, k:] = found[3 * own.start : 3 * own.stop, high - low :]
-        swelling[first : first + RUN] = swells[own]
-    return states, swelling
+    return states
 
 
-def _swinging(places: Floats) -> Floats:
-    """Values, slopes and second derivatives (3 k, k) of the natural cubic through the sections: what the centres swing along."""
-    k = len(places)
-    if k == 2:
-        slope = np.array([[-1.0, 1.0]]) / np.diff(places)
-        return np.concatenate([np.eye(2), slope, slope, np.zeros((2, 2))])
-    space, matrix = cubic_system(places, End.NATURAL)
-    inverse = np.linalg.inv(matrix)[:, :k]
-    return np.concatenate([np.eye(k), *(space.matrix(places, derivative) @ inverse for derivative in (1, 2))])
-
-
-def drifting(places: Floats) -> Floats:
-    """What takes centres to their own slopes at the two ends, (2, k)."""
-    k = len(places)
-    return _swinging(places)[[k, 2 * k - 1]]
+def swinging(places: Floats) -> Floats:
+    """Values, slopes and second derivatives of the natural cubic through the sections at each in turn (3 k, k): what the centres swing along."""
+    k, steps = len(places), np.diff(places)
+    found = np.zeros((k, 3, k))
+    stations, bays = np.arange(k), np.arange(k - 1)
+    found[stations, 0, stations] = 1.0
+    rises = np.zeros((k - 1, k))
+    rises[bays, bays], rises[bays, bays + 1] = -1 / steps, 1 / steps
+    if k > 2:
+        # second derivatives, none at the ends: what each bay turns by (The NURBS Book, 9.2.3, written for second derivatives)
+        turns = np.zeros((k - 2, k - 2))
+        inner = bays[:-1]
+        turns[inner, inner] = (steps[:-1] + steps[1:]) / 3
+        turns[inner[1:], inner[:-1]] = turns[inner[:-1], inner[1:]] = steps[1:-1] / 6
+        found[1:-1, 2] = np.linalg.solve(turns, np.diff(rises, axis=0))
+    found[:-1, 1] = rises - (steps / 6)[:, None] * (2 * found[:-1, 2] + found[1:, 2])
+    found[-1, 1] = rises[-1] + steps[-1] / 6 * found[-2, 2]
+    return found.reshape(3 * k, k)
 
 
 def swelling(places: Floats, shapes: Floats, skin: Floats) -> tuple[Floats, Ints]:
@@ -175,8 +194,7 @@ def swelling(places: Floats, shapes: Floats, skin: Floats) -> tuple[Floats, Ints
     places: parameters of the sections. shapes: places round them from their centres, (k, m, 3). skin: the same at the places LOOKED of every bay,
     (k - 1, places, m, 3). Where: the number of the place, and that of the direction.
     """
-    bounds = _Bounds(_Row(np.diff(places), shapes, {}), None)
-    beyond = bounds.beyond(skin)
+    beyond = _Bounds(_Row(np.diff(places), shapes, {}), None).beyond(skin)
     flat = beyond.reshape(len(beyond), -1)
     return np.maximum(flat.max(axis=1), 0.0), np.stack(np.unravel_index(flat.argmax(axis=1), beyond.shape[1:]), axis=1)
 
@@ -196,31 +214,42 @@ class _Row:
         self.data = np.concatenate([shapes, np.zeros((2, m, 3))])
         self._fixed = np.zeros((3 * k, k + 2))
         self._fixed[3 * np.arange(k), np.arange(k)] = 1.0
+        open_ = np.ones((k, 3), dtype=bool)
+        open_[:, 0] = False
         for index, slope in self.given.items():
             # by its bay, so that all rows are lengths
             column, step = k + (index != 0), steps[0 if index == 0 else -1]
             self.data[column] = slope * step
             self._fixed[3 * index + 1, column] = 1 / step
+            open_[index, 1] = False
+        free = np.flatnonzero(open_)
         shorter = np.minimum(np.append(steps, np.inf), np.append(np.inf, steps))
-        free = np.array([*(3 * i + 1 for i in range(k) if i not in self.given), *(3 * i + 2 for i in range(k))])
-        scale = 1 / shorter[free // 3] ** (free % 3)
-        units = np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
-        moved = np.diff(shapes, axis=0)
-        chord = np.sqrt(steps**2 + np.einsum("imc,imc->i", moved, moved) / m)
-        share = (np.exp(np.log(chord).mean()) / chord)[:, None, None]
-        bent = units[:, :, None] * (share * BENDING + CHANGE * share**3 * CHANGING) * units[:, None]
-        form = np.zeros((3 * k, 3 * k))
-        # bay by bay what a state makes of the places LOOKED, (k - 1, places, 3 k)
-        reach = np.zeros((k - 1, len(LOOKED), 3 * k))
-        for i in range(k - 1):
-            own = slice(3 * i, 3 * i + 6)
-            form[own, own] += bent[i]
-            reach[i, :, own] = VALUES * units[i]
-        root = np.linalg.inv(np.linalg.cholesky(form[np.ix_(free, free)] * np.outer(scale, scale)))
+        scale = shorter[free // 3] ** -(free % 3)
+        self.units = np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
+        form = self._form()
+        root = np.linalg.inv(np.linalg.cholesky(form[free[:, None], free] * (scale[:, None] * scale)))
         self._free = np.zeros((3 * k, len(free)))
         self._free[free] = scale[:, None] * root.T
-        self.loosest = -np.asarray(self._free.T @ form @ self._fixed, dtype=np.float64)
-        self.fixed, self.lifts = reach @ self._fixed, reach @ self._free
+        self.loosest = -np.asarray(self._free.T @ (form @ self._fixed), dtype=np.float64)
+        self.lifts = VALUES @ (_by_bay(self._free) * self.units[..., None])
+
+    def _form(self) -> Floats:
+        """How much a state is bent, (3 k, 3 k)."""
+        k = len(self.shapes)
+        moved = np.diff(self.shapes, axis=0).reshape(k - 1, -1)
+        chord = np.sqrt(self.steps**2 + (moved * moved).sum(axis=1) / self.shapes.shape[1])
+        share = (np.exp(np.log(chord).mean()) / chord)[:, None, None]
+        bent = (self.units[:, :, None] * self.units[:, None]) * (share * BENDING + (CHANGE * share**3) * CHANGING)
+        form, bays = np.zeros((k, 3, k, 3)), np.arange(k - 1)
+        parts = bent.reshape(k - 1, 2, 3, 2, 3)
+        for a in (0, 1):
+            for b in (0, 1):
+                form[bays + a, :, bays + b] += parts[:, a, :, b]
+        return form.reshape(3 * k, 3 * k)
+
+    def bays(self, choice: Floats) -> Floats:
+        """Value, slope and second derivative at the start and the end of each bay, by its own length, (k - 1, 6, k + 2)."""
+        return _by_bay(self._fixed + self._free @ choice) * self.units[..., None]
 
     def states(self, choice: Floats) -> Floats:
         """By the slopes as they were given."""
@@ -235,16 +264,18 @@ class _Bounds:
     def __init__(self, row: _Row, slack: Floats | None) -> None:
         self._row = row
         shapes = row.shapes
+        k, m = shapes.shape[:2]
         middle = shapes[:-1] + shapes[1:]
         size = lengths(middle)
         self._ways = ways = middle / np.where(size > NEVER, size, 1.0)[..., None]
         # what the data are in each direction of each bay, (k - 1, k + 2, m)
         self._seen = np.einsum("dmc,imc->idm", row.data, ways)
-        bays = np.arange(len(ways))
+        bays = np.arange(k - 1)
         ends = np.stack([self._seen[bays, bays], self._seen[bays, bays + 1]])
         self._low, self._high = ends.min(axis=0), ends.max(axis=0)
         step = lengths(np.diff(shapes, axis=0))
-        beside = np.pad(step, ((1, 1), (0, 0)))
+        beside = np.zeros((k + 1, m))
+        beside[1:-1] = step
         step = np.maximum(np.maximum(beside[:-2], beside[2:]), step)
         self._step = np.maximum(np.maximum(step, NARROWEST * step.max(axis=1, keepdims=True)), NEVER * max(float(np.abs(shapes).max()), NEVER))
         self._allowed = SWELLING * self._step
@@ -253,24 +284,23 @@ class _Bounds:
             bay = 0 if index == 0 else -1
             self._allowed[bay] += BUMP * row.steps[bay] * np.abs(np.einsum("mc,mc->m", slope, ways[bay]))
         if slack is not None and slack.any():
-            self._allowed += slack[:, None] * np.maximum(self._passed(row.loosest).max(axis=(0, 2)), 0.0)
-        k, m = shapes.shape[:2]
+            self._allowed += slack[:, None] * np.maximum(self._passed(self._found(row.loosest)).max(axis=0) * self._allowed, 0.0)
+        self._bound = np.stack([self._low, -self._high]) - self._allowed
         flat = row.data.reshape(k + 2, -1)
         gram = flat @ flat.T
-        ridge = RIDGE**2 * float(np.trace(gram)) + NEVER
-        to_data = np.linalg.solve(gram + ridge * np.eye(k + 2), flat).reshape(k + 2, m, 3)
+        gram.flat[:: k + 3] += RIDGE**2 * float(np.trace(gram)) + NEVER
+        to_data = np.linalg.solve(gram, flat).reshape(k + 2, m, 3)
         # how the data would have to change together for one direction of one bay to change, (k - 1, m, k + 2)
         self._parts = np.einsum("imc,dmc->imd", ways, to_data)
 
-    def _passed(self, choice: Floats) -> Floats:
-        """How far a skin goes beyond what is allowed, below and above, (2, k - 1, places, m), mm."""
-        found = (self._row.fixed + self._row.lifts @ choice) @ self._seen
-        return np.stack([(self._low - self._allowed)[:, None] - found, found - (self._high + self._allowed)[:, None]])
+    def _found(self, choice: Floats) -> Floats:
+        """What a skin is in each direction, at the places of every bay, (places, k - 1, m)."""
+        seen = self._row.bays(choice) @ self._seen
+        return (VALUES @ seen.transpose(1, 0, 2).reshape(6, -1)).reshape(len(VALUES), *self._low.shape)
 
-    def most(self, choice: Floats) -> Floats:
-        """Largest in each bay (k - 1,), as a share of the step beside it."""
-        beyond = self._passed(choice).max(axis=(0, 2)) + self._allowed
-        return np.maximum((beyond / self._step).max(axis=1), 0.0)
+    def _passed(self, found: Floats) -> Floats:
+        """How far a skin goes beyond what is allowed, below and above, as a share of it, (2, k - 1, m)."""
+        return np.stack([self._low - found.min(axis=0), found.max(axis=0) - self._high]) / self._allowed - 1.0
 
     def beyond(self, skin: Floats) -> Floats:
         """How far a skin, (k - 1, places, m, 3), leaves the range, as a share of the step, (k - 1, places, m)."""
@@ -282,31 +312,43 @@ class _Bounds:
 
         Places that are passed are held, and what presses on them is sought anew, until none is passed.
         """
+        from scipy.linalg.lapack import dpotrf, dtrtrs
         from scipy.optimize import nnls
 
-        choice = self._row.loosest
-        first = passed = self._passed(choice)
+        row = self._row
+        choice = row.loosest
+        found = first = self._found(choice)
         held = np.zeros((0, 4), dtype=np.int64)
-        while len(new := self._worst(passed, held)) and len(held) < MOST_HELD:
+        for _ in range(MOST_ROUNDS):
+            new = self._worst(found, held)
+            if not len(new):
+                break
             held = np.concatenate([held, new])
             side, bay, at, way = held.T
             inwards = 1.0 - 2.0 * side[:, None]
-            lifts, parts = self._row.lifts[bay, at], inwards * self._parts[bay, way]
+            lifts, parts = row.lifts[bay, at], inwards * self._parts[bay, way]
             felt = (lifts @ lifts.T) * (parts @ (inwards * self._seen[bay, :, way]).T)
-            # seen in its own bay's direction, felt in another's: the same only up to rounding
-            felt = (felt + felt.T) / 2
-            scale = 1 / np.sqrt(np.diag(felt))
-            root = np.linalg.cholesky(felt * np.outer(scale, scale) + ALONE * np.eye(len(felt)))
-            pressed, _ = nnls(root.T, np.linalg.solve(root, first[side, bay, at, way] * scale))
-            choice = self._row.loosest + (lifts.T * (pressed * scale)) @ parts
-            passed = self._passed(choice)
+            scale = 1 / np.sqrt(felt.diagonal())
+            felt *= scale[:, None] * scale
+            felt.flat[:: len(felt) + 1] += ALONE
+            # LAPACK without scipy's checks, which cost more than the solve; it reads one half of what is the same both ways up to rounding
+            root, info = dpotrf(felt, lower=1)
+            assert info == 0, "places that press are each a little their own"
+            asked, _ = dtrtrs(root, (self._bound[side, bay, way] - inwards[:, 0] * first[at, bay, way]) * scale, lower=1)
+            pressed, _ = nnls(root.T, asked)
+            choice = row.loosest + (lifts.T * (pressed * scale)) @ parts
+            found = self._found(choice)
+            # what nothing presses on is let go: if it is passed again it is held again
+            held = held[pressed > 0]
         return choice
 
-    def _worst(self, passed: Floats, held: Ints) -> Ints:
-        """Where to hold next (n, 4): for each side of each bay the place that is passed furthest, and so in other directions round the section."""
-        share = passed / self._allowed[:, None]
-        share[tuple(held.T)] = 0.0
-        most = share.max(axis=2)
-        peaks = (most >= np.roll(most, 1, axis=2)) & (most > np.roll(most, -1, axis=2)) | (most == most.max(axis=2, keepdims=True))
-        side, bay, way = np.nonzero(peaks & (most > HELD))
-        return np.stack([side, bay, share[side, bay, :, way].argmax(axis=1), way], axis=1)
+    def _worst(self, found: Floats, held: Ints) -> Ints:
+        """Where to hold next (n, 4): for each side of each bay the direction in which it is passed furthest, and other peaks round the section."""
+        most = self._passed(found)
+        turn = np.arange(-1, most.shape[2] - 1)
+        rising = most > most[..., turn]
+        # from one peak to the next, the one that is furthest out; of those that are as far out, the last
+        side, bay, way = np.nonzero((most > HELD) & ~rising[..., (turn + 2) % len(turn)] & (rising | (most == most.max(axis=2, keepdims=True))))
+        seen = found[:, bay, way] * (2.0 * side - 1.0)
+        new = np.stack([side, bay, seen.argmax(axis=0), way], axis=1)
+        return new[~(new[:, None] == held).all(axis=2).any(axis=1)]

@@ -14,7 +14,7 @@ from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
-from wander.core.shaping.fairing import along, drifting
+from wander.core.shaping.fairing import along, swinging
 from wander.core.shaping.panels import Panel
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
@@ -89,13 +89,14 @@ def fair_lines(
     """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,)."""
     if len(v) == 2:
         return batten(v, held)
-    drift = drifting(v) @ centers
+    swings = swinging(v)
+    drift = swings[[1, -2]] @ centers
     slopes = {}
     for index, rows in held.items():
         own = [strip.space.evaluate(row[:, None], ROUND)[:, 0] for strip, row in zip(strips, rows, strict=True)]
         slopes[index] = np.concatenate(own) - drift[index]
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
-    found = along(v, around - centers[:, None], held=slopes, slack=slack, length=length)
+    found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length)
     return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift)
 
 

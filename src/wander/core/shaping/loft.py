@@ -45,6 +45,7 @@ from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
 from wander.core.shaping.tube import tube_seams
 
 AROUND = np.linspace(0.0, 1.0, 49)
+MANY_BREAKS = 12
 
 
 class Between(Enum):
@@ -434,7 +435,8 @@ def _folds(faces: Sequence[NamedFace]) -> Floats:
         s = face.surface
         u = np.linspace(*s.u.domain, 25)
         b = s.v.breaks
-        v = (b[:-1, None] + np.diff(b)[:, None] * np.array([0.02, 0.5, 0.98])).ravel()
+        # of a few spans both sides of every knot are looked at, of many the middle
+        v = (b[:-1, None] + np.diff(b)[:, None] * np.array([0.5] if len(b) > MANY_BREAKS else [0.02, 0.5, 0.98])).ravel()
         normal = cross(s.grid(u, v, 1, 0), s.grid(u, v, 0, 1))
         size = lengths(normal)
         # within one bay neighbours look the same way unless the skin has turned over
