@@ -19,10 +19,10 @@ from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.law import linear
 from wander.core.shaping.ends import EndKind, EndShape
-from wander.core.shaping.guiding import Missed
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.mass import mass_properties
+from wander.core.shaping.meeting import Missed
 from wander.core.shaping.section import PlacedSection
 from wander.core.solids.assemble import assemble
 

@@ -13,7 +13,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
-from wander.core.shaping.guiding import Meeting, Missed
+from wander.core.shaping.meeting import Meeting, Missed
 
 Vector = tuple[float, float, float]
 

@@ -66,17 +66,20 @@ def _slid(curve: Curve, points: Floats, t: Floats, low: Floats, high: Floats) ->
     period = curve.domain[1] - curve.domain[0]
     for _ in range(20):
         p, d, dd = curve.derivatives(t, 2)
-        off = p - points
-        first = (d * d).sum(axis=-1)
-        slope = first + (off * dd).sum(axis=-1)
-        # far from the curve the full slope can be negative: then the safe one
-        step = (off * d).sum(axis=-1) / np.where(slope > 0.1 * first, slope, np.where(first > 0, first, 1.0))
-        moved = np.clip(t - step, low, high)
+        moved = np.clip(t - towards_foot(p - points, d, dd), low, high)
         done = np.abs(moved - t).max(initial=0.0) <= 1e-15 * period
         t = moved
         if done:
             break
     return t
+
+
+def towards_foot(off: Floats, first: Floats, second: Floats) -> Floats:
+    """How far Newton's method goes back (m,) towards the foot of points, from where they are off (m, d), with both derivatives there (m, d)."""
+    steep = (first * first).sum(axis=-1)
+    slope = steep + (off * second).sum(axis=-1)
+    # far from the curve the full slope can be negative: then the safe one
+    return np.asarray((off * first).sum(axis=-1) / np.where(slope > 0.1 * steep, slope, np.where(steep > 0, steep, 1.0)), dtype=np.float64)
 
 
 def closest_parameter(curve: Curve, point: Floats) -> float:

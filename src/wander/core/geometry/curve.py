@@ -8,7 +8,7 @@ from math import comb
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.space import SplineSpace
 
@@ -99,10 +99,10 @@ class Curve:
 
 
 class Together:
-    """Polynomial curves over [0, 1] that are asked for their points together.
+    """Curves that are asked for their points together.
 
-    They are laid end to end in one spline that jumps from each to the next: calling the compiled evaluation once for each of them costs more than
-    its arithmetic.
+    Polynomial ones of one degree over [0, 1] are laid end to end in one spline that jumps from each to the next: calling the compiled evaluation
+    once for each of them costs more than its arithmetic.
     """
 
     def __init__(self, curves: Sequence[Curve]) -> None:
@@ -112,7 +112,10 @@ class Together:
         self._numbers = np.arange(len(curves))
         # the end of a curve is where the next one starts: it is read a hair before
         self._lasts = np.nextafter(self._numbers + 1.0, 0.0)[:, None]
-        if all(curve.degree == degree for curve in curves):
+        if all(
+            curve.degree == degree and curve.weights is None and abs(curve.space.knots[0]) < 1e-9 and abs(curve.space.knots[-1] - 1) < 1e-9
+            for curve in curves
+        ):
             knots = np.concatenate([curve.space.knots[degree + 1 :] for curve in curves])
             ends = np.cumsum([curve.space.count for curve in curves])
             knots += np.repeat(self._numbers, np.diff(ends, prepend=0))
@@ -128,3 +131,14 @@ class Together:
             return np.stack([curve(row) for curve, row in zip(self._curves, u, strict=True)])
         space, points = self._laid
         return space.evaluate(points, np.minimum(u + self._numbers[:, None], self._lasts).ravel()).reshape(*u.shape, -1)
+
+    def at(self, which: Ints, parameters: Floats, derivative: int = 0) -> Floats:
+        """Points (m, d), or derivatives, of the curves with the numbers which (m,) at parameters (m,)."""
+        if self._laid is not None:
+            space, points = self._laid
+            return space.evaluate(points, np.minimum(parameters + which, self._lasts[which, 0]), derivative)
+        found = np.empty((len(parameters), self._curves[0].points.shape[1]))
+        for number in np.unique(which):
+            own = which == number
+            found[own] = self._curves[number].derivatives(parameters[own], derivative)[derivative]
+        return found

@@ -9,10 +9,14 @@ import numpy as np
 
 from wander.core.drawing.outlines.loop import Loop, Span
 from wander.core.drawing.outlines.pace import Pace, side_by_side
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
+from wander.core.geometry.closest import closest_parameter, towards_foot
 from wander.core.geometry.curve import Together
-from wander.core.geometry.vectors import cross
+from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.section import PlacedSection
+
+FOOT_ROUNDS, FOOT_STEP, FOOT_CLOSE = 20, 0.02, 1e-13
+"""Rounds of Newton's method for the foot of a point, its longest step, and the step that is the last: by the parameter."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +86,16 @@ class Girths:
         rows = np.broadcast_to(shares, (len(self.each), shares.shape[-1]))
         return rows if self._pace is None else self._pace.parameters((rows + self._first).ravel()).reshape(rows.shape)
 
+    def shares(self, which: Ints, parameters: Floats) -> Floats:
+        """Shares (m,) of the girths with the numbers which (m,) at parameters (m,) of their loops."""
+        if self._pace is None:
+            return parameters
+        found = parameters.copy()
+        for number, girth in enumerate(self.each):
+            if girth.pace is not None:
+                found[which == number] = girth.pace.shares(parameters[which == number])
+        return found
+
     def __call__(self, shares: Floats) -> Floats:
         """Points (k, m, 3) there."""
         return self._curves(self.parameters(shares))
@@ -90,3 +104,23 @@ class Girths:
         """The parameters of the outlines, as they were drawn, at one share of each."""
         at = self.parameters(np.array(shares)[:, None] % 1.0)[:, 0].tolist()
         return [(1.0 - t) % 1.0 if girth.turned else t for girth, t in zip(self.each, at, strict=True)]
+
+    def feet(self, which: Ints, points: Floats, *, within: float) -> tuple[Floats, Floats]:
+        """Parameters (m,) of the loops with the numbers which (m,) where they are nearest to points (m, 3), and the places there (m, 3).
+
+        Newton from the nearest place of the ring finds what lies on a loop; what is further off than `within` by it, mm, is sought all along.
+        """
+        rings = np.stack([girth.ring for girth in self.each])[which]
+        first = ((rings - points[:, None]) ** 2).sum(axis=2).argmin(axis=1) / rings.shape[1]
+        t = first if self._pace is None else self._pace.parameters(first + which)
+        for _ in range(FOOT_ROUNDS):
+            place, slope, bend = (self._curves.at(which, t, derivative) for derivative in range(3))
+            step = towards_foot(place - points, slope, bend)
+            t = (t - np.clip(step, -FOOT_STEP, FOOT_STEP)) % 1.0
+            if np.abs(step).max(initial=0.0) < FOOT_CLOSE:
+                break
+        place = self._curves.at(which, t)
+        for i in np.flatnonzero(lengths(place - points) > within):
+            t[i] = closest_parameter(self.each[which[i]].loop.curve, points[i]) % 1.0
+            place[i] = self.each[which[i]].loop.curve(t[i])
+        return t, place

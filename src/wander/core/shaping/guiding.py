@@ -1,4 +1,4 @@
-"""Rails that guide a skin: where they meet its sections, and the skin drawn onto them.
+"""The skin of a loft drawn onto the rails that guide it.
 
 The surface is a Boolean sum (Gordon 1969): the skin through the sections, plus, for each rail, how far it is from the line of the skin that starts
 where it meets the sections, spread round the body by functions that are one at their rail and nothing at every other. Along the body a rail is
@@ -7,114 +7,33 @@ counted by planes that swing from station to station as the skin does, so that w
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.closest import closest_parameter, closest_parameters
-from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import reverse
+from wander.core.geometry.closest import towards_foot
+from wander.core.geometry.curve import Curve, Together
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
+from wander.core.shaping.meeting import Guide
 from wander.core.shaping.section import PlacedSection
 
-MET = 1e-3
-"""A rail that passes a section by no more, mm, meets it."""
 CLOSE = 5e-5
 """How near the skin is drawn to its rails between the sections, mm."""
-PER_SPAN = 12
 MOST_SPANS = 400
-HALVINGS = 60
+ROUNDS = 60
+"""Of a search by halves, and of Newton's method within brackets."""
 NEAR = 1e-9
-
-
-@dataclass(frozen=True)
-class Meeting:
-    """Where a rail passes a section. at: its parameter. place: on the rail (3,). on: nearest place of the section (3,). parameter: of its outline
-    there, as it was drawn; None for a point.
-    """
-
-    at: float
-    place: Floats
-    on: Floats
-    parameter: float | None
-
-    @property
-    def miss(self) -> float:
-        """mm."""
-        return float(np.linalg.norm(self.place - self.on))
-
-
-class Missed(BadInput):
-    """A rail passes a section without touching it, or stops before it. rail, section: their numbers."""
-
-    def __init__(self, rail: int, section: int, meeting: Meeting, *, short: bool) -> None:
-        how = "stops" if short else "passes"
-        super().__init__(f"rail {rail + 1} {how} {meeting.miss:.3g} mm off section {section + 1}")
-        self.rail, self.section, self.meeting, self.short = rail, section, meeting, short
-
-
-@dataclass(frozen=True)
-class Guide:
-    """A rail that meets all sections, run as they follow each other. at: its parameters there (k,). meetings: one for each section."""
-
-    curve: Curve
-    at: Floats
-    meetings: tuple[Meeting, ...]
-
-
-def guides(rails: Sequence[Curve], sections: Sequence[PlacedSection]) -> list[Guide]:
-    """The rails as the sections follow each other. Raises Missed where one meets no section, BadInput where one meets them in another order."""
-    found = []
-    for number, rail in enumerate(rails):
-        curve = rail
-        passed = [_passing(curve, section) for section in sections]
-        if passed[0][0].at > passed[-1][0].at:
-            curve = reverse(rail)
-            passed = [_passing(curve, section) for section in sections]
-        for i, (meeting, short) in enumerate(passed):
-            if meeting.miss > MET:
-                raise Missed(number, i, meeting, short=short)
-        at = np.array([meeting.at for meeting, _ in passed])
-        if np.any(np.diff(at) <= NEAR):
-            raise BadInput(f"rail {number + 1} meets the sections in another order than they follow each other")
-        found.append(Guide(curve, at, tuple(meeting for meeting, _ in passed)))
-    return found
-
-
-def _passing(rail: Curve, section: PlacedSection) -> tuple[Meeting, bool]:
-    """Where a rail comes nearest to a section, and whether it stops before the plane of it."""
-    if section.is_point:
-        at = closest_parameter(rail, section.center)
-        return Meeting(at, rail(at), section.center, None), False
-    assert section.loop is not None
-    t, places = rail.sampled(PER_SPAN)
-    height = (places - section.frame.origin) @ section.frame.z
-    signs = np.flatnonzero(height[:-1] * height[1:] < 0)
-    low, high = t[signs].copy(), t[signs + 1].copy()
-    rising = height[signs] < 0
-    for _ in range(HALVINGS):
-        if not len(low):
-            break
-        middle = (low + high) / 2
-        below = ((rail(middle) - section.frame.origin) @ section.frame.z < 0) == rising
-        low, high = np.where(below, middle, low), np.where(below, high, middle)
-    near = np.abs(height) <= MET
-    candidates = np.concatenate([(low + high) / 2, t[near]])
-    short = not len(candidates)
-    if short:
-        candidates = t[[int(np.abs(height).argmin())]]
-    there = rail(candidates)
-    flat = section.frame.drop(there)
-    on = closest_parameters(section.loop.curve, flat)
-    spots = section.frame.lift(section.loop.curve(on))
-    best = int(lengths(there - spots).argmin())
-    return Meeting(float(candidates[best]), there[best], spots[best], float(on[best])), short
+ACROSS = np.linspace(0.0, 1.0, 65)
+"""Where the lines of a side are looked at for the place of a rail, before it is found exactly."""
+FOOT_ROUNDS = 20
+SAME_LINE = 2e-3
+"""Share of the girth within which a rail keeps to one line of the skin."""
 
 
 @dataclass(frozen=True)
@@ -133,21 +52,19 @@ def guided(strips: Sequence[Strip], found: Sequence[Guide], places: Floats, sect
     """
     starts = np.concatenate([[0.0], np.cumsum([strip.extent for strip in strips])])
     starts /= starts[-1]
-    around = [_around(strips, starts, guide, places, sections) for guide in found]
-    order = np.argsort([where for where, _, _ in around])
-    if np.any(np.diff(np.sort([where for where, _, _ in around])) < 1e-6):
+    where = _around(strips, starts, found, places, [i for i, section in enumerate(sections) if not section.is_point])
+    order = np.argsort(where)
+    at = where[order]
+    if np.any(np.diff(at) < 1e-6):
         raise BadInput("two rails meet the sections at the same places")
-    ordered = [found[i] for i in order]
-    where = [around[i] for i in order]
-    v, moves = _moves(ordered, [(strips[number].surface, u) for _, number, u in where], places, sections)
-    at = np.array([g for g, _, _ in where])
+    v, moves = _moves([found[i] for i in order], _lines(strips, starts, at), strips[0].surface.v, places, sections)
+    says = _says(at)
     made = []
     for number, strip in enumerate(strips):
         low, high = starts[number], starts[number + 1]
         inner = [(g - low) / (high - low) for g in [*at, *_opposite(at)] for g in (g, g + 1.0) if low + NEAR < g < high - NEAR]
         space = _with_bends(strip.surface.u, inner)
-        shares = _shares(at, low + (high - low) * (space.greville - space.domain[0]) / (space.domain[1] - space.domain[0]))
-        spread = space.interpolate(shares)
+        spread = space.interpolate(says(low + (high - low) * space.greville))
         surface = strip.surface.represented(space, 0).represented(v, 1)
         points = surface.points + np.einsum("nj,jmc->nmc", spread, moves)
         made.append(replace(surface, points=points))
@@ -175,27 +92,26 @@ def _with_bends(space: SplineSpace, inner: Sequence[float]) -> SplineSpace:
     return raised.with_knots(added) if added else raised
 
 
-def _shares(at: Floats, around: Floats) -> Floats:
-    """How much each rail (j,) has to say at places round the girth (m,), (m, j): one at its own, nothing at the others; twice smooth.
+def _says(at: Floats) -> Callable[[Floats], Floats]:
+    """How much each rail at `at` (j,) has to say at places round the girth (m,), (m, j): one at its own, nothing at the others; twice smooth.
 
     One or two are at rest where they have all to say, and nothing. Of three and more each is a cubic round the girth: what is smooth between them
     comes back with the fourth power of their distance.
     """
     if len(at) > 2:
-        ring = np.append(at, at[0] + 1)
-        space, matrix = cubic_system(ring, End.PERIODIC)
+        space, matrix = cubic_system(np.append(at, at[0] + 1), End.PERIODIC)
         controls = np.linalg.solve(matrix, np.concatenate([np.eye(len(at), len(at)), np.eye(len(at))[:1], np.zeros((2, len(at)))]))
-        return space.evaluate(controls, at[0] + (around - at[0]) % 1.0)
-    shares = np.zeros((len(around), len(at)))
-    away = np.abs((around[:, None] - at + 0.5) % 1.0 - 0.5)
+        return lambda around: space.evaluate(controls, at[0] + (around - at[0]) % 1.0)
     if len(at) == 1:
-        shares[:, 0] = 1 - _eased(2 * away[:, 0])
-        return shares
+        return lambda around: 1 - _eased(2 * np.abs((around[:, None] - at + 0.5) % 1.0 - 0.5))
     step = (at[1] - at[0]) % 1.0
-    on = (around - at[0]) % 1.0
-    shares[:, 1] = np.where(on < step, _eased(on / step), 1 - _eased((on - step) / (1 - step)))
-    shares[:, 0] = 1 - shares[:, 1]
-    return shares
+
+    def both(around: Floats) -> Floats:
+        on = (around - at[0]) % 1.0
+        second = np.where(on < step, _eased(on / step), 1 - _eased((on - step) / (1 - step)))
+        return np.stack([1 - second, second], axis=1)
+
+    return both
 
 
 def _eased(t: Floats) -> Floats:
@@ -204,42 +120,56 @@ def _eased(t: Floats) -> Floats:
     return np.asarray(t**3 * (10 - 15 * t + 6 * t**2), dtype=np.float64)
 
 
-def _around(strips: Sequence[Strip], starts: Floats, guide: Guide, places: Floats, sections: Sequence[PlacedSection]) -> tuple[float, int, float]:
-    """Where round the girth a rail runs, from 0 to 1, and which line of which strip that is."""
-    found = []
-    for i, section in enumerate(sections):
-        if section.is_point:
-            continue
-        on = guide.meetings[i].on
-        best = None
-        for number, strip in enumerate(strips):
-            row = Curve(strip.surface.u, strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places[[i]])[0])
-            u = closest_parameter(row, on)
-            miss = float(np.linalg.norm(row(u) - on))
-            if best is None or miss < best[0] - NEAR:
-                low, high = row.domain
-                best = (miss, number, (u - low) / (high - low))
-        assert best is not None
-        _, number, share = best
-        found.append(starts[number] + share * (starts[number + 1] - starts[number]))
-    angles = np.exp(2j * np.pi * np.array(found))
-    where = float(np.angle(angles.mean()) / (2 * np.pi)) % 1.0
-    apart = np.abs((np.array(found) - where + 0.5) % 1.0 - 0.5).max()
-    if apart > 2e-3:
+def _around(strips: Sequence[Strip], starts: Floats, found: Sequence[Guide], places: Floats, outlined: Sequence[int]) -> Floats:
+    """Where round the girth each rail runs, from 0 to 1 (j,). outlined: numbers of the sections that have an outline."""
+    on = np.array([[guide.meetings[i].on for guide in found] for i in outlined])
+    nearest = [_across(strip, places[list(outlined)], on) for strip in strips]
+    # the first of those that are as near: at a corner both sides are
+    best = np.argmax([miss <= np.min([m for _, m in nearest], axis=0) + NEAR for _, miss in nearest], axis=0)
+    share = np.take_along_axis(np.stack([share for share, _ in nearest]), best[None], axis=0)[0]
+    round_ = starts[best] + share * (starts[best + 1] - starts[best])
+    middle = np.angle(np.exp(2j * np.pi * round_).mean(axis=0)) / (2 * np.pi) % 1.0
+    if np.abs((round_ - middle + 0.5) % 1.0 - 0.5).max() > SAME_LINE:
         raise BadInput("a rail runs across a corner of the sections: let it follow the corner, or keep to one side of it")
-    number = min(int(np.searchsorted(starts, where + NEAR, side="right")) - 1, len(strips) - 1)
-    surface = strips[number].surface
-    share = np.clip((where - starts[number]) / (starts[number + 1] - starts[number]), 0.0, 1.0)
-    low, high = surface.u.domain
-    return where, number, float(low + share * (high - low))
+    return np.asarray(middle, dtype=np.float64)
+
+
+def _across(strip: Strip, places: Floats, points: Floats) -> tuple[Floats, Floats]:
+    """Where across a side its lines at places along the body (k,) are nearest to points (k, j, 3), and how far off they are: (k, j) each."""
+    space = strip.surface.u
+    rows = strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places)
+    seen = space.evaluate(rows.transpose(1, 0, 2), ACROSS).transpose(1, 0, 2)
+    t = ACROSS[((seen[:, :, None] - points[:, None]) ** 2).sum(axis=3).argmin(axis=1)].ravel()
+    lines = Together([Curve(space, row) for row in rows])
+    which = np.repeat(np.arange(len(rows)), points.shape[1])
+    goals = points.reshape(-1, 3)
+    for _ in range(FOOT_ROUNDS):
+        place, slope, bend = (lines.at(which, t, derivative) for derivative in range(3))
+        moved = t - np.clip(towards_foot(place - goals, slope, bend), -ACROSS[1], ACROSS[1])
+        moved = moved % 1.0 if strip.closed else np.clip(moved, 0.0, 1.0)
+        done = np.abs(moved - t).max() < 1e-13
+        t = moved
+        if done:
+            break
+    return t.reshape(points.shape[:2]), lengths(lines.at(which, t) - goals).reshape(points.shape[:2])
+
+
+def _lines(strips: Sequence[Strip], starts: Floats, at: Floats) -> Floats:
+    """Control points along the body of the lines of the skin at places round it (j,): (n, j, 3)."""
+    found = []
+    for where in at:
+        number = min(int(np.searchsorted(starts, where + NEAR, side="right")) - 1, len(strips) - 1)
+        share = np.clip((where - starts[number]) / (starts[number + 1] - starts[number]), 0.0, 1.0)
+        found.append(strips[number].surface.u.evaluate(strips[number].surface.points, np.array([share]))[0])
+    return np.stack(found, axis=1)
 
 
 def _moves(
-    found: Sequence[Guide], lines: Sequence[tuple[Surface, float]], places: Floats, sections: Sequence[PlacedSection]
+    found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Floats, sections: Sequence[PlacedSection]
 ) -> tuple[SplineSpace, Floats]:
     """How far each rail is from its line of the skin: a space along the body and control points in it, (j, n, 3)."""
     planes = _Planes(places, sections)
-    skin = lines[0][0].v.elevated(max(3, lines[0][0].v.degree))
+    skin = along.elevated(max(3, along.degree))
     breaks, counts = skin.breaks, skin.multiplicities[1:-1].astype(np.int64)
     bends = [v for guide in found for v in planes.bends(guide, places)]
     for v in bends:
@@ -250,10 +180,11 @@ def _moves(
         else:
             near = int(np.searchsorted(breaks, v))
             breaks, counts = np.insert(breaks, near, v), np.insert(counts, near - 1, skin.degree)
+    rails = Together([guide.curve for guide in found])
+    rails_at = np.stack([guide.at for guide in found])
 
     def apart(v: Floats) -> Floats:
-        lines_there = [surface.grid(np.array([u]), v)[0] for surface, u in lines]
-        return np.stack([planes.followed(guide, v) - line for guide, line in zip(found, lines_there, strict=True)], axis=1)
+        return planes.followed(rails, rails_at, v) - along.evaluate(lines, v)
 
     # at the sections nothing moves: what a rail misses them by is carried on between them
     missed = apart(places)
@@ -291,50 +222,53 @@ class _Planes:
         if len(places) == 2:
             self._space, self._controls = SplineSpace.from_breaks(1, places), values
             return
-        self._space, self._matrix = cubic_system(places, End.NATURAL)
-        self._controls = np.linalg.solve(self._matrix, np.concatenate([values, np.zeros((2, 6))]))
+        self._space, matrix = cubic_system(places, End.NATURAL)
+        self._to_controls = np.asarray(np.linalg.inv(matrix), dtype=np.float64)[:, : len(places)]
+        self._controls = self._to_controls @ values
 
     def carried(self, values: Floats, v: Floats) -> Floats:
         """What is known at the stations (k, ...) at v (m,) too: (m, ...)."""
         if len(self._places) == 2:
             return self._space.evaluate(values, v)
-        rows = np.concatenate([values, np.zeros((2, *values.shape[1:]))])
-        return self._space.evaluate(np.linalg.solve(self._matrix, rows.reshape(len(rows), -1)).reshape(rows.shape), v)
+        return self._space.evaluate(np.tensordot(self._to_controls, values, 1), v)
 
-    def _ahead(self, points: Floats, v: Floats) -> Floats:
-        """How far points (m, 3) are before the planes at v (m,), mm or so."""
+    def _at(self, v: Floats) -> tuple[Floats, Floats]:
+        """Where the planes at v (m,) stand, and which way they look, (m, 3) each."""
         both = self._space.evaluate(self._controls, v)
-        return np.einsum("mc,mc->m", points - both[:, :3], both[:, 3:])
+        return both[:, :3], both[:, 3:]
 
-    def followed(self, guide: Guide, v: Floats) -> Floats:
-        """Places of a rail in the planes at v (m,): (m, 3)."""
+    def followed(self, rails: Together, at: Floats, v: Floats) -> Floats:
+        """Places of the rails in the planes at v (m,), (m, j, 3); at: their parameters at the sections, (j, k)."""
+        shape = (len(v), len(at))
+        which = np.tile(np.arange(len(at)), len(v))
         if self._pointed:
-            return guide.curve(np.clip(self.carried(guide.at[:, None], v)[:, 0], *guide.curve.domain))
+            return rails.at(which, np.clip(self.carried(at.T, v), 0.0, 1.0).ravel()).reshape(*shape, 3)
         bay = np.clip(np.searchsorted(self._places, v, side="right") - 1, 0, len(self._places) - 2)
-        low, high = guide.at[bay].copy(), guide.at[bay + 1].copy()
         share = (v - self._places[bay]) / (self._places[bay + 1] - self._places[bay])
-        t = low + share * (high - low)
+        first, last = at[:, bay].T, at[:, bay + 1].T
         at_station = (share < NEAR) | (share > 1 - NEAR)
-        for _ in range(HALVINGS):
-            point, way = guide.curve.derivatives(t, 1)
-            ahead = self._ahead(point, v)
-            low, high = np.where(ahead < 0, t, low), np.where(ahead < 0, high, t)
-            normals = self._space.evaluate(self._controls, v)[:, 3:]
-            slope = np.einsum("mc,mc->m", way, normals)
-            step = np.where(np.abs(slope) > NEAR, ahead / np.where(np.abs(slope) > NEAR, slope, 1.0), np.inf)
-            there = t - step
-            inside = (there > low) & (there < high)
-            new = np.where(inside, there, (low + high) / 2)
-            new = np.where(at_station, t, new)
+        guess = np.clip(self.carried(at.T, v), first, last)
+        t = np.where(at_station[:, None], first + share[:, None] * (last - first), guess).ravel()
+        low, high = first.ravel(), last.ravel()
+        stands, looks = (np.repeat(part, len(at), axis=0) for part in self._at(v))
+        level, fixed = (stands * looks).sum(axis=1), np.repeat(at_station, len(at))
+        for _ in range(ROUNDS):
+            off = (rails.at(which, t) * looks).sum(axis=1) - level
+            slope = (rails.at(which, t, 1) * looks).sum(axis=1)
+            low, high = np.where(off < 0, t, low), np.where(off < 0, high, t)
+            steep = np.abs(slope) > NEAR
+            there = t - off / np.where(steep, slope, 1.0)
+            new = np.where(steep & (there >= low) & (there <= high), there, (low + high) / 2)
+            new = np.where(fixed, t, new)
             done = np.abs(new - t).max() < 1e-13
             t = new
             if done:
                 break
-        places = guide.curve(t)
-        off = np.abs(self._ahead(places, v))[~at_station]
+        places = rails.at(which, t)
+        off = np.abs((places * looks).sum(axis=1) - level)[~fixed]
         if len(off) and off.max() > 1e-6:
             raise BadInput("a rail turns back on its way from one section to the next")
-        return places
+        return places.reshape(*shape, 3)
 
     def bends(self, guide: Guide, places: Floats) -> list[float]:
         """Parameters along the body at which a rail has a kink."""
@@ -350,10 +284,11 @@ class _Planes:
                 found.append(float(places[int(near.argmin())]))
                 continue
             low, high = places[bay], places[bay + 1]
-            point = guide.curve(at)[None]
-            for _ in range(HALVINGS):
+            point = guide.curve(at)
+            for _ in range(ROUNDS):
                 middle = (low + high) / 2
-                if self._ahead(point, np.array([middle]))[0] > 0:
+                stands, looks = self._at(np.array([middle]))
+                if float((point - stands[0]) @ looks[0]) > 0:
                     low = middle
                 else:
                     high = middle

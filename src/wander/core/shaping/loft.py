@@ -24,7 +24,7 @@ from wander.core.shaping.alignment import choose_starts, runs_backwards, travel,
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
 from wander.core.shaping.fairing import LOOKED, swelling
 from wander.core.shaping.girth import Girth, Girths, girth_of
-from wander.core.shaping.guiding import Strip, guided, guides
+from wander.core.shaping.guiding import Strip, guided
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.lengthwise import (
     ROUND,
@@ -38,6 +38,7 @@ from wander.core.shaping.lengthwise import (
     smooth_faces,
     straight_faces,
 )
+from wander.core.shaping.meeting import guides
 from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, following_row, follows, panels, side_by_side
 from wander.core.shaping.section import PlacedSection
@@ -159,8 +160,8 @@ def loft(
         return freed(range(len(placed)))
     girths = Girths(loops)
     starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
-    found = guides(rails, placed) if rails else []
-    pairs = [np.array([_drawn_share(loops[n], guide.meetings[i].parameter) for n, i in enumerate(leading)]) for guide in found]
+    found = guides(rails, placed, girths) if rails else []
+    pairs = [np.array([guide.meetings[i].share for i in leading]) for guide in found]
     led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT, pairs=pairs)
     following = [s.share is not None and follows(s, led) for s in placed]
 
@@ -236,12 +237,6 @@ def _check(sections: Sequence[PlacedSection]) -> None:
         raise BadInput("the first and the last station stand at the same place along the body, which so has no length")
     if sections[0].share is not None or sections[-1].share is not None:
         raise BadInput("a section that was cut from the body can't stand at its end")
-
-
-def _drawn_share(loop: Girth, parameter: float | None) -> float:
-    """The share of the girth, as the skin runs it, at a parameter of the outline as drawn."""
-    assert parameter is not None
-    return float(loop.shares(np.array([(1.0 - parameter if loop.turned else parameter) % 1.0]))[0])
 
 
 def _extents(strips: Sequence[Panel]) -> Floats:

@@ -18,11 +18,11 @@ from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, RunLanes, RunStation, Vector, vector
-from wander.core.shaping.guiding import Missed
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, Skin, loft
+from wander.core.shaping.meeting import Missed
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams, LoftSection

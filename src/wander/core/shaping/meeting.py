@@ -1,0 +1,161 @@
+"""Where rails meet the sections of a skin."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats, Ints
+from wander.core.geometry.closest import closest_parameter
+from wander.core.geometry.curve import Curve, Together
+from wander.core.geometry.curve_edits import elevate, reverse
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.vectors import lengths
+from wander.core.shaping.girth import Girths
+from wander.core.shaping.section import PlacedSection
+
+MET = 1e-3
+"""A rail that passes a section by no more, mm, meets it."""
+PER_SPAN = 12
+ROUNDS = 60
+"""Of Newton's method, each of which halves a bracket at least."""
+NEAR = 1e-9
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """Where a rail passes a section. at: its parameter. place: on the rail (3,). on: nearest place of the section (3,).
+
+    share: of the girth there, as the skin runs it; parameter: of the outline as it was drawn. Both None for a point.
+    """
+
+    at: float
+    place: Floats
+    on: Floats
+    share: float | None = None
+    parameter: float | None = None
+
+    @property
+    def miss(self) -> float:
+        """mm."""
+        return float(np.linalg.norm(self.place - self.on))
+
+
+class Missed(BadInput):
+    """A rail passes a section without touching it, or stops before it. rail, section: their numbers."""
+
+    def __init__(self, rail: int, section: int, meeting: Meeting, *, short: bool) -> None:
+        how = "stops" if short else "passes"
+        super().__init__(f"rail {rail + 1} {how} {meeting.miss:.3g} mm off section {section + 1}")
+        self.rail, self.section, self.meeting, self.short = rail, section, meeting, short
+
+
+@dataclass(frozen=True)
+class Guide:
+    """A rail that meets all sections, over [0, 1], run as they follow each other. at: its parameters there (k,). meetings: one for each section."""
+
+    curve: Curve
+    at: Floats
+    meetings: tuple[Meeting, ...]
+
+
+def guides(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: Girths) -> list[Guide]:
+    """The rails as the sections follow each other; girths: of the sections that have one, in turn.
+
+    Raises Missed where one meets no section, BadInput where one meets them in another order.
+    """
+    curves = _alike(rails)
+    passed = _passed(curves, sections, girths)
+    found = []
+    for number, curve in enumerate(curves):
+        row = [passed[number, i] for i in range(len(sections))]
+        backwards = row[0][0].at > row[-1][0].at
+        for i, (meeting, short) in enumerate(row):
+            if meeting.miss > MET:
+                raise Missed(number, i, meeting, short=short)
+        at = np.array([meeting.at for meeting, _ in row])
+        if backwards:
+            at = 1.0 - at
+        if np.any(np.diff(at) <= NEAR):
+            raise BadInput(f"rail {number + 1} meets the sections in another order than they follow each other")
+        found.append(Guide(reverse(curve) if backwards else curve, at, tuple(meeting for meeting, _ in row)))
+    return found
+
+
+def _alike(rails: Sequence[Curve]) -> list[Curve]:
+    """The rails over [0, 1], and of one degree where that can be: so they are asked for their points together."""
+    degree = max((rail.degree for rail in rails), default=1)
+    mapped = [Curve(rail.space.mapped(0.0, 1.0), rail.points, rail.weights) for rail in rails]
+    if any(rail.weights is not None for rail in rails):
+        return mapped
+    return [rail if rail.degree == degree else elevate(rail, degree) for rail in mapped]
+
+
+def _passed(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: Girths) -> dict[tuple[int, int], tuple[Meeting, bool]]:
+    """For every rail and section where it comes nearest, and whether it stops before the plane of the section."""
+    found = {}
+    for i, section in enumerate(sections):
+        if section.is_point:
+            for number, rail in enumerate(rails):
+                at = _nearest_end(rail, section.center)
+                found[number, i] = Meeting(at, rail(at), section.center), False
+    outlined = [i for i, section in enumerate(sections) if not section.is_point]
+    owners, which, t, short = _crossings(rails, [sections[i] for i in outlined])
+    there = Together(rails).at(owners, t)
+    parameters, on = girths.feet(which, there, within=MET / 2)
+    shares = girths.shares(which, parameters)
+    miss = lengths(there - on)
+    for c in np.argsort(-miss, kind="stable"):
+        drawn = (1.0 - parameters[c]) % 1.0 if girths.each[which[c]].turned else parameters[c]
+        meeting = Meeting(float(t[c]), there[c], on[c], float(shares[c]), float(drawn))
+        found[int(owners[c]), outlined[which[c]]] = meeting, bool(short[c])
+    return found
+
+
+def _nearest_end(rail: Curve, point: Floats) -> float:
+    """Where a rail comes nearest to a point: most end there."""
+    apart = lengths(rail(np.array([0.0, 1.0])) - point)
+    return float(apart.argmin()) if apart.min() < MET else closest_parameter(rail, point)
+
+
+def _crossings(rails: Sequence[Curve], sections: Sequence[PlacedSection]) -> tuple[Ints, Ints, Floats, Ints]:
+    """Where rails pass the planes of sections: numbers of rail and section, parameter, and whether it only comes nearest there; each (c,)."""
+    origins = np.stack([section.frame.origin for section in sections])
+    normals = np.stack([section.frame.z for section in sections])
+    level = (origins * normals).sum(axis=1)
+    brackets, places = [], []
+    for number, rail in enumerate(rails):
+        t, points = rail.sampled(PER_SPAN)
+        height = normals @ points.T - level[:, None]
+        section, step = np.nonzero(height[:, :-1] * height[:, 1:] < 0)
+        brackets.append((np.full(len(step), number), section, t[step], t[step + 1], height[section, step] < 0))
+        near = np.abs(height) <= MET
+        alone = ~near.any(axis=1)
+        alone[section] = False
+        near[alone, np.abs(height[alone]).argmin(axis=1)] = True
+        at, step = np.nonzero(near)
+        places.append((np.full(len(step), number), at, t[step], alone[at]))
+    owners, which, low, high, rising = (np.concatenate(parts) for parts in zip(*brackets, strict=True))
+    crossed = _level(Together(rails), owners, normals[which], level[which], low, high, rising)
+    more = [np.concatenate(parts) for parts in zip(*places, strict=True)]
+    found = [np.concatenate(pair) for pair in zip((owners, which, crossed, np.zeros(len(owners), dtype=bool)), more, strict=True)]
+    return found[0], found[1], found[2], found[3]
+
+
+def _level(rails: Together, owners: Ints, normals: Floats, level: Floats, low: Floats, high: Floats, rising: Floats) -> Floats:
+    """Parameters (c,) between low and high where rails are level with planes: Newton's method within brackets."""
+    t = (low + high) / 2
+    for _ in range(ROUNDS):
+        off = (rails.at(owners, t) * normals).sum(axis=1) - level
+        slope = (rails.at(owners, t, 1) * normals).sum(axis=1)
+        below = (off < 0) == rising
+        low, high = np.where(below, t, low), np.where(below, high, t)
+        there = t - off / np.where(np.abs(slope) > NEAR, slope, np.inf)
+        new = np.where((there >= low) & (there <= high) & (np.abs(slope) > NEAR), there, (low + high) / 2)
+        done = np.abs(new - t).max(initial=0.0) < 1e-15
+        t = new
+        if done:
+            break
+    return t
