@@ -39,7 +39,7 @@ LONGEST, RUN, OVERLAP = 14, 6, 4
 """Sections that are sought all at once; of a longer row so many, with so many on both sides that are found anew with their own."""
 INNER = np.array([1 / 3, 2 / 3])
 """Where the two knots between neighbouring stations stand."""
-LOOKED = (1 - np.cos(np.pi * np.arange(1, 16) / 16)) / 2
+LOOKED = (1 - np.cos(np.pi * np.arange(1, 32) / 32)) / 2
 """Places along a bay at which the swelling is looked at, closer towards the stations."""
 
 

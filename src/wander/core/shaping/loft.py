@@ -22,12 +22,10 @@ from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
 from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
-from wander.core.shaping.fairing import LOOKED, swelling
 from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.guiding import Strip, guided
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.lengthwise import (
-    ROUND,
     Lines,
     batten,
     chords,
@@ -84,7 +82,6 @@ class LoftReport:
     law_deviation: float
     folds: Floats
     needless: Floats
-    swelling: tuple[float, Floats] | None = None
 
 
 @dataclass(frozen=True)
@@ -221,7 +218,6 @@ def loft(
         law_deviation=miss,
         folds=_folds(faces),
         needless=_needless(placed, leading, girths, starts),
-        swelling=_swelling(plain, placed, around, leads) if between is Between.SMOOTH and not fair and not rails and len(leads) > 2 else None,
     )
     return Lofted(shell, report, plain)
 
@@ -408,19 +404,6 @@ def _needless(sections: Sequence[PlacedSection], leading: Sequence[int], girths:
     for bay, (own, least) in enumerate(zip(*turned, strict=True)):
         found[leading[bay + 1] - 1] = abs(own) - abs(least)
     return found
-
-
-def _swelling(plain: Plain, sections: Sequence[PlacedSection], around: Floats, leads: Sequence[int]) -> tuple[float, Floats]:
-    """How far a skin swells most between two sections that lead, as a share of the larger step beside it, and where (3,)."""
-    v, bays = plain.places[list(leads)], len(leads) - 1
-    at = (v[:-1, None] + np.diff(v)[:, None] * LOOKED).ravel()
-    skin = np.concatenate([face.surface.grid(ROUND, at) for face in plain.faces]).transpose(1, 0, 2)
-    centers = np.stack([sections[i].center for i in leads])
-    space, matrix = cubic_system(v, End.NATURAL)
-    line = space.evaluate(np.linalg.solve(matrix, np.concatenate([centers, np.zeros((2, 3))]))[:, None], at)
-    most, where = swelling(v, around[list(leads)] - centers[:, None], (skin - line).reshape(bays, len(LOOKED), -1, 3))
-    bay = int(most.argmax())
-    return float(most[bay]), skin.reshape(bays, len(LOOKED), -1, 3)[bay, where[bay, 0], where[bay, 1]]
 
 
 def _folds(faces: Sequence[NamedFace]) -> Floats:

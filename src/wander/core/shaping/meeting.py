@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.closest import closest_parameter
@@ -130,23 +131,26 @@ def _crossings(rails: Sequence[Curve], sections: Sequence[PlacedSection]) -> tup
         t, points = rail.sampled(PER_SPAN)
         height = normals @ points.T - level[:, None]
         section, step = np.nonzero(height[:, :-1] * height[:, 1:] < 0)
-        brackets.append((np.full(len(step), number), section, t[step], t[step + 1], height[section, step] < 0))
+        before, after = height[section, step], height[section, step + 1]
+        brackets.append((np.full(len(step), number), section, t[step], t[step + 1], before, after))
         near = np.abs(height) <= MET
         alone = ~near.any(axis=1)
         alone[section] = False
         near[alone, np.abs(height[alone]).argmin(axis=1)] = True
         at, step = np.nonzero(near)
         places.append((np.full(len(step), number), at, t[step], alone[at]))
-    owners, which, low, high, rising = (np.concatenate(parts) for parts in zip(*brackets, strict=True))
-    crossed = _level(Together(rails), owners, normals[which], level[which], low, high, rising)
+    owners, which, low, high, before, after = (np.concatenate(parts) for parts in zip(*brackets, strict=True))
+    first = low + (high - low) * before / np.where(before == after, 1.0, before - after)
+    crossed = _level(Together(rails), owners, normals[which], level[which], low, high, first, before < 0)
     more = [np.concatenate(parts) for parts in zip(*places, strict=True)]
     found = [np.concatenate(pair) for pair in zip((owners, which, crossed, np.zeros(len(owners), dtype=bool)), more, strict=True)]
     return found[0], found[1], found[2], found[3]
 
 
-def _level(rails: Together, owners: Ints, normals: Floats, level: Floats, low: Floats, high: Floats, rising: Floats) -> Floats:
-    """Parameters (c,) between low and high where rails are level with planes: Newton's method within brackets."""
-    t = (low + high) / 2
+def _level(
+    rails: Together, owners: Ints, normals: Floats, level: Floats, low: Floats, high: Floats, t: Floats, rising: npt.NDArray[np.bool_]
+) -> Floats:
+    """Parameters (c,) between low and high where rails are level with planes, from t on: Newton's method within brackets."""
     for _ in range(ROUNDS):
         off = (rails.at(owners, t) * normals).sum(axis=1) - level
         slope = (rails.at(owners, t, 1) * normals).sum(axis=1)
@@ -154,7 +158,7 @@ def _level(rails: Together, owners: Ints, normals: Floats, level: Floats, low: F
         low, high = np.where(below, t, low), np.where(below, high, t)
         there = t - off / np.where(np.abs(slope) > NEAR, slope, np.inf)
         new = np.where((there >= low) & (there <= high) & (np.abs(slope) > NEAR), there, (low + high) / 2)
-        done = np.abs(new - t).max(initial=0.0) < 1e-15
+        done = np.abs(new - t).max(initial=0.0) < 1e-14
         t = new
         if done:
             break

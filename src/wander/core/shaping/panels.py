@@ -20,6 +20,7 @@ from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.matching import NOTHING, Mark, Track, follow, goes_with, led_by
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.walks import Stepwise, walked, walks_between
 
 MOST_SPANS = 512
 """A refit stops dividing here; what it still misses is reported."""
@@ -66,7 +67,7 @@ class _Piece:
 
 def _points(pieces: Sequence[_Piece], girths: Girths, u: Floats) -> Floats:
     """Points of all pieces, parts of all outlines, at their own parameters u (m,): (k, m, 3)."""
-    shares = u if all(p.walk is None for p in pieces) else np.stack([u if p.walk is None else p.walk(u) for p in pieces])
+    shares = u if all(p.walk is None for p in pieces) else np.stack(walked([p.walk for p in pieces], u))
     t = np.array([p.start for p in pieces])[:, None] + np.array([p.extent for p in pieces])[:, None] * shares
     return girths(t - np.floor(t))
 
@@ -83,7 +84,7 @@ def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Int
     extents = np.maximum([p.extent for p in pieces], NOTHING)
     at = ((breaks - np.array([p.start for p in pieces])[owners]) % 1.0) / extents[owners]
     for i, piece in enumerate(pieces):
-        if isinstance(piece.walk, _Stepwise):
+        if isinstance(piece.walk, Stepwise):
             at[owners == i] = piece.walk.back(at[owners == i])
     inside = (at > 1e-9) & (at < 1 - 1e-9)
     return owners[inside], at[inside], counts[inside]
@@ -213,9 +214,9 @@ def _panel(
 ) -> Panel:
     loops = girths.each
     inside = all(1e-6 < u < 1 - 1e-6 for u, _ in shares)
-    walks = [_walk(i, shares, closed=closed, stepwise=alike and inside) for i in range(len(loops))]
+    walks = walks_between(len(loops), shares, closed=closed, stepwise=alike and inside)
     pieces = [_Piece(loop, float(s), float(e), walk) for loop, s, e, walk in zip(loops, starts, extents, walks, strict=True)]
-    if all((piece.walk is None or isinstance(piece.walk, _Stepwise)) and piece.loop.pace is None for piece in pieces):
+    if all((piece.walk is None or isinstance(piece.walk, Stepwise)) and piece.loop.pace is None for piece in pieces):
         degree = max(loop.loop.curve.degree for loop in loops)
         owners, at, counts = _own_knots(pieces, degree)
         if any(piece.walk is not None for piece in pieces):
@@ -266,37 +267,6 @@ def _shares_round(joints: Sequence[Track]) -> list[tuple[float, dict[int, float]
         found.append((float(u % 1.0), {i: float(begins[i] + along[i] - np.floor(u)) for i in track.owners}))
     found.sort(key=lambda item: item[0])
     return [item for item, after in zip(found, [*found[1:], (found[0][0] + 1.0, {})], strict=True) if after[0] - item[0] > 1e-6]
-
-
-def _walk(section: int, shares: Sequence[tuple[float, dict[int, float]]], *, closed: bool, stepwise: bool) -> Callable[[Floats], Floats] | None:
-    """The monotone map that takes the common parameter of each joint to the section's own place of it. stepwise: its pace may change at a joint."""
-    pairs = [(u, own[section]) for u, own in shares if section in own]
-    if all(abs(u - share) < 1e-9 for u, share in pairs):
-        return None
-    from scipy.interpolate import PchipInterpolator
-
-    through = _Stepwise if stepwise else PchipInterpolator
-    u, s = np.array(pairs).T
-    if not closed:
-        return through(np.concatenate([[0.0], u, [1.0]]), np.concatenate([[0.0], s, [1.0]]))
-    # round the whole girth only the joints belong together: where the parameter begins says nothing
-    turns = np.arange(-2.0, 3.0)[:, None]
-    return through((u + turns).ravel(), (s + turns).ravel())
-
-
-class _Stepwise:
-    """The map that takes the common parameter of each joint to the section's own place of it, linear between."""
-
-    def __init__(self, u: Floats, own: Floats) -> None:
-        self._u, self._own = u, own
-
-    def __call__(self, u: Floats) -> Floats:
-        return np.asarray(np.interp(u, self._u, self._own), dtype=np.float64)
-
-    def back(self, own: Floats) -> Floats:
-        """Parameters in [0, 1) of the section's own places (m,), counted round the girth."""
-        low = float(self(np.zeros(1))[0])
-        return np.asarray(np.interp(own + np.ceil(low - own - NOTHING), self._own, self._u), dtype=np.float64)
 
 
 def _inside(breaks: Floats, shares: Sequence[float]) -> Floats:

@@ -24,6 +24,7 @@ from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, Skin, loft
 from wander.core.shaping.meeting import Missed
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.swelling import swollen
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
@@ -59,11 +60,13 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
-        raise StepRefused([*refused.findings, *_quality(inputs, lofted.report)], refused.summary) from None
+        raise StepRefused(
+            [*refused.findings, *_swollen(params, entries, lofted, inputs), *_quality(inputs, lofted.report)], refused.summary
+        ) from None
     findings += turned_over(inputs.step, entries, lofted.report.turned) + wrung(inputs.step, entries, lofted.report.needless)
     if rails and params.between == "straight":
         findings.append(rails_go_smooth(inputs.step))
-    findings += left_out(inputs.step, entries) + _quality(inputs, lofted.report)
+    findings += left_out(inputs.step, entries) + _swollen(params, entries, lofted, inputs) + _quality(inputs, lofted.report)
     return Built(body, _summary(entries, lofted, inner, laws, body, inputs), findings)
 
 
@@ -231,6 +234,30 @@ def _failed(inputs: Inputs, error: GeometryError) -> Finding:
     )
 
 
+def _swollen(params: LoftParams, entries: list[Entry], lofted: Lofted, inputs: Inputs) -> list[Finding]:
+    """A skin like a batten may go far beyond two sections that differ."""
+    placed = [entry.placed for entry in entries if entry.placed is not None]
+    if params.between != "smooth" or params.skin != "batten" or params.rails or sum(section.share is None for section in placed) < 3:
+        return []
+    share, place = swollen(lofted.plain, placed)
+    if share <= SWOLLEN:
+        return []
+    fair = SetParam(do="set-param", step=inputs.step.id, path=["skin"], value="fair")
+    return [
+        Finding(
+            code="swollen",
+            severity=Severity.NOTE,
+            step=inputs.step.id,
+            title=f"{inputs.step.name} swells between its sections",
+            detail=f"Its skin is one batten through all sections, and goes beyond two of them by {100 * share:.0f} % of the step beside them. "
+            "A fair skin stays between them; the body changes by a little.",
+            where=Where(points=[vector(np.round(place, 3))]),
+            path=["skin"],
+            fixes=[Fix(label="Give it a fair skin", edits=[fair])],
+        )
+    ]
+
+
 def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
     found = []
     worst = float(report.deviation.max())
@@ -254,22 +281,6 @@ def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:
                 step=inputs.step.id,
                 title=f"Twist and scale are met within {report.law_deviation:.1g} mm",
                 detail="They change faster than the skin can follow to its tolerance. Points further apart on their lanes would help.",
-            )
-        )
-    if report.swelling is not None and report.swelling[0] > SWOLLEN:
-        share, place = report.swelling
-        fair = SetParam(do="set-param", step=inputs.step.id, path=["skin"], value="fair")
-        found.append(
-            Finding(
-                code="swollen",
-                severity=Severity.NOTE,
-                step=inputs.step.id,
-                title=f"{inputs.step.name} swells between its sections",
-                detail=f"Its skin is one batten through all sections, and goes beyond two of them by {100 * share:.0f} % of the step beside them. "
-                "A fair skin stays between them; the body changes by a little.",
-                where=Where(points=[vector(np.round(place, 3))]),
-                path=["skin"],
-                fixes=[Fix(label="Give it a fair skin", edits=[fair])],
             )
         )
     if len(report.folds):
