@@ -200,6 +200,7 @@ def solver_rows() -> Iterator[Row]:
 
 def rows() -> Iterator[Row]:
     yield from loft_rows()
+    yield from rail_rows()
     yield display_row()
     yield last_step_row()
     yield from solver_rows()
