@@ -159,6 +159,26 @@ def test_a_law_swings_beyond_its_points_when_it_is_let(floor: Floor, design: str
     assert len(floor.params(loft)["twist"]["points"]) == 5
 
 
+def test_the_body_bends_anew_at_a_station(floor: Floor, tmp_path: Path) -> None:
+    """By the switch on the Run, by its key, and in the list of sections: what is said there is what is built."""
+    page = floor.page
+    whole = floor.settled()
+    switch = page.get_by_role("switch", name="Crease at section 3")
+    floor.select("section-6")
+    switch.click()
+    expect(switch).to_be_checked()
+    assert floor.params("loft-13")["sections"][2]["crease"] is True
+    creased = floor.settled()
+    assert abs(creased - whole) > 1e-4 * whole
+    assert_close(creased, floor.measured_by_command_line(tmp_path), within=1e-4 * whole)
+    switch.press("Enter")
+    expect(switch).not_to_be_checked()
+    assert_close(floor.settled(), whole, within=1e-6 * whole)
+    page.get_by_role("button", name="Undo").click()
+    expect(switch).to_be_checked()
+    assert page.get_by_role("switch", name="Crease at section 1,").count() == 0, "at an end nothing bends anew"
+
+
 def test_two_versions_side_by_side(floor: Floor) -> None:
     page = floor.page
     before = floor.settled()

@@ -159,3 +159,14 @@ def test_starts_are_told_where_they_are(shape: dict[str, object]) -> None:
         assert_close(stand.mark[2], stand.at, within=1e-9)
         x, y, _ = stand.way
         assert stand.mark[0] * y - stand.mark[1] * x > 0
+
+
+def test_creases_are_set_by_section_and_leave_with_it() -> None:
+    document = lofted((0.0, circle(40.0)), (50.0, circle(40.0)), (70.0, circle(20.0)), (90.0, circle(20.0)))
+    loft = document.steps[-1]
+    creased = apply_edits(document, [set_param(loft.id, "sections", i, "crease", to=True) for i in (1, 2)])
+    true = np.pi * (400 * 50 + (400 + 200 + 100) / 3 * 20 + 100 * 20)
+    assert_close(built(creased)[loft.id].summary.volume, true, within=1e-6 * true)
+    assert f"{loft.id}/side^section-4" in [face.name for face in built(creased)[loft.id].result.faces]
+    straight = apply_edits(creased, [set_param(loft.id, "between", to="straight")])
+    assert_close(built(straight)[loft.id].summary.volume, true, within=1e-6 * true)

@@ -9,7 +9,8 @@ import { numbers } from "../theme/theme";
 import { AXIS, LABEL, STRIP } from "./frame";
 import { commonSize, spread, THUMB, ticks, toMm, toPixel, type Scale } from "./layout";
 import { RunStation } from "./RunStation";
-import { hasSlack, slackOf } from "../steps/loft/slack";
+import { CreaseMark } from "../steps/loft/CreaseMark";
+import { canCrease, hasSlack, slackOf } from "../steps/loft/sections";
 import { useStationDrag } from "./useStationDrag";
 
 interface Props {
@@ -107,6 +108,20 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
           onNudge={(direction, large) => nudge(stand, direction, large)}
         />
       ))}
+      {body &&
+        stands.map(
+          (stand, i) =>
+            canCrease(body, i) && (
+              <CreaseMark
+                key={stand.section}
+                body={body}
+                stand={stand}
+                number={i}
+                x={(pixels[i] ?? 0) + 18}
+                y={AXIS - 10}
+              />
+            ),
+        )}
     </svg>
   );
 }

@@ -11,7 +11,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
-from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.fairing import along, swinging
@@ -98,6 +98,67 @@ def fair_lines(
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
     found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length)
     return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift)
+
+
+def skin_lines(
+    strips: Sequence[Panel],
+    around: Floats,
+    centers: Floats,
+    v: Floats,
+    held: Mapping[int, Sequence[Floats]],
+    slack: Floats | None,
+    creases: Sequence[int],
+    *,
+    fair: bool,
+) -> Lines:
+    """The lines of a smooth skin, which bend anew at the sections with the numbers `creases`; the rest as for `fair_lines`."""
+    parts = []
+    for first, last in pairwise([0, *creases, len(v) - 1]):
+        own = slice(first, last + 1)
+        ends = {index: rows for index, rows in held.items() if (first == 0 if index == 0 else last == len(v) - 1)}
+        bays = None if slack is None else slack[first:last]
+        parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays) if fair else batten(v[own], ends))
+    return _chained(parts)
+
+
+def _chained(parts: Sequence[Lines]) -> Lines:
+    """Lines one after the other, each of which begins with the section that the one before ends with."""
+    if len(parts) == 1:
+        return parts[0]
+    count = sum(part.rows.shape[1] - 1 for part in parts) + 1
+    breaks, counts = [parts[0].space.breaks[:1]], []
+    rows, offset, slopes = [np.eye(1, count)], [np.zeros((1, 3))], [np.zeros((1, 2))]
+    first = 0
+    for number, part in enumerate(parts):
+        space = part.space.elevated(3)
+        change = change_of_basis(part.space, space) if space.degree > part.space.degree else np.eye(space.count)
+        own = np.zeros((space.count, count))
+        own[:, first : first + part.rows.shape[1]] = change @ part.rows
+        # slopes are given at the first end of the first and at the last of the last
+        given = change @ part.slopes * [number == 0, number == len(parts) - 1]
+        first += part.rows.shape[1] - 1
+        # what they share is the section itself
+        own[-1] = np.eye(1, count, first)
+        rows.append(own[1:])
+        offset.append((change @ part.offset)[1:])
+        slopes.append(given[1:])
+        breaks.append(space.breaks[1:])
+        counts += [*space.multiplicities[1:-1].tolist(), 3]
+    space = SplineSpace.from_breaks(3, np.concatenate(breaks), counts[:-1])
+    drift = np.stack([parts[0].drift[0], parts[-1].drift[1]])
+    return Lines(space, np.concatenate(rows), np.concatenate(offset), np.concatenate(slopes), drift)
+
+
+def parted(faces: Sequence[NamedFace], at: Sequence[float], names: Sequence[Sequence[str]]) -> list[NamedFace]:
+    """Faces from end to end in parts that meet at the parameters along the body, strip by strip; names: of the strips in each part."""
+    found = []
+    for number, face in enumerate(faces):
+        rest = face.surface
+        for part, place in enumerate(at):
+            own, rest = rest.split(place, 1)
+            found.append(NamedFace(names[part][number], own, face.closed_u))
+        found.append(NamedFace(names[-1][number], rest, face.closed_u))
+    return found
 
 
 def smooth_faces(

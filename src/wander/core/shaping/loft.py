@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Container, Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
+from functools import partial
+from itertools import pairwise
 
 import numpy as np
 
@@ -27,12 +29,12 @@ from wander.core.shaping.guiding import Strip, guided
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.lengthwise import (
     Lines,
-    batten,
     chords,
-    fair_lines,
     missed_cuts,
     parameters,
+    parted,
     round_about,
+    skin_lines,
     smooth_faces,
     straight_faces,
 )
@@ -126,6 +128,7 @@ def loft(
     between: Between = Between.SMOOTH,
     skin: Skin = Skin.FAIR,
     slack: Sequence[float] | None = None,
+    creases: Container[int] = (),
     rails: Sequence[Curve] = (),
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
@@ -135,26 +138,39 @@ def loft(
     """The closed skin through sections (k >= 2), the first and last of which may be points.
 
     names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. skin: of what is smooth
-    between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. ends: of a
-    smooth skin; a straight one is straight to its ends. rails: the skin is drawn onto them between the sections, which they meet; of a smooth one.
-    inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer than two, a point between
-    others, no distance between them.
+    between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
+    of sections at which a smooth skin bends anew. ends: of a smooth skin; a straight one is straight to its ends. rails: the skin is drawn onto them
+    between the sections, which they meet; of a smooth one. inside: the body in which this is the skin of a hole. Raises BadInput when the sections
+    can't carry a body: fewer than two, a point between others, no distance between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
+    again = partial(
+        loft,
+        names=names,
+        name=name,
+        between=between,
+        skin=skin,
+        slack=slack,
+        creases=creases,
+        rails=rails,
+        ends=ends,
+        laws=laws,
+        tolerances=tolerances,
+        inside=inside,
+    )
 
     def freed(numbers: Container[int]) -> Lofted:
         """The same, where these sections that were cut lead like any other."""
         free = [replace(s, share=None) if i in numbers else s for i, s in enumerate(sections)]
-        return loft(
-            free, names, name=name, between=between, skin=skin, slack=slack, rails=rails, ends=ends, laws=laws, tolerances=tolerances, inside=inside
-        )
+        return again(free)
 
     leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
     loops = [girth_of(placed[i], turned[i]) for i in leading]
-    if rails and any(s.share is not None for s in placed):
-        return freed(range(len(placed)))
+    cut_first = {i for i, s in enumerate(placed) if s.share is not None and (rails or i in creases)}
+    if cut_first:
+        return freed(range(len(placed)) if rails else cut_first)
     girths = Girths(loops)
     starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
     found = guides(rails, placed, girths) if rails else []
@@ -172,7 +188,9 @@ def loft(
     v = parameters(chords(around, placed, leads, fair=fair), placed, leads) if inside is None else inside.places
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
-    bays = [leading] if between is Between.SMOOTH else [[i, i + 1] for i in range(len(placed) - 1)]
+    bent = [i for i in range(1, len(placed) - 1) if i in creases] if between is Between.SMOOTH else list(range(1, len(placed) - 1))
+    bounds = [0, *bent, len(placed) - 1]
+    bays = [list(range(first, last + 1)) for first, last in pairwise(bounds)]
     whole = "side" if inside is None else side_name([names[i] for i in leading], [loop.loop.label for loop in loops])
     labels = [_labels(led, names, leading, bay, name, whole) for bay in bays]
     lines = None
@@ -180,29 +198,30 @@ def loft(
         faces = straight_faces(strips, v, labels, [f"^{n}" for n in names])
     else:
         held = _end_rows(strips, placed, v, ends)
-        if not fair:
-            faces = smooth_faces(strips, labels[0], list(range(len(placed))), batten(v, held), held)
-        else:
-            lines = None if inside is None else inside.lines
-            if lines is None or lines.rows.shape[1] != len(leads):
-                centers = np.stack([(placed if inside is None else inside.sections)[i].center for i in leads])
-                lines = fair_lines(strips, around[leads], centers, v[leads], held, None if slack is None else np.array(slack)[leads[:-1]])
-            faces = smooth_faces(strips, labels[0], leads, lines, held)
-            if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in leads]):
-                return freed(away)
+        through = leads if fair else list(range(len(placed)))
+        lines = None if inside is None else inside.lines
+        if lines is None or lines.rows.shape[1] != len(through):
+            centers = np.stack([(placed if inside is None else inside.sections)[i].center for i in through])
+            slacks = None if slack is None else np.array(slack)[through[:-1]]
+            lines = skin_lines(strips, around[through], centers, v[through], held, slacks, [through.index(i) for i in bent], fair=fair)
+        faces = smooth_faces(strips, labels[0], through, lines, held)
+        if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in through]):
+            return freed(away)
         if found:
             sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, _extents(strips), strict=True)]
             drawn = guided(sides, found, v, placed)
             strips = [_raised(strip, surface.u) for strip, surface in zip(strips, drawn, strict=True)]
             faces = [replace(face, surface=surface) for face, surface in zip(faces, drawn, strict=True)]
-            faces = _meeting(faces, [strip.rows for strip in strips])
-    plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines)
+        if len(bounds) > 2:
+            faces = parted(faces, v[bent].tolist(), [[f"{label}^{names[i]}" for label in own] for own, i in zip(labels, bounds, strict=False)])
+        faces = _meeting(faces, [strip.rows for strip in strips], bounds)
+    plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines if fair else None)
     rows, miss = [strip.rows for strip in strips], 0.0
     if laws is not None and not laws.idle:
         bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)
         rows = [moved(laws, bones, v, row) for row in rows]
-        faces = _meeting(faces, rows)
+        faces = _meeting(faces, rows, bounds)
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
     caps = _caps(outlines, placed, [f"{name}/end:{names[i]}" for i in (0, -1)])
     shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, [names[i] for i in leading]))
@@ -304,13 +323,15 @@ def _raised(panel: Panel, space: SplineSpace) -> Panel:
     return replace(panel, space=space, rows=rows)
 
 
-def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats]) -> list[NamedFace]:
-    """The faces with their ends set to the outlines to the last bit, so that neighbouring faces and caps share their edges."""
-    bays = len(faces) // len(rows)
+def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats], bounds: Sequence[int]) -> list[NamedFace]:
+    """The faces with their ends set to the outlines to the last bit, so that neighbouring faces and caps share their edges.
+
+    bounds: numbers of the sections between which the faces of a strip lie, in turn.
+    """
     found = []
     for number, face in enumerate(faces):
-        strip, bay = divmod(number, bays)
-        first, last = (bay, bay + 1) if bays > 1 else (0, -1)
+        strip, bay = divmod(number, len(bounds) - 1)
+        first, last = bounds[bay], bounds[bay + 1]
         points = face.surface.points.copy()
         points[:, 0], points[:, -1] = rows[strip][first], rows[strip][last]
         found.append(replace(face, surface=replace(face.surface, points=points)))

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
 import { numbers } from "../../theme/theme";
-import { slackOf, withSlack } from "./slack";
+import { slackOf, withSlack } from "./sections";
 
 const percent = (slack: number) => `${Math.round(100 * slack)} %`;
 

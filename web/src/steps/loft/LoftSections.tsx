@@ -11,7 +11,9 @@ import { lengthNumber } from "../../model/units";
 import { numbers } from "../../theme/theme";
 import { Sign } from "../../app/Sign";
 import { BaySlack } from "./BaySlack";
-import { hasSlack, type LoftSection } from "./slack";
+import { colours } from "../../theme/colours";
+import { CREASE } from "./crease";
+import { canCrease, hasCrease, hasSlack, withCrease, type LoftSection } from "./sections";
 
 /** The sections a loft goes through, in order: open one, move it, take it out, put a free one in. */
 export function LoftSections({ step }: { step: Step }) {
@@ -47,6 +49,18 @@ export function LoftSections({ step }: { step: Step }) {
             <Box component="span" sx={{ ...numbers, fontSize: 13 }}>
               {lengthNumber(stand.at, unit)}
             </Box>
+            {canCrease(step, i) && (
+              <IconButton
+                size="small"
+                onClick={() => void change(withCrease(step, i, !hasCrease(step, i)))}
+                aria-label={`Crease at ${stand.name}`}
+                aria-pressed={hasCrease(step, i)}
+                title={hasCrease(step, i) ? "The body bends anew here" : "Let the body bend anew here"}
+                sx={{ color: hasCrease(step, i) ? colours.buoyText : "text.disabled" }}
+              >
+                <CreaseSign />
+              </IconButton>
+            )}
             <IconButton
               size="small"
               disabled={i === 0}
@@ -79,5 +93,13 @@ export function LoftSections({ step }: { step: Step }) {
         </Button>
       ))}
     </Box>
+  );
+}
+
+function CreaseSign() {
+  return (
+    <svg width={18} height={18} viewBox="-9 -9 18 18" aria-hidden>
+      <path d={CREASE} fill="none" stroke="currentColor" strokeWidth={1.8} strokeLinejoin="round" />
+    </svg>
   );
 }

@@ -86,14 +86,15 @@ def _lofted(
     """The body with its holes, and the skins of the holes by themselves."""
 
     def through(which: list[Entry], sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
-        slacks = [item.slack for item, entry in zip(params.sections, entries, strict=True) if entry in which]
+        own = [item for item, entry in zip(params.sections, entries, strict=True) if entry in which]
         return loft(
             sections,
             [entry.section.id for entry in which],
             name=inputs.step.id,
             between=Between(params.between),
             skin=Skin(params.skin),
-            slack=slacks,
+            slack=[item.slack for item in own],
+            creases=[number for number, item in enumerate(own) if item.crease],
             rails=rails if inside is None and params.between == "smooth" else (),
             ends=(params.start.end(), params.end.end()),
             laws=laws,
@@ -237,7 +238,8 @@ def _failed(inputs: Inputs, error: GeometryError) -> Finding:
 def _swollen(params: LoftParams, entries: list[Entry], lofted: Lofted, inputs: Inputs) -> list[Finding]:
     """A skin like a batten may go far beyond two sections that differ."""
     placed = [entry.placed for entry in entries if entry.placed is not None]
-    if params.between != "smooth" or params.skin != "batten" or params.rails or sum(section.share is None for section in placed) < 3:
+    one_batten = params.between == "smooth" and params.skin == "batten" and not params.rails and not any(item.crease for item in params.sections)
+    if not one_batten or sum(section.share is None for section in placed) < 3:
         return []
     share, place = swollen(lofted.plain, placed)
     if share <= SWOLLEN:

@@ -4,6 +4,8 @@ export interface LoftSection {
   section: { step: string };
   /** How much of its own swelling a fair skin keeps in the bay that begins here, 0 to 1. */
   slack?: number;
+  /** A smooth skin bends anew here. */
+  crease?: boolean;
 }
 
 export const loftSections = (step: Step): LoftSection[] => (step.params["sections"] ?? []) as LoftSection[];
@@ -16,4 +18,14 @@ export const slackOf = (step: Step, bay: number): number => loftSections(step)[b
 
 export const withSlack = (step: Step, bay: number, slack: number): Edit[] => [
   { do: "set-param", step: step.id, path: ["sections", bay, "slack"], value: slack },
+];
+
+/** Whether the skin can bend anew at a section: a smooth one, at all but its ends. */
+export const canCrease = (step: Step, number: number): boolean =>
+  step.params["between"] !== "straight" && number > 0 && number + 1 < loftSections(step).length;
+
+export const hasCrease = (step: Step, number: number): boolean => loftSections(step)[number]?.crease ?? false;
+
+export const withCrease = (step: Step, number: number, crease: boolean): Edit[] => [
+  { do: "set-param", step: step.id, path: ["sections", number, "crease"], value: crease },
 ];
