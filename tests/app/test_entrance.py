@@ -19,9 +19,9 @@ from tests.app.server import Server, free_port
 from wander.app.serve import reached_at
 
 
-@pytest.fixture
-def guarded(tmp_path: Path) -> Iterator[Server]:
-    server = Server(tmp_path, token="salt")
+@pytest.fixture(scope="module")
+def guarded(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    server = Server(tmp_path_factory.mktemp("guarded"), token="salt")
     server.client.headers["authorization"] = "Bearer salt"
     server.start()
     yield server

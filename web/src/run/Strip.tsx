@@ -118,7 +118,7 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
                 stand={stand}
                 number={i}
                 x={(pixels[i] ?? 0) + 18}
-                y={AXIS - 10}
+                y={AXIS - 23}
               />
             ),
         )}
