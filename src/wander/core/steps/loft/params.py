@@ -24,7 +24,9 @@ class LoftSection(Model):
     start: Share | None = Field(default=None, title="Start")
     share: float | None = Field(default=None, ge=0, le=1)
     slack: float = Field(default=0.0, ge=0, le=1, title="Slack", description="How much a fair skin may swell on its way to the next section.")
-    crease: bool = Field(default=False, title="Crease", description="A smooth skin bends anew here; at the first and the last section it says nothing.")
+    crease: bool = Field(
+        default=False, title="Crease", description="A smooth skin bends anew here; at the first and the last section it says nothing."
+    )
 
 
 class EndParams(Model):
