@@ -213,6 +213,10 @@ class Service:
         """Areas in which a plane cuts the bodies that stand there, mm2, as JSON. Raises FileRefused, UnknownDesign."""
         return self.engine.ask("section", design, document=self.store.head(design).data, axis=axis, at=at).result()
 
+    def continuity(self, design: str, step: str) -> bytes:
+        """How the faces of a body meet, the worst first, as JSON. Raises FileRefused, UnknownDesign."""
+        return self.engine.ask("continuity", design, document=self.store.head(design).data, step=step).result()
+
     def set_shape(self, design: str, base: int, step: str, shape: dict[str, Any]) -> Head:
         """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
         return self.edit(design, base, [SetParam(do="set-param", step=step, path=["shape"], value=shape)])

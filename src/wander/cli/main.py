@@ -17,6 +17,7 @@ from rich.table import Table
 if TYPE_CHECKING:
     from wander.core.design.opened import Design
     from wander.core.document.findings import Finding
+    from wander.core.results.summaries import SeamOut
 
 app = typer.Typer(no_args_is_help=True, help="Shape freeform bodies from sections, without a screen too.")
 console = Console()
@@ -95,7 +96,11 @@ def measure(file: File, as_json: AsJson = False) -> None:
 
 
 @app.command()
-def check(file: File, as_json: AsJson = False) -> None:
+def check(
+    file: File,
+    as_json: AsJson = False,
+    continuity: Annotated[bool, typer.Option("--continuity", help="Say how the faces of every body meet, the worst first.")] = False,
+) -> None:
     """Everything worth pointing at, the kernel's opinion of every body included."""
     from wander.core.checks.skins import check_skins
     from wander.core.design.exact import kernel_refused
@@ -116,13 +121,32 @@ def check(file: File, as_json: AsJson = False) -> None:
         except KernelError as error:
             findings.append(kernel_refused(step, error))
             solids.append({"step": item.step, "valid": False})
+    met = _continuity(design) if continuity else None
     if as_json:
-        _print_json({"design": document.name, "solids": solids, "findings": [f.model_dump(mode="json") for f in findings]})
+        more = {} if met is None else {"continuity": [seam.model_dump(mode="json") for seam in met]}
+        _print_json({"design": document.name, "solids": solids, "findings": [f.model_dump(mode="json") for f in findings], **more})
     else:
         for solid in solids:
             console.print(f"{solid['step']}: {'one valid solid' if solid['valid'] else 'no solid'}")
+        if met is not None:
+            _print_continuity(met)
         _print_findings(findings)
     raise typer.Exit(0 if design.builds else STOPPED)
+
+
+def _continuity(design: Design) -> list[SeamOut]:
+    from wander.core.results.continuity import read_continuity
+
+    return [seam for item in design.standing for seam in read_continuity(item.step, item.body)]
+
+
+def _print_continuity(met: list[SeamOut]) -> None:
+    table = Table("body", "seam", "class", "gap mm", "angle °", "jump %", "worst at")
+    for seam in met:
+        jump = "" if seam.jump is None else f"{100 * seam.jump:.2f}"
+        grade = "apart" if seam.grade is None else f"G{seam.grade}"
+        table.add_row(seam.step, seam.name, grade, f"{seam.gap:.4f}", f"{seam.angle:.3f}", jump, ", ".join(f"{x:.2f}" for x in seam.worst))
+    console.print(table)
 
 
 @app.command()

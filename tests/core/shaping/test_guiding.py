@@ -23,6 +23,7 @@ from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.meeting import Missed
+from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
 from wander.core.solids.assemble import assemble
 
@@ -220,11 +221,14 @@ def test_a_blade_follows_rails_along_its_edges(foil: int) -> None:
     assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6 * 6e4)
 
 
-def test_a_rail_that_changes_sides_at_a_corner_is_told() -> None:
+def test_a_rail_takes_its_place_of_every_section_along() -> None:
+    """It lies between two corners of the square, and where one of them would meet the circle: the corners make room."""
     sections = [at(0.0, shapes.rectangle(40.0, 40.0)), at(60.0, shapes.circle(40.0))]
     half = 20 / np.sqrt(2)
-    with pytest.raises(BadInput, match="across a corner"):
-        made(sections, [through((20, 5, 0), (20, 18, 30), (half, half, 60))])
+    rail = through((20, 5, 0), (20, 18, 30), (half, half, 60))
+    body = made(sections, [rail])
+    assert_met(body, [rail], sections)
+    assert len(body.shell.faces) == 4
 
 
 @pytest.mark.parametrize("miss", [0.4, 2e-3])
@@ -243,7 +247,7 @@ def test_a_rail_that_stops_part_way_is_refused() -> None:
         made(sections, [through((20, 0, 0), (20, 0, 30), (20, 0, 70))])
     assert told.value.section == 2
     assert told.value.short
-    with pytest.raises(BadInput, match="same places"):
+    with pytest.raises(Crossed):
         made(sections, [profile(lambda z: 20 + 0 * z, 0.5, 0, 100)] * 2)
 
 

@@ -170,3 +170,24 @@ def test_creases_are_set_by_section_and_leave_with_it() -> None:
     assert f"{loft.id}/side^section-4" in [face.name for face in built(creased)[loft.id].result.faces]
     straight = apply_edits(creased, [set_param(loft.id, "between", to="straight")])
     assert_close(built(straight)[loft.id].summary.volume, true, within=1e-6 * true)
+
+
+def tied(*places: tuple[str, float]) -> dict[str, object]:
+    return {"places": [{"section": {"step": section}, "at": at} for section, at in places]}
+
+
+def test_connecting_lines_are_told_where_they_pass_and_what_crosses_has_a_repair() -> None:
+    document = lofted((0.0, circle(40.0)), (50.0, circle(30.0)), (90.0, circle(40.0)))
+    loft = document.steps[-1]
+    given = apply_edits(document, [set_param(loft.id, "ties", to=[tied(("section-2", 0.0), ("section-6", 0.1)), tied(("section-4", 0.5))])])
+    summary = built(given)[loft.id].summary
+    assert_close([float(at or 0.0) for at in summary.ties[0].at], [0.0, 0.05, 0.1], within=1e-9)
+    for tie in summary.ties:
+        for at, place, (height, radius) in zip(tie.at, tie.places, ((0.0, 20.0), (50.0, 15.0), (90.0, 20.0)), strict=True):
+            assert_close(place, np.array([radius * np.cos(2 * pi * at), radius * np.sin(2 * pi * at), height]), within=1e-4)
+    crossing = [tied(("section-2", 0.0)), tied(("section-2", 0.3), ("section-6", 0.6)), tied(("section-2", 0.6), ("section-6", 0.3))]
+    told = built(apply_edits(document, [set_param(loft.id, "ties", to=crossing)]))[loft.id].findings
+    assert [finding.code for finding in told] == ["lines-crossed"]
+    mended = apply_edits(apply_edits(document, [set_param(loft.id, "ties", to=crossing)]), told[0].fixes[0].edits)
+    assert built(mended)[loft.id].findings == []
+    assert len(built(mended)[loft.id].summary.ties) == 2

@@ -28,6 +28,14 @@ export const queries = {
       queryFn: () => api.section(design, axis, at),
       staleTime: Infinity,
     }),
+  /** How the faces of a body meet. A revision never changes, so neither does this. */
+  continuity: (design: string, revision: number, step: string) =>
+    queryOptions({
+      queryKey: ["continuity", design, revision, step],
+      queryFn: () => api.continuity(design, step),
+      staleTime: Infinity,
+      placeholderData: keepPreviousData,
+    }),
   /** What a typed number comes to. A revision never changes, so neither does this. */
   worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>
     queryOptions({

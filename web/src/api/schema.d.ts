@@ -301,6 +301,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/bodies/{step}/continuity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Continuity
+         * @description How the faces of a body meet along every edge and across every section, the worst first.
+         */
+        get: operations["continuity_api_designs__design__bodies__step__continuity_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}/release": {
         parameters: {
             query?: never;
@@ -818,8 +838,8 @@ export interface components {
          * BodySummary
          * @description volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
          *
-         *     axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. exact: no section
-         *     was refitted.
+         *     axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. ties: the
+         *     designer's own connecting lines. exact: no section was refitted.
          */
         BodySummary: {
             /**
@@ -868,6 +888,11 @@ export interface components {
              */
             run: components["schemas"]["RunStation"][];
             lanes: components["schemas"]["RunLanes"];
+            /**
+             * Ties
+             * @default []
+             */
+            ties: components["schemas"]["Connecting"][];
             /**
              * Exact
              * @default true
@@ -933,6 +958,27 @@ export interface components {
             point: string;
             /** Length */
             length: number | string;
+        };
+        /**
+         * Connecting
+         * @description A connecting line of a skin. at: for each section of the Run the share of its outline, as it was drawn; places: on the skin there; None for a
+         *     point. line: points of it on the skin.
+         */
+        Connecting: {
+            /** At */
+            at: (number | null)[];
+            /** Places */
+            places: ([
+                number,
+                number,
+                number
+            ] | null)[];
+            /** Line */
+            line: [
+                number,
+                number,
+                number
+            ][];
         };
         /** Construction */
         Construction: {
@@ -1692,6 +1738,43 @@ export interface components {
             ];
             /** Distance */
             distance: number | string;
+        };
+        /**
+         * SeamOut
+         * @description Where faces of a body meet, or what its skin is like across a section.
+         *
+         *     step: of the body. name: of the edge, or the step of the section. faces: names of the two. gap: mm, angle: degrees, jump: of the curvature across,
+         *     as a share of the larger one; None where they meet at an angle: the largest along it. worst: the place to look at. grade: 0 to 2 for G0 to G2;
+         *     None where they don't meet.
+         */
+        SeamOut: {
+            /** Step */
+            step: string;
+            /** Name */
+            name: string;
+            /** Faces */
+            faces: [
+                string,
+                string
+            ];
+            /** Section */
+            section: boolean;
+            /** Length */
+            length: number;
+            /** Gap */
+            gap: number;
+            /** Angle */
+            angle: number;
+            /** Jump */
+            jump: number | null;
+            /** Worst */
+            worst: [
+                number,
+                number,
+                number
+            ];
+            /** Grade */
+            grade: number | null;
         };
         /**
          * SetDimension
@@ -3104,6 +3187,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AreaOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    continuity_api_designs__design__bodies__step__continuity_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeamOut"][];
                 };
             };
             /** @description Default Response */

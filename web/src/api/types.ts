@@ -22,6 +22,7 @@ export type PictureSummary = Schemas["PictureSummary"];
 export type RailSummary = Schemas["RailSummary"];
 export type StationSummary = Schemas["StationSummary"];
 export type BodySummary = Schemas["BodySummary"];
+export type SeamOut = Schemas["SeamOut"];
 export type SolidState = Schemas["SolidState"];
 export type LiveEvent =
   | Schemas["StepUpdate"]

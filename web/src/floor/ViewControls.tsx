@@ -8,6 +8,7 @@ import { useState } from "react";
 import { colours } from "../theme/colours";
 import { SMALL, useSmall } from "../theme/useRoom";
 import { CutPanel } from "./CutPanel";
+import { MeetingPanel } from "./MeetingPanel";
 import { useChosenPlane } from "./useChosenPlane";
 
 /** How the body is drawn, and from where. */
@@ -42,7 +43,7 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
       {(!small || unfolded) && (
         <>
           <ButtonGroup size="small" aria-label="Drawn as">
-            {["shade", "edges", "wire", "see through"].map((way) => (
+            {["shade", "edges", "wire", "stripes", "see through"].map((way) => (
               <ActionButton key={way} of={`Drawn as: ${way}`} />
             ))}
           </ButtonGroup>
@@ -55,6 +56,7 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
         </>
       )}
       <CutPanel viewport={viewport} />
+      <MeetingPanel />
       {plane && <ActionButton of="Look from: square on" size="small" sx={{ bgcolor: colours.panel }} />}
     </Box>
   );

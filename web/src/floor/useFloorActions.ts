@@ -23,6 +23,7 @@ const MODES: { mode: SceneMode; title: string; keys: string; alike: string }[] =
   { mode: "shade", title: "Shade", keys: "v s", alike: "surface" },
   { mode: "edges", title: "Edges", keys: "v e", alike: "lines" },
   { mode: "wire", title: "Wire", keys: "v w", alike: "flow lines net" },
+  { mode: "stripes", title: "Stripes", keys: "v r", alike: "mirrored light bands reflection fair highlights" },
   { mode: "glass", title: "See through", keys: "v t", alike: "transparent glass inside" },
 ];
 const LANES: { name: LaneName; keys: string }[] = [
@@ -120,6 +121,13 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
         keys: "c c",
         why: cut ? undefined : "nothing is cut open",
         run: () => place.setState({ cut: null }),
+      },
+      {
+        name: "Continuity: how the faces of the body meet",
+        title: "Continuity",
+        keys: "v c",
+        alike: "check G1 G2 tangent curvature seams gap angle report",
+        run: () => place.setState({ meeting: !place.getState().meeting }),
       },
       {
         name: "Run: fold away or unfold",

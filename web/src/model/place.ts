@@ -2,7 +2,7 @@ import { createStore } from "zustand/vanilla";
 import type { Into, Makes } from "../steps/kind";
 
 export type LaneName = "twist" | "scale" | "area" | "curvature";
-export type SceneMode = "shade" | "edges" | "wire" | "glass";
+export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "glass";
 
 /** Where the designer is in a design: kept over a reload. */
 export interface Place {
@@ -41,6 +41,8 @@ export interface Place {
   hidden: readonly string[];
   /** The plane at which bodies are cut open; what lies beyond it along the axis is taken away. */
   cut: Cut | null;
+  /** Whether it is told how the faces of the body meet. */
+  meeting: boolean;
   /** Camera position and target, mm. */
   view: { position: number[]; target: number[] } | null;
 }
@@ -80,6 +82,7 @@ const EMPTY: Place = {
   makes: { type: "new" },
   hidden: [],
   cut: null,
+  meeting: false,
   view: null,
 };
 

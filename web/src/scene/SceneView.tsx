@@ -18,7 +18,7 @@ import type { Pull } from "./grips";
 import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
-import { useStartPull } from "../steps/loft/useStartPull";
+import { useMarkPull } from "../steps/loft/useMarkPull";
 import type { StagedBody, StagedSection } from "./stage";
 import type { Paint } from "./skins";
 import type { StagedPicture } from "./picturePlanes";
@@ -46,7 +46,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const sliding = useRef<StageListeners["slide"]>(() => undefined);
   const { start, move, release } = useStationDrag();
   const { grips: railGrips, pull: pullRail } = useRailPull(viewport);
-  const { grips: startGrips, pull: pullStart } = useStartPull(viewport);
+  const { grips: markGrips, lines: markLines, pull: pullMark } = useMarkPull(viewport);
   const pulling = useRef<Pull>(() => undefined);
   const answer = useAnswer();
   const answering = useRef(answer);
@@ -64,7 +64,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "move") move(amount, fine);
       else if (phase === "end") release();
     };
-    pulling.current = (id, ...rest) => (id.startsWith("start") ? pullStart : pullRail)(id, ...rest);
+    pulling.current = (id, ...rest) => (/^(start|tie)/.test(id) ? pullMark : pullRail)(id, ...rest);
     answering.current = answer;
     runs.current = new Map(active ? [[active.group.body.id, active.body.id]] : []);
   });
@@ -133,19 +133,18 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const selected = usePlace((p) => p.selected);
   const hidden = usePlace((p) => p.hidden);
   useEffect(() => {
-    viewport.current?.setRails(
-      outline.rails.flatMap((step) => {
-        const summary = railSummary(steps[step.id]);
-        return summary ? [{ id: step.id, line: new Float32Array(summary.points.flat()) }] : [];
-      }),
-    );
-  }, [outline, steps]);
+    const rails = outline.rails.flatMap((step) => {
+      const summary = railSummary(steps[step.id]);
+      return summary ? [{ id: step.id, line: new Float32Array(summary.points.flat()) }] : [];
+    });
+    viewport.current?.setRails([...rails, ...markLines()]);
+  }, [outline, steps, markLines, selected]);
   const pictures = usePictures();
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);
   useEffect(() => {
-    viewport.current?.setGrips([...railGrips(), ...startGrips()]);
-  }, [railGrips, startGrips, steps, selected]);
+    viewport.current?.setGrips([...railGrips(), ...markGrips()]);
+  }, [railGrips, markGrips, steps, selected]);
 
   useEffect(() => {
     const sections = [

@@ -7,7 +7,7 @@ export interface Grip {
   id: string;
   label: string;
   at: Spot;
-  kind: "point" | "handle" | "start";
+  kind: "point" | "handle" | "start" | "tie";
   from?: Spot;
   /** Where an arrow from it points. */
   towards?: Spot;

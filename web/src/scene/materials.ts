@@ -32,6 +32,19 @@ const FLOW = `
   gl_FragColor = vec4(diffuse, ink * (gl_FrontFacing ? 0.85 : 0.35));
 `;
 
+/**
+ * A room with long dark bands across it, mirrored by the skin: they run on without a break where the skin touches its neighbour, without a bend
+ * where it is curved like it. Each band is as wide in angle as the next; where they come too close for pixels they fade into grey.
+ */
+const BANDS = 22;
+const STRIPES = `
+  float band = acos(clamp(mirrored.y, -1.0, 1.0)) * ${BANDS}.0 / 3.14159265;
+  float step_ = fwidth(band);
+  float dark = smoothstep(-step_, step_, abs(fract(band) - 0.5) - 0.25);
+  dark = mix(dark, 0.5, smoothstep(0.35, 0.9, step_));
+  outgoingLight = mix(vec3(0.955, 0.94, 0.90), vec3(0.10, 0.15, 0.18), dark) * mix(0.62, 1.0, smoothstep(0.0, 0.35, facing));
+`;
+
 /** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
 export function skinMaterial(): Skin {
   const gloss = { value: 0.5 };
@@ -55,7 +68,10 @@ export function skinMaterial(): Skin {
       );
     shader.fragmentShader = shader.fragmentShader
       .replace("#include <common>", "#include <common>\nuniform float gloss;\n#ifdef FLOW\nvarying vec2 vFlow;\n#endif")
-      .replace("#include <opaque_fragment>", `${STUDIO}\n#include <opaque_fragment>`)
+      .replace(
+        "#include <opaque_fragment>",
+        `${STUDIO}\n#ifdef STRIPES\n${STRIPES}\n#endif\n#include <opaque_fragment>`,
+      )
       .replace(
         "#include <dithering_fragment>",
         `#include <dithering_fragment>

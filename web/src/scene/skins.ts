@@ -32,7 +32,7 @@ export class Skins {
     const skin = this.of.get(body) ?? skinMaterial();
     this.of.set(body, skin);
     this.clip(skin);
-    drawn(skin, this.mode === "glass" ? "SEE_THROUGH" : this.mode === "wire" ? "FLOW" : null);
+    drawn(skin, LOOKS[this.mode] ?? null);
     skin.color.set(this.mode === "wire" ? colours.ink : stale ? STALE : (colour ?? colours.body));
     skin.gloss.value = gloss;
     return skin;
@@ -55,14 +55,19 @@ export class Skins {
   }
 }
 
-/** Through the skin its far side is seen too, edges and all; of wire only the flow lines are left. */
-function drawn(skin: Skin, look: "SEE_THROUGH" | "FLOW" | null): void {
+type Look = "SEE_THROUGH" | "FLOW" | "STRIPES";
+const LOOKS: Partial<Record<SceneMode, Look>> = { glass: "SEE_THROUGH", wire: "FLOW", stripes: "STRIPES" };
+
+/** Through the skin its far side is seen too, edges and all; of wire only the flow lines are left; stripes are what it mirrors. */
+function drawn(skin: Skin, look: Look | null): void {
   const { defines = {} } = skin;
-  if (look ? look in defines : !skin.transparent) return; // another program for the graphics card takes a moment
-  skin.transparent = look !== null;
+  const known = Object.values(LOOKS);
+  if ((known.find((name) => name in defines) ?? null) === look) return; // another program for the graphics card takes a moment
+  const through = look === "SEE_THROUGH" || look === "FLOW";
+  skin.transparent = through;
   skin.opacity = look === "SEE_THROUGH" ? 0.34 : 1;
-  skin.depthWrite = look === null;
-  const others = Object.entries(defines).filter(([name]) => name !== "SEE_THROUGH" && name !== "FLOW");
+  skin.depthWrite = !through;
+  const others = Object.entries(defines).filter(([name]) => !known.some((one) => one === name));
   skin.defines = Object.fromEntries(look ? [...others, [look, ""]] : others);
   skin.needsUpdate = true;
 }

@@ -36,6 +36,8 @@ export interface StagedSection {
 export interface StagedRail {
   id: string;
   line: Float32Array;
+  /** Only to be seen: a click goes through it. */
+  mute?: boolean;
 }
 
 /** A plane square to a direction through a body, mm along it. */

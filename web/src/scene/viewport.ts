@@ -396,7 +396,8 @@ export class Viewport {
 
   private railAt(x: number, y: number): string | null {
     return (
-      this.stage.rails.find(({ line }) => (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED)?.id ?? null
+      this.stage.rails.find(({ line, mute }) => !mute && (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED)
+        ?.id ?? null
     );
   }
 

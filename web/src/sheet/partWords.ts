@@ -16,14 +16,16 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   const [maker, made] = [whole.slice(0, slash), whole.slice(slash + 1)];
   const body = name(maker) ?? "a body";
   const piece = parts.length ? ", a part" : "";
-  if (made === "side" || made.startsWith("side^")) return `the side of ${body}${piece}${copy}`;
+  const from = name(made.split("^")[1] ?? "");
+  const bay = from ? `, from ${from} on` : "";
+  if (made === "side" || made.startsWith("side^")) return `the side of ${body}${bay}${piece}${copy}`;
   if (made.startsWith("end:")) return `the end of ${body} at ${name(made.slice(4)) ?? "a section"}${piece}${copy}`;
   if (made.startsWith("near")) return `the near end of ${body}${piece}${copy}`;
   if (made.startsWith("far")) return `the far end of ${body}${piece}${copy}`;
   // `2.right+4.c1`: what sections 2 and 4 were drawn as there; the first of them says it
   const [number = "", curve = ""] = (made.split(/[+/^]/)[0] ?? "").split(".");
   const section = steps.find((step) => step.id.endsWith(`-${number}`))?.name;
-  return `the side of ${body} on ${section ?? "a section"}${curveWords(curve)}${piece}${copy}`;
+  return `the side of ${body} on ${section ?? "a section"}${curveWords(curve)}${bay}${piece}${copy}`;
 }
 
 /** `right`, `upper`: as they are; `2of5`: the second of five; ids of curves stay unsaid. */

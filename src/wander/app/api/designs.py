@@ -35,11 +35,13 @@ from wander.core.document.expressions import ExpressionError
 from wander.core.document.findings import sentence
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
+from wander.core.results.summaries import SeamOut
 
 Way = Annotated[float, Query(ge=-1e3, le=1e3)]
 Far = Annotated[float, Query(ge=-1e6, le=1e6, description="mm along the direction")]
 _BODIES = TypeAdapter(list[BodyAt])
 _AREAS = TypeAdapter(list[AreaOut])
+_SEAMS = TypeAdapter(list[SeamOut])
 router = APIRouter(prefix="/api/designs", tags=["designs"])
 
 
@@ -148,6 +150,12 @@ def as_drawn(design: str, step: str, service: Using) -> AsDrawn:
 def section(design: str, x: Way, y: Way, z: Way, at: Far, service: Using) -> list[AreaOut]:
     """Areas in which a plane square to a direction cuts the bodies."""
     return _AREAS.validate_json(service.section(design, (x, y, z), at))
+
+
+@router.get("/{design}/bodies/{step}/continuity")
+def continuity(design: str, step: str, service: Using) -> list[SeamOut]:
+    """How the faces of a body meet along every edge and across every section, the worst first."""
+    return _SEAMS.validate_json(service.continuity(design, step))
 
 
 @router.post("/{design}/drawings/{step}/release")

@@ -162,6 +162,21 @@ def _section(memory: Memory, document: bytes, axis: tuple[float, float, float], 
     return orjson.dumps([{"step": built.step, "area": area_across(built.result, way, at)} for built in there if built.result is not None])
 
 
+def _continuity(memory: Memory, document: bytes, step: str) -> bytes:
+    from wander.core.design.exact import exact_ways
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+    from wander.core.design.standing import standing
+    from wander.core.results.continuity import read_continuity
+
+    design = read_kept(document)
+    there = standing(design, list(rebuild(design, memory, exact_ways())))
+    found = [built for built in there if built.step == step and built.result is not None]
+    if not found:
+        raise Refused("there is no body of that name to look at")
+    return orjson.dumps([seam.model_dump(mode="json") for seam in read_continuity(step, found[0].result)])
+
+
 QUESTIONS: dict[str, QuestionKind] = {
     "export": QuestionKind("exact", "export_seconds", ExportFailed, _export),
     "cut": QuestionKind("shape", "step_seconds", CutRefused, _cut),
@@ -171,6 +186,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
     "section": QuestionKind("shape", "step_seconds", FileRefused, _section),
+    "continuity": QuestionKind("exact", "export_seconds", FileRefused, _continuity),
     "drawing": QuestionKind("files", "step_seconds", FileRefused, _drawing),
 }
 """`bodies`, which needs meshes as well, is answered by the worker itself."""

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from wander.core.bodies.body import Body, mesh_of
 from wander.core.bodies.slices import areas
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.tolerances import Tolerances
-from wander.core.results.summaries import BodySummary, RunLanes, RunStation, vector
+from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, vector
 
 READINGS = 49
 """Places along a body at which it is read."""
@@ -21,10 +23,11 @@ def body_summary(
     run: list[RunStation] | None = None,
     axis: Floats | None = None,
     lanes: RunLanes | None = None,
+    ties: Sequence[Connecting] = (),
     exact: bool = True,
     folds: int = 0,
 ) -> BodySummary:
-    """run, axis, lanes: of a body that was made of sections; others are read along the longest side of their box."""
+    """run, axis, lanes, ties: of a body that was made of sections; others are read along the longest side of their box."""
     measures = body.measures
     if axis is None:
         axis = body.along.axis if body.along is not None else np.eye(3)[int(np.argmax(measures.high - measures.low))]
@@ -39,6 +42,7 @@ def body_summary(
         axis=vector(axis),
         run=run or [],
         lanes=lanes if lanes is not None else _read_off(body, axis, tolerances),
+        ties=list(ties),
         exact=exact,
         folds=folds,
     )

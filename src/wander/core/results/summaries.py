@@ -103,6 +103,16 @@ class RunStation(Model):
     way: Vector | None = None
 
 
+class Connecting(Model):
+    """A connecting line of a skin. at: for each section of the Run the share of its outline, as it was drawn; places: on the skin there; None for a
+    point. line: points of it on the skin.
+    """
+
+    at: list[float | None]
+    places: list[Vector | None]
+    line: list[Vector]
+
+
 class RunLanes(Model):
     """What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
 
@@ -121,8 +131,8 @@ class RunLanes(Model):
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
-    axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. exact: no section
-    was refitted.
+    axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. ties: the
+    designer's own connecting lines. exact: no section was refitted.
     """
 
     result: Literal["body"] = "body"
@@ -136,8 +146,29 @@ class BodySummary(Model):
     axis: Vector
     run: list[RunStation] = []
     lanes: RunLanes
+    ties: list[Connecting] = []
     exact: bool = True
     folds: int = 0
+
+
+class SeamOut(Model):
+    """Where faces of a body meet, or what its skin is like across a section.
+
+    step: of the body. name: of the edge, or the step of the section. faces: names of the two. gap: mm, angle: degrees, jump: of the curvature across,
+    as a share of the larger one; None where they meet at an angle: the largest along it. worst: the place to look at. grade: 0 to 2 for G0 to G2;
+    None where they don't meet.
+    """
+
+    step: str
+    name: str
+    faces: tuple[str, str]
+    section: bool
+    length: float
+    gap: float
+    angle: float
+    jump: float | None
+    worst: Vector
+    grade: int | None
 
 
 Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary, Field(discriminator="result")]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import Enum
 from math import cos, sin
+from typing import Protocol
 
 import numpy as np
 
@@ -27,15 +28,39 @@ class EndKind(Enum):
     """Leaning outwards from square by an angle."""
     DOMED = "domed"
     """At a point only: round, with the plane of its station as tangent plane."""
+    TANGENT = "tangent"
+    """In the tangent planes of another body, on which its outline lies."""
+    CURVATURE = "curvature"
+    """And curved along the body like it."""
+
+
+class Beside(Protocol):
+    """Another body at places on it: its unit normals (m, 3)."""
+
+    @property
+    def normals(self) -> Floats: ...
+
+    def curvature(self, across: Floats) -> Floats:
+        """Normal curvatures (m,), 1/mm, about these normals in unit directions (m, 3) of the tangent planes."""
+        ...
+
+
+class Onto(Protocol):
+    """A body that an end goes on from."""
+
+    def beside(self, points: Floats) -> Beside:
+        """What it is like at points (m, 3). Raises BadInput where they don't lie on it."""
+        ...
 
 
 @dataclass(frozen=True)
 class EndShape:
-    """angle: radians outwards from square. fullness: how far the wish reaches into the body, 1 as usual."""
+    """angle: radians outwards from square. fullness: how far the wish reaches into the body, 1 as usual. onto: the body that it goes on from."""
 
     kind: EndKind = EndKind.FREE
     angle: float = 0.0
     fullness: float = 1.0
+    onto: Onto | None = None
 
 
 FREE = EndShape()

@@ -48,13 +48,15 @@ class Along:
     """How control points along the body follow from the sections. space: along it.
 
     centers, shapes: matrices (n, k) that take centres, and what lies round them, to control points. slopes: (n, 2), the same for slopes that are
-    given at the two ends to what lies round the centres.
+    given at the two ends to what lies round the centres. bends: (n, 2), of second derivatives that are added at the two ends, and felt in the bay
+    there alone.
     """
 
     space: SplineSpace
     centers: Floats
     shapes: Floats
     slopes: Floats
+    bends: Floats
 
 
 def _curvatures() -> Floats:
@@ -120,8 +122,10 @@ def along(places: Floats, shapes: Floats, *, swings: Floats, held: Mapping[int, 
     states *= (length ** np.arange(3.0))[None, :, None].repeat(k, axis=0).reshape(-1, 1)
     states[:, k:] /= length
     breaks = np.append((places[:-1, None] + steps[:, None] * np.array([0.0, *INNER])).ravel(), places[-1])
-    controls = _controls(steps, np.concatenate([states, swings], axis=1))
-    return Along(SplineSpace.from_breaks(3, breaks), controls[:, k + 2 :], controls[:, :k], controls[:, k : k + 2])
+    bends = np.zeros((3 * k, 2))
+    bends[2, 0] = bends[-1, 1] = 1.0
+    controls = _controls(steps, np.concatenate([states, swings, bends], axis=1))
+    return Along(SplineSpace.from_breaks(3, breaks), controls[:, k + 2 : -2], controls[:, :k], controls[:, k : k + 2], controls[:, -2:])
 
 
 def _controls(steps: Floats, states: Floats) -> Floats:

@@ -13,13 +13,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.closest import towards_foot
-from wander.core.geometry.curve import Curve, Together
+from wander.core.geometry.curve import Together
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
+from wander.core.shaping.around import Across, bounds_round, places_round, side_at
 from wander.core.shaping.meeting import Guide
 from wander.core.shaping.section import PlacedSection
 
@@ -29,11 +29,6 @@ MOST_SPANS = 400
 ROUNDS = 60
 """Of a search by halves, and of Newton's method within brackets."""
 NEAR = 1e-9
-ACROSS = np.linspace(0.0, 1.0, 65)
-"""Where the lines of a side are looked at for the place of a rail, before it is found exactly."""
-FOOT_ROUNDS = 20
-SAME_LINE = 2e-3
-"""Share of the girth within which a rail keeps to one line of the skin."""
 
 
 @dataclass(frozen=True)
@@ -50,9 +45,11 @@ def guided(strips: Sequence[Strip], found: Sequence[Guide], places: Floats, sect
 
     places: parameters of the sections (k,), at which the skin meets them already. Raises BadInput where a rail can't be followed.
     """
-    starts = np.concatenate([[0.0], np.cumsum([strip.extent for strip in strips])])
-    starts /= starts[-1]
-    where = _around(strips, starts, found, places, [i for i, section in enumerate(sections) if not section.is_point])
+    outlined = [i for i, section in enumerate(sections) if not section.is_point]
+    rows = [strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places[outlined]) for strip in strips]
+    sides = [Across(strip.surface.u, row, strip.closed, strip.extent) for strip, row in zip(strips, rows, strict=True)]
+    starts = bounds_round(sides)
+    where = places_round(sides, np.array([[guide.meetings[i].on for guide in found] for i in outlined]))
     order = np.argsort(where)
     at = where[order]
     if np.any(np.diff(at) < 1e-6):
@@ -120,46 +117,11 @@ def _eased(t: Floats) -> Floats:
     return np.asarray(t**3 * (10 - 15 * t + 6 * t**2), dtype=np.float64)
 
 
-def _around(strips: Sequence[Strip], starts: Floats, found: Sequence[Guide], places: Floats, outlined: Sequence[int]) -> Floats:
-    """Where round the girth each rail runs, from 0 to 1 (j,). outlined: numbers of the sections that have an outline."""
-    on = np.array([[guide.meetings[i].on for guide in found] for i in outlined])
-    nearest = [_across(strip, places[list(outlined)], on) for strip in strips]
-    # the first of those that are as near: at a corner both sides are
-    best = np.argmax([miss <= np.min([m for _, m in nearest], axis=0) + NEAR for _, miss in nearest], axis=0)
-    share = np.take_along_axis(np.stack([share for share, _ in nearest]), best[None], axis=0)[0]
-    round_ = starts[best] + share * (starts[best + 1] - starts[best])
-    middle = np.angle(np.exp(2j * np.pi * round_).mean(axis=0)) / (2 * np.pi) % 1.0
-    if np.abs((round_ - middle + 0.5) % 1.0 - 0.5).max() > SAME_LINE:
-        raise BadInput("a rail runs across a corner of the sections: let it follow the corner, or keep to one side of it")
-    return np.asarray(middle, dtype=np.float64)
-
-
-def _across(strip: Strip, places: Floats, points: Floats) -> tuple[Floats, Floats]:
-    """Where across a side its lines at places along the body (k,) are nearest to points (k, j, 3), and how far off they are: (k, j) each."""
-    space = strip.surface.u
-    rows = strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places)
-    seen = space.evaluate(rows.transpose(1, 0, 2), ACROSS).transpose(1, 0, 2)
-    t = ACROSS[((seen[:, :, None] - points[:, None]) ** 2).sum(axis=3).argmin(axis=1)].ravel()
-    lines = Together([Curve(space, row) for row in rows])
-    which = np.repeat(np.arange(len(rows)), points.shape[1])
-    goals = points.reshape(-1, 3)
-    for _ in range(FOOT_ROUNDS):
-        place, slope, bend = (lines.at(which, t, derivative) for derivative in range(3))
-        moved = t - np.clip(towards_foot(place - goals, slope, bend), -ACROSS[1], ACROSS[1])
-        moved = moved % 1.0 if strip.closed else np.clip(moved, 0.0, 1.0)
-        done = np.abs(moved - t).max() < 1e-13
-        t = moved
-        if done:
-            break
-    return t.reshape(points.shape[:2]), lengths(lines.at(which, t) - goals).reshape(points.shape[:2])
-
-
-def _lines(strips: Sequence[Strip], starts: Floats, at: Floats) -> Floats:
+def _lines(strips: Sequence[Strip], bounds: Floats, at: Floats) -> Floats:
     """Control points along the body of the lines of the skin at places round it (j,): (n, j, 3)."""
     found = []
     for where in at:
-        number = min(int(np.searchsorted(starts, where + NEAR, side="right")) - 1, len(strips) - 1)
-        share = np.clip((where - starts[number]) / (starts[number + 1] - starts[number]), 0.0, 1.0)
+        number, share = side_at(bounds, float(where))
         found.append(strips[number].surface.u.evaluate(strips[number].surface.points, np.array([share]))[0])
     return np.stack(found, axis=1)
 

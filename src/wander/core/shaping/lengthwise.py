@@ -32,7 +32,7 @@ class Lines:
     """How the lines of a smooth skin go from section to section: one linear map of these for all of them.
 
     rows: (n, k) of the control points of the sections; offset: (n, 3), what is added for all; slopes: (n, 2) of slopes that are given at the two
-    ends, less drift, (2, 3).
+    ends, less drift, (2, 3). bends: (n, 2) of second derivatives that are added at the two ends; None where that moves more than the bay there.
     """
 
     space: SplineSpace
@@ -40,6 +40,7 @@ class Lines:
     offset: Floats
     slopes: Floats
     drift: Floats
+    bends: Floats | None = None
 
 
 def chords(around: Floats, sections: Sequence[PlacedSection], leads: Sequence[int], *, fair: bool) -> Floats:
@@ -84,10 +85,20 @@ def batten(v: Floats, held: Mapping[int, Sequence[Floats]]) -> Lines:
 
 
 def fair_lines(
-    strips: Sequence[Panel], around: Floats, centers: Floats, v: Floats, held: Mapping[int, Sequence[Floats]], slack: Floats | None
+    strips: Sequence[Panel],
+    around: Floats,
+    centers: Floats,
+    v: Floats,
+    held: Mapping[int, Sequence[Floats]],
+    slack: Floats | None,
+    *,
+    bent: bool = False,
 ) -> Lines:
-    """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,)."""
-    if len(v) == 2:
+    """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,).
+
+    bent: second derivatives are to be given at an end.
+    """
+    if len(v) == 2 and not bent:
         return batten(v, held)
     swings = swinging(v)
     drift = swings[[1, -2]] @ centers
@@ -97,7 +108,7 @@ def fair_lines(
         slopes[index] = np.concatenate(own) - drift[index]
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
     found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length)
-    return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift)
+    return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift, found.bends)
 
 
 def skin_lines(
@@ -110,6 +121,7 @@ def skin_lines(
     creases: Sequence[int],
     *,
     fair: bool,
+    bent: bool = False,
 ) -> Lines:
     """The lines of a smooth skin, which bend anew at the sections with the numbers `creases`; the rest as for `fair_lines`."""
     parts = []
@@ -117,7 +129,7 @@ def skin_lines(
         own = slice(first, last + 1)
         ends = {index: rows for index, rows in held.items() if (first == 0 if index == 0 else last == len(v) - 1)}
         bays = None if slack is None else slack[first:last]
-        parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays) if fair else batten(v[own], ends))
+        parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays, bent=bent) if fair else batten(v[own], ends))
     return _chained(parts)
 
 
@@ -127,7 +139,7 @@ def _chained(parts: Sequence[Lines]) -> Lines:
         return parts[0]
     count = sum(part.rows.shape[1] - 1 for part in parts) + 1
     breaks, counts = [parts[0].space.breaks[:1]], []
-    rows, offset, slopes = [np.eye(1, count)], [np.zeros((1, 3))], [np.zeros((1, 2))]
+    rows, offset, slopes, bends = [np.eye(1, count)], [np.zeros((1, 3))], [np.zeros((1, 2))], [np.zeros((1, 2))]
     first = 0
     for number, part in enumerate(parts):
         space = part.space.elevated(3)
@@ -135,7 +147,9 @@ def _chained(parts: Sequence[Lines]) -> Lines:
         own = np.zeros((space.count, count))
         own[:, first : first + part.rows.shape[1]] = change @ part.rows
         # slopes are given at the first end of the first and at the last of the last
-        given = change @ part.slopes * [number == 0, number == len(parts) - 1]
+        own_ends = np.array([number == 0, number == len(parts) - 1], dtype=np.float64)
+        given = change @ part.slopes * own_ends
+        bends.append(np.zeros((len(given) - 1, 2)) if part.bends is None else (change @ part.bends * own_ends)[1:])
         first += part.rows.shape[1] - 1
         # what they share is the section itself
         own[-1] = np.eye(1, count, first)
@@ -146,7 +160,8 @@ def _chained(parts: Sequence[Lines]) -> Lines:
         counts += [*space.multiplicities[1:-1].tolist(), 3]
     space = SplineSpace.from_breaks(3, np.concatenate(breaks), counts[:-1])
     drift = np.stack([parts[0].drift[0], parts[-1].drift[1]])
-    return Lines(space, np.concatenate(rows), np.concatenate(offset), np.concatenate(slopes), drift)
+    local = all(part.bends is not None for part in (parts[0], parts[-1]))
+    return Lines(space, np.concatenate(rows), np.concatenate(offset), np.concatenate(slopes), drift, np.concatenate(bends) if local else None)
 
 
 def parted(faces: Sequence[NamedFace], at: Sequence[float], names: Sequence[Sequence[str]]) -> list[NamedFace]:

@@ -5,7 +5,7 @@ Source: The NURBS Book, section 10.3 (skinning). Along the body either what `fai
 
 from __future__ import annotations
 
-from collections.abc import Container, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
 from functools import partial
@@ -23,7 +23,8 @@ from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
-from wander.core.shaping.ends import FREE, EndKind, EndPlace, EndShape, derivative, mitre
+from wander.core.shaping.end_rows import bent_alike, end_rows, fine_enough
+from wander.core.shaping.ends import FREE, EndKind, EndShape
 from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.guiding import Strip, guided
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
@@ -40,13 +41,18 @@ from wander.core.shaping.lengthwise import (
 )
 from wander.core.shaping.meeting import guides
 from wander.core.shaping.naming import counted, side_name
-from wander.core.shaping.panels import Panel, following_row, follows, panels, side_by_side
+from wander.core.shaping.panels import Panel, extents_of, following_row, follows, panels, side_by_side
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
+from wander.core.shaping.ties import Tie, tied_shares, ties_of
 from wander.core.shaping.tube import tube_seams
 
-AROUND = np.linspace(0.0, 1.0, 49)
 MANY_BREAKS = 12
+WRUNG = 1.0
+"""Degrees between neighbours above which a better matching is tried."""
+MOST_TRIES = 3
+OVER = (1.0, 0.875, 1.25)
+"""Shares of the wring by which starts are turned back: near where two ways to match corners are as good, a little more or less decides."""
 
 
 class Between(Enum):
@@ -84,6 +90,7 @@ class LoftReport:
     law_deviation: float
     folds: Floats
     needless: Floats
+    ties: tuple[Tie, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -129,6 +136,7 @@ def loft(
     skin: Skin = Skin.FAIR,
     slack: Sequence[float] | None = None,
     creases: Container[int] = (),
+    ties: Sequence[Mapping[int, float]] = (),
     rails: Sequence[Curve] = (),
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
@@ -139,9 +147,10 @@ def loft(
 
     names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. skin: of what is smooth
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
-    of sections at which a smooth skin bends anew. ends: of a smooth skin; a straight one is straight to its ends. rails: the skin is drawn onto them
-    between the sections, which they meet; of a smooth one. inside: the body in which this is the skin of a hole. Raises BadInput when the sections
-    can't carry a body: fewer than two, a point between others, no distance between them.
+    of sections at which a smooth skin bends anew. ties: what belongs together whatever the shapes say, by section, as parameters of the outlines as
+    drawn; where nothing is said for a section, it passes in proportion. rails: a smooth skin is drawn onto them between the sections, which they
+    meet. ends: of a smooth skin; a straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when
+    the sections can't carry a body: fewer than two, a point between others, no distance between them.
     """
     _check(sections)
     turned = runs_backwards(sections)
@@ -154,6 +163,7 @@ def loft(
         skin=skin,
         slack=slack,
         creases=creases,
+        ties=ties,
         rails=rails,
         ends=ends,
         laws=laws,
@@ -172,16 +182,27 @@ def loft(
     if cut_first:
         return freed(range(len(placed)) if rails else cut_first)
     girths = Girths(loops)
-    starts = choose_starts(loops, [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)])
+    chosen_starts = [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)]
+    starts = choose_starts(loops, chosen_starts)
     found = guides(rails, placed, girths) if rails else []
     pairs = [np.array([guide.meetings[i].share for i in leading]) for guide in found]
+    tied = [tied_shares({n: _fixed(tie[i], loops[n]) for n, i in enumerate(leading) if i in tie}, np.array(starts)) for tie in ties]
+    pairs = [*tied, *pairs]
+    if pairs:
+        # what belongs together says where outlines begin, unless the designer does
+        starts = [float(first) if own is None else start for first, own, start in zip(pairs[0], chosen_starts, starts, strict=True)]
     led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT, pairs=pairs)
+    if not pairs and len(leading) > 1:
+        axis = placed[leading[-1]].center - placed[leading[0]].center
+        starts, led = _unwrung(girths, starts, chosen_starts, led, tolerances, straight=between is Between.STRAIGHT, axis=axis)
     following = [s.share is not None and follows(s, led) for s in placed]
 
     # the skin has other corners by now than when they were cut
     if other := {i for i, s in enumerate(placed) if s.share is not None and not following[i]}:
         return freed(other)
     strips = side_by_side([_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)])
+    if any(end.onto is not None for end in ends) and between is Between.SMOOTH:
+        strips = [_raised(strip, fine_enough(strip.space)) for strip in strips]
     around = round_about(strips)
     fair = between is Between.SMOOTH and skin is Skin.FAIR
     leads = [i for i, s in enumerate(placed) if s.share is None]
@@ -197,18 +218,20 @@ def loft(
     if between is Between.STRAIGHT:
         faces = straight_faces(strips, v, labels, [f"^{n}" for n in names])
     else:
-        held = _end_rows(strips, placed, v, ends)
+        held = end_rows(strips, placed, v, ends)
+        curved = any(end.kind is EndKind.CURVATURE for end in ends)
         through = leads if fair else list(range(len(placed)))
         lines = None if inside is None else inside.lines
         if lines is None or lines.rows.shape[1] != len(through):
             centers = np.stack([(placed if inside is None else inside.sections)[i].center for i in through])
             slacks = None if slack is None else np.array(slack)[through[:-1]]
-            lines = skin_lines(strips, around[through], centers, v[through], held, slacks, [through.index(i) for i in bent], fair=fair)
+            lines = skin_lines(strips, around[through], centers, v[through], held, slacks, [through.index(i) for i in bent], fair=fair, bent=curved)
         faces = smooth_faces(strips, labels[0], through, lines, held)
+        faces = [replace(face, surface=surface) for face, surface in zip(faces, bent_alike(faces, lines, ends), strict=True)]
         if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in through]):
             return freed(away)
         if found:
-            sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, _extents(strips), strict=True)]
+            sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, extents_of(strips), strict=True)]
             drawn = guided(sides, found, v, placed)
             strips = [_raised(strip, surface.u) for strip, surface in zip(strips, drawn, strict=True)]
             faces = [replace(face, surface=surface) for face, surface in zip(faces, drawn, strict=True)]
@@ -237,6 +260,7 @@ def loft(
         law_deviation=miss,
         folds=_folds(faces),
         needless=_needless(placed, leading, girths, starts),
+        ties=ties_of(tied, girths, leading, strips, faces) if tied else (),
     )
     return Lofted(shell, report, plain)
 
@@ -254,18 +278,46 @@ def _check(sections: Sequence[PlacedSection]) -> None:
         raise BadInput("a section that was cut from the body can't stand at its end")
 
 
-def _extents(strips: Sequence[Panel]) -> Floats:
-    """How much of the girth each strip goes round, on the mean of the sections that have one (s,)."""
-    round_about = np.stack([lengths(np.diff(strip.space.evaluate(strip.rows.transpose(1, 0, 2), AROUND), axis=0)).sum(axis=0) for strip in strips])
-    whole = round_about.sum(axis=0)
-    return np.asarray((round_about / np.where(whole > 0, whole, 1.0))[:, whole > 0].mean(axis=1), dtype=np.float64)
-
-
 def _fixed(start: float | None, loop: Girth) -> float | None:
     """The share of the girth at which the designer wants a loop to start; start: in the parameter of its outline as drawn."""
     if start is None:
         return None
     return float(loop.shares(np.array([(1.0 - start if loop.turned else start) % 1.0]))[0])
+
+
+def _unwrung(
+    girths: Girths,
+    starts: list[float],
+    chosen: Sequence[float | None],
+    led: list[Panel],
+    tolerances: Tolerances,
+    *,
+    straight: bool,
+    axis: Floats,
+) -> tuple[list[float], list[Panel]]:
+    """Starts and panels that are matched again where the first matching wrings the body, as long as that makes it less.
+
+    What corners are nearest to each other can't be said from corners alone: sections with different ones begin where they are nearest all round. Starts
+    that were chosen by the designer stay.
+    """
+    if all(not girth.corners and not girth.joints for girth in girths.each):
+        return starts, led
+    turned = wring(round_about(led), axis)
+    for _ in range(MOST_TRIES):
+        if np.abs(turned).max() < WRUNG:
+            break
+        back = np.concatenate([[0.0], np.cumsum(turned)]) / 360
+        back -= back.mean()  # the same from either end
+        found = []
+        for share in OVER:
+            tried = [start if own is not None else float((start - share * by) % 1.0) for start, own, by in zip(starts, chosen, back, strict=True)]
+            other = panels(girths, tried, tolerances, straight=straight)
+            found.append((tried, other, wring(round_about(other), axis)))
+        best = min(found, key=lambda one: round(float(np.abs(one[2]).sum()), 6))
+        if np.abs(best[2]).sum() > np.abs(turned).sum() - WRUNG / 2:
+            break
+        starts, led, turned = best
+    return starts, led
 
 
 def _forward(section: PlacedSection) -> PlacedSection:
@@ -336,36 +388,6 @@ def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats], bounds: Sequenc
         points[:, 0], points[:, -1] = rows[strip][first], rows[strip][last]
         found.append(replace(face, surface=replace(face.surface, points=points)))
     return found
-
-
-def _end_rows(strips: Sequence[Panel], sections: Sequence[PlacedSection], v: Floats, ends: tuple[EndShape, EndShape]) -> dict[int, list[Floats]]:
-    """For each end (0 or -1) at which something is asked of the skin: first derivatives along it, a row (n, 3) for each strip."""
-    leads = [i for i, s in enumerate(sections) if s.share is None]
-    found = {}
-    for index, neighbour, end in ((0, leads[1], ends[0]), (-1, leads[-2], ends[1])):
-        section = sections[index]
-        if end.kind is EndKind.FREE or section.is_point != (end.kind is EndKind.DOMED):
-            continue
-        inwards = sections[neighbour].center - section.center
-        normal = section.frame.z if float(section.frame.z @ inwards) >= 0 else -section.frame.z
-        step = float(v[neighbour] - v[index])
-        reach = float(np.mean(np.concatenate([lengths(strip.rows[neighbour] - strip.rows[index]) for strip in strips])))
-        mitres = _mitres(strips, index, normal if index == 0 else -normal)
-        found[index] = [
-            derivative(end, EndPlace(strip.space, strip.rows[index], strip.rows[neighbour], step, normal, reach, None if strip.closed else pair))
-            for strip, pair in zip(strips, mitres, strict=True)
-        ]
-    return found
-
-
-def _mitres(strips: Sequence[Panel], index: int, travel_there: Floats) -> list[tuple[Floats, Floats]]:
-    """For each strip, how the corners at its two sides move when the outline grows."""
-    first = [strip.space.evaluate(strip.rows[index], np.array([0.0]), 1)[0] for strip in strips]
-    last = [strip.space.evaluate(strip.rows[index], np.array([1.0]), 1)[0] for strip in strips]
-    if any(np.linalg.norm(t) < 1e-12 for t in (*first, *last)):
-        return [(np.zeros(3), np.zeros(3))] * len(strips)
-    corners = [mitre(last[i - 1], first[i], travel_there) for i in range(len(strips))]
-    return [(corners[i], corners[(i + 1) % len(strips)]) for i in range(len(strips))]
 
 
 def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], bay: Sequence[int], name: str, whole: str) -> list[str]:

@@ -22,6 +22,8 @@ ON = 1e-6
 """A given place nearer to a corner than this share of the girth is the corner."""
 NOTHING = 1e-9
 """Shares of the girth nearer than this are one place."""
+NEVER, ALWAYS = 1e6, 1e3
+"""Prices that no other outweighs."""
 WHISPER = 1e-7
 """Weight of what decides between pairings that are equally good: where the marks lie in the direction they were drawn."""
 
@@ -51,22 +53,62 @@ class Track:
         return set(self.drawn)
 
 
-def follow(sections: Sequence[Sequence[Mark]]) -> list[Track]:
-    """Tracks through all sections, in their order round the body, from the marks of each section."""
+def follow(sections: Sequence[Sequence[Mark]], given: Sequence[Track] = ()) -> list[Track]:
+    """Tracks through all sections, in their order round the body, from the marks of each section.
+
+    given: tracks that belong together whatever the shapes say, none of which crosses another: a mark that lies on one is matched with those that do,
+    and what lies between two with what lies between them.
+    """
     if not any(sections):
         return []
-    pairs = [match(before, after) for before, after in pairwise(sections)]
-    ways = [_Ways([(a[m].position, b[n].position) for m, n in found]) for (a, b), found in zip(pairwise(sections), pairs, strict=True)]
+    lines = [[float(track.positions[i]) for track in given] for i in range(len(sections))]
+    pairs = [match(*both, given=at) for both, at in zip(pairwise(sections), pairwise(lines), strict=True)]
+    ways = []
+    for i, ((a, b), found) in enumerate(zip(pairwise(sections), pairs, strict=True)):
+        free = [(a[m].position, b[n].position) for m, n in found if _held(a[m].position, lines[i]) % 2 == 0]
+        ways.append(_Ways([*free, *((float(track.positions[i]), float(track.positions[i + 1])) for track in given)]))
     tracks = [_extended(chain, sections, ways) for chain in _chains(sections, pairs)]
-    return _round(_without_slivers(_joined(tracks, _cost)))
+
+    def joined(found: list[Track], price: Callable[[Track, Track], float]) -> list[Track]:
+        return _joined(found, lambda a, b: _priced(a, b, price, given), given)
+
+    # what is left so near to another that a side between them would be a sliver is taken for it, however they turn
+    return _round(joined(joined(tracks, _cost), lambda a, b: float(_gaps(a, b).max()) / APART * 2.0))
 
 
-def led_by(corner: Track, passed: Sequence[Track]) -> None:
-    """A corner that lies on a given track where sections have it lies on it in the others too."""
-    for track in passed:
-        if any(abs((track.positions[i] - corner.positions[i] + 0.5) % 1.0 - 0.5) < ON for i in corner.owners):
-            for i in set(range(len(corner.positions))) - corner.owners:
-                corner.positions[i] = track.positions[i]
+def _priced(a: Track, b: Track, price: Callable[[Track, Track], float], given: Sequence[Track]) -> float:
+    """What it costs to take two tracks for one: nothing beside the same given one, and what can't be paid across one."""
+    if given:
+        own, other = (_held(float(track.positions[0]), [float(line.positions[0]) for line in given]) for track in (a, b))
+        if own != other:
+            return np.inf
+        if own % 2:
+            return 0.0
+        from_first = [(track.positions - given[0].positions + ON) % 1.0 for track in (a, b)]
+        if np.abs(from_first[0] - from_first[1]).max() > 0.5:
+            return np.inf
+    return price(a, b)
+
+
+def _held(position: float, given: Sequence[float]) -> int:
+    """Which given place a position lies on, as 2 n + 1, or else after which it comes round the girth, as 2 n."""
+    if not len(given):
+        return 0
+    after = (position - np.array(given) + ON) % 1.0
+    last = int(after.argmin())
+    return 2 * last + (1 if after[last] < 2 * ON else 0)
+
+
+def crossed(given: Sequence[Track]) -> tuple[int, int] | None:
+    """Numbers of two given tracks that cross or meet between two sections, if any do."""
+    for m, a in enumerate(given):
+        for n in range(m + 1, len(given)):
+            if float(_gaps(a, given[n]).min()) < ON:
+                return m, n
+            for k in range(n + 1, len(given)):
+                if not _in_order([a, given[n], given[k]]):
+                    return n, k
+    return None
 
 
 def goes_with(track: Track, passed: Sequence[Track]) -> bool:
@@ -103,12 +145,7 @@ def _extended(chain: dict[int, Mark], sections: Sequence[Sequence[Mark]], ways: 
     return Track(positions, float(np.mean([mark.turn for mark in chain.values()])), {i: mark.drawn for i, mark in chain.items()})
 
 
-def _without_slivers(tracks: list[Track]) -> list[Track]:
-    """What is left so near to another that a side between them would be a sliver is taken for it, however they turn."""
-    return _joined(tracks, lambda a, b: float(_gaps(a, b).max()) / APART * 2.0)
-
-
-def _joined(tracks: list[Track], price: Callable[[Track, Track], float]) -> list[Track]:
+def _joined(tracks: list[Track], price: Callable[[Track, Track], float], given: Sequence[Track]) -> list[Track]:
     """Tracks that no section has both of become one while that costs less than 2, the best pair first, as long as the order round the body stays."""
     while len(tracks) > 1:
         costs = [
@@ -120,7 +157,7 @@ def _joined(tracks: list[Track], price: Callable[[Track, Track], float]) -> list
         for _, _, m, n in sorted(costs):
             both = _one(tracks[m], tracks[n])
             rest = [track for k, track in enumerate(tracks) if k not in (m, n)]
-            if _in_order([*rest, both]):
+            if _in_order([*given, *rest, both]):
                 tracks = [*rest, both]
                 break
         else:
@@ -171,14 +208,26 @@ def _round(tracks: Sequence[Track]) -> list[Track]:
     return sorted(tracks, key=lambda track: float(((track.positions - first.positions + NOTHING) % 1.0).sum()))
 
 
-def match(before: Sequence[Mark], after: Sequence[Mark]) -> list[tuple[int, int]]:
-    """Pairs of indices that belong together, in cyclic order: the cheapest alignment over all cuts of the ring."""
+def match(before: Sequence[Mark], after: Sequence[Mark], *, given: tuple[Sequence[float], Sequence[float]] = ((), ())) -> list[tuple[int, int]]:
+    """Pairs of indices that belong together, in cyclic order: the cheapest alignment over all cuts of the ring.
+
+    given: positions on both sides that belong together: what lies on one goes with what lies on it, and what lies between two with what lies there.
+    """
     if not before or not after:
         return []
     a = np.array([(m.position, m.turn, m.drawn) for m in before])
     b = np.array([(m.position, m.turn, m.drawn) for m in after])
     shift = (b[:, 0] - a[:, 0, None] + 0.5) % 1.0 - 0.5
     cost = (shift / REACH) ** 2 + (b[:, 1] - a[:, 1, None]) ** 2 + WHISPER * np.outer(1 + a[:, 2], 1 + b[:, 2])
+    if given[0]:
+        # counted from the first of them, all goes in one row
+        own, other = ((marks[:, 0] - at[0] + ON) % 1.0 for marks, at in zip((a, b), given, strict=True))
+        cost += ((other - own[:, None]) ** 2 - shift**2) / REACH**2
+        codes = [np.array([_held(float(position), at) for position in marks[:, 0]]) for marks, at in zip((a, b), given, strict=True)]
+        on = (codes[0] % 2 == 1)[:, None]
+        cost = np.where(codes[0][:, None] != codes[1], NEVER, np.where(on, -ALWAYS, cost))
+        rows, columns = np.argsort(own), np.argsort(other)
+        return sorted((int(rows[i]), int(columns[j])) for i, j in _align(cost[rows][:, columns])[1])
     if len(a) == len(b) and float(np.trace(cost)) < 0.01 * len(a):
         return [(i, i) for i in range(len(a))]
     best: tuple[float, list[tuple[int, int]]] = (np.inf, [])

@@ -13,15 +13,17 @@ import numpy as np
 
 from wander.core.drawing.outlines.loop import opposite
 from wander.core.geometry.basis import Floats, Ints
+from wander.core.geometry.errors import BadInput
 from wander.core.geometry.space import SplineSpace, even_space, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.girth import Girth, Girths, girth_of
-from wander.core.shaping.matching import NOTHING, Mark, Track, follow, goes_with, led_by
+from wander.core.shaping.matching import NOTHING, Mark, Track, crossed, follow, goes_with
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.walks import Stepwise, walked, walks_between
 
+AROUND = np.linspace(0.0, 1.0, 49)
 MOST_SPANS = 512
 """A refit stops dividing here; what it still misses is reported."""
 FINE = 2.5e-6
@@ -36,6 +38,14 @@ NOTHING_NEAR = 1e-6
 """A joint no further from where a panel begins or ends is there."""
 MOST_KNOTS = 200
 """Sections are brought together exactly while their common space stays below this many control points."""
+
+
+class Crossed(BadInput):
+    """Places that are to belong together cross on their way from one section to the next. first, second: their numbers."""
+
+    def __init__(self, first: int, second: int) -> None:
+        super().__init__(f"what belongs together in all sections crosses: number {first + 1} and number {second + 1}")
+        self.first, self.second = first, second
 
 
 @dataclass(frozen=True)
@@ -94,20 +104,20 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, s
     """Panels of loops in space that run the same way; starts: matching places, one on each loop.
 
     straight: what lies between the sections is straight, and a side between the same two joints of all of them is a blend of these sides alone.
-    pairs: shares of the girths (k,) that belong together whatever the shapes say: where a rail passes.
+    pairs: shares of the girths (k,) that belong together whatever the shapes say: where a rail passes, or the designer connects them. Raises Crossed
+    where two of them cross.
     """
     loops, origin = girths.each, np.array(starts)
     size = max(loop.length for loop in loops) / np.pi
     tolerances = replace(tolerances, fit=min(FINE * size, COARSEST))
-    corners = follow([_corner_marks(loop, start) for loop, start in zip(loops, starts, strict=True)])
+    given = [Track((at - origin) % 1.0, 0.0, dict(enumerate(at.tolist()))) for at in pairs]
+    if both := crossed(given):
+        raise Crossed(*both)
+    corners = follow([_corner_marks(loop, start) for loop, start in zip(loops, starts, strict=True)], given)
     if len(corners) == 1:
         corners = sorted([corners[0], _opposite(corners[0], loops, origin)], key=lambda track: track.positions[0])
-    joints = follow([_joint_marks(loop, start) for loop, start in zip(loops, starts, strict=True)])
-    if pairs:
-        passed = [Track((at - origin) % 1.0, 0.0, dict(enumerate(at.tolist()))) for at in pairs]
-        for corner in corners:
-            led_by(corner, passed)
-        joints = [*passed, *(joint for joint in joints if goes_with(joint, passed))]
+    joints = follow([_joint_marks(loop, start) for loop, start in zip(loops, starts, strict=True)], given)
+    joints = [*given, *(joint for joint in joints if goes_with(joint, given))]
     alike = straight and _alike(joints, girths, origin)
     if not corners:
         shares = _shares_round(joints)
@@ -127,6 +137,13 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, s
         )
         found.append(replace(made, labels=labels, corners=tuple(corner_at(loop, float(b)) for loop, b in zip(loops, begins, strict=True))))
     return found
+
+
+def extents_of(strips: Sequence[Panel]) -> Floats:
+    """How much of the girth each strip goes round, on the mean of the sections that have one (s,)."""
+    round_about = np.stack([lengths(np.diff(strip.space.evaluate(strip.rows.transpose(1, 0, 2), AROUND), axis=0)).sum(axis=0) for strip in strips])
+    whole = round_about.sum(axis=0)
+    return np.asarray((round_about / np.where(whole > 0, whole, 1.0))[:, whole > 0].mean(axis=1), dtype=np.float64)
 
 
 def side_by_side(strips: Sequence[Panel]) -> list[Panel]:

@@ -1,5 +1,6 @@
 import type { Edit } from "../../api/types";
 import type { Choice, Kind, Scope } from "../kind";
+import { tiesOf, tiesWithout } from "./ties";
 import { asResult, MAKES, resultWords } from "../result";
 
 interface Item {
@@ -22,7 +23,7 @@ export const kind: Kind = {
   choices: (scope) => [through(scope, "smooth", "Smooth"), through(scope, "straight", "Straight")],
   // set in the list of sections, or on the Run
   leave: (step) => [
-    ...["sections", "start", "end", "twist", "width", "height", "together"],
+    ...["sections", "ties", "start", "end", "twist", "width", "height", "together"],
     ...(step.params["about"] === "riding" ? [] : ["riding"]),
     ...(step.params["between"] === "straight" ? ["skin"] : []),
   ],
@@ -33,6 +34,9 @@ export const kind: Kind = {
       const left = all.filter((item) => !gone.has("section" in item ? item.section.step : item.step));
       return left.length === all.length ? [] : [{ do: "set-param", step: step.id, path: [path], value: left }];
     });
+    const ties = tiesOf(step);
+    if (ties.some((tie) => tie.places.some(({ section }) => gone.has(section.step))))
+      edits.push({ do: "set-param", step: step.id, path: ["ties"], value: tiesWithout(ties, gone) });
     return edits.length ? edits : null;
   },
   row: (step) => ({ path: "sections", items: items(step.params) }),

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from wander.core.bodies.body import Along, Body
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
 from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
+from wander.core.checks.ties import ties_crossed
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 from wander.core.drawing.outlines.loop import Loop
@@ -17,20 +20,23 @@ from wander.core.geometry.law import Law
 from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
-from wander.core.results.summaries import BodySummary, RunLanes, RunStation, Vector, vector
+from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, Vector, vector
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, Skin, loft
 from wander.core.shaping.meeting import Missed
+from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.swelling import swollen
+from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
 
 LEAST_SCALE = 0.01
 FLOWS = 12
+ALONG_TIE = 49
 SWOLLEN = 0.02
 """A skin like a batten that swells by no more, as a share of the step beside it, is not spoken of."""
 
@@ -54,6 +60,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         rail = params.rails[missed.rail]
         told = rail_missed(inputs.step, missed.rail, inputs.named(rail), rails[missed.rail], entries[missed.section].section, missed)
         raise StepRefused([told]) from missed
+    except Crossed as crossing:
+        raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
@@ -95,6 +103,7 @@ def _lofted(
             skin=Skin(params.skin),
             slack=[item.slack for item in own],
             creases=[number for number, item in enumerate(own) if item.crease],
+            ties=[] if inside is not None else _ties(params, [entry.section.id for entry in which]),
             rails=rails if inside is None and params.between == "smooth" else (),
             ends=(params.start.end(), params.end.end()),
             laws=laws,
@@ -111,6 +120,12 @@ def _lofted(
     rings = [entry for _, entry, _ in own]
     inner = [through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inside) for track in holes]
     return hollowed(outer, inner), inner
+
+
+def _ties(params: LoftParams, sections: Sequence[str]) -> list[dict[int, float]]:
+    """By the number of the section; places on sections that the loft does not go through say nothing."""
+    number = {section: i for i, section in enumerate(sections)}
+    return [{number[place.section.step]: place.at for place in tie.places if place.section.step in number} for tie in params.ties]
 
 
 def _entry(item: LoftSection, inputs: Inputs) -> Entry:
@@ -142,7 +157,16 @@ def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: La
         for e, w, d, start in zip(entries, wring, report.deviation, report.starts, strict=True)
     ]
     lanes = _lanes(entries, axis, lofted, inner, laws)
-    return body_summary(body, inputs.tolerances, run=run, axis=axis, lanes=lanes, exact=report.exact, folds=len(report.folds))
+    ties = [_connecting(tie, lofted.plain.places) for tie in report.ties]
+    return body_summary(body, inputs.tolerances, run=run, axis=axis, lanes=lanes, ties=ties, exact=report.exact, folds=len(report.folds))
+
+
+def _connecting(tie: Tie, places: Floats) -> Connecting:
+    """places: parameters of the sections along the body."""
+    points = np.concatenate([curve(np.linspace(*curve.domain, ALONG_TIE)) for curve in tie.line])
+    met = [next(c for c in tie.line if v <= c.domain[1] + 1e-12)(np.array([v]))[0] for v in places]
+    on = [None if at is None else vector(place) for at, place in zip(tie.at, met, strict=True)]
+    return Connecting(at=list(tie.at), places=on, line=[vector(p) for p in points])
 
 
 def _begun(ring: Curve) -> dict[str, Vector]:

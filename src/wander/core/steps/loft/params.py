@@ -29,6 +29,19 @@ class LoftSection(Model):
     )
 
 
+class TiePlace(Model):
+    """Where a connecting line passes a section: at, 0 to 1 along its outline from its first point."""
+
+    section: SectionRef = Field(title="Section")
+    at: Share = Field(title="At")
+
+
+class ConnectingLine(Model):
+    """Places that belong together whatever the shapes say; a section that has none is passed in proportion."""
+
+    places: list[TiePlace] = Field(title="Places", max_length=400)
+
+
 class EndParams(Model):
     """How the body begins or ends. fullness: how far that reaches into it."""
 
@@ -45,6 +58,7 @@ class LoftParams(Model):
 
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
     rails: list[RailRef] = Field(default=[], title="Rails", max_length=64)
+    ties: list[ConnectingLine] = Field(default=[], title="Connecting lines", max_length=64)
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
     skin: Literal["batten", "fair"] = Field(
         default="batten",

@@ -1,0 +1,57 @@
+"""What the designer ties together: places that belong to each other in all sections, whatever the shapes say."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.shaping.around import Across, bounds_round, places_round, side_at
+from wander.core.shaping.girth import Girths
+from wander.core.shaping.panels import Panel, extents_of
+from wander.core.shaping.shell import NamedFace
+
+
+@dataclass(frozen=True)
+class Tie:
+    """Places that belong together in all sections.
+
+    at: parameters of the outlines as drawn, None for a point. line: the line of the skin through them, a curve for each bay.
+    """
+
+    at: tuple[float | None, ...]
+    line: tuple[Curve, ...]
+
+
+def tied_shares(known: Mapping[int, float | None], starts: Floats) -> Floats:
+    """Shares of the girths (k,) that a tie goes through: where it is known, and counted from the starts (k,) in proportion between."""
+    from_start = {n: (at - starts[n]) % 1.0 for n, at in known.items() if at is not None}
+    if not from_start:
+        return (starts + 0.5) % 1.0
+    order = sorted(from_start)
+    values = [from_start[order[0]]]
+    for before, n in pairwise(order):
+        # the shorter way round
+        values.append(values[-1] + (from_start[n] - from_start[before] + 0.5) % 1.0 - 0.5)
+    return np.asarray((starts + np.interp(np.arange(len(starts)), order, values)) % 1.0, dtype=np.float64)
+
+
+def ties_of(tied: Sequence[Floats], girths: Girths, leading: Sequence[int], strips: Sequence[Panel], faces: Sequence[NamedFace]) -> tuple[Tie, ...]:
+    """What the ties came to: tied as `_tied` has them; strips before any law, faces after."""
+    sides = [Across(strip.space, strip.rows[list(leading)], strip.closed, extent) for strip, extent in zip(strips, extents_of(strips), strict=True)]
+    shares = np.stack(tied, axis=1)
+    where = places_round(sides, girths(shares))
+    drawn = [girths.as_drawn(row.tolist()) for row in shares.T]
+    bays = len(faces) // len(strips)
+    found = []
+    for at, place in zip(drawn, where, strict=True):
+        number, share = side_at(bounds_round(sides), float(place))
+        surfaces = [face.surface for face in faces[number * bays : (number + 1) * bays]]
+        line = tuple(Curve(surface.v, surface.u.evaluate(surface.points, np.array([share]))[0]) for surface in surfaces)
+        known = dict(zip(leading, at, strict=True))
+        found.append(Tie(tuple(known.get(i) for i in range(len(strips[0].rows))), line))
+    return tuple(found)
