@@ -33,8 +33,8 @@ export function MeetingPanel() {
       role="group"
       aria-label="Continuity"
       sx={{
-        width: 316,
-        maxHeight: 300,
+        width: 244,
+        maxHeight: 316,
         display: "flex",
         flexDirection: "column",
         bgcolor: colours.panel,
@@ -70,7 +70,7 @@ function Seams() {
     <>
       <Box sx={{ display: "flex", alignItems: "center", pl: 1.25, pr: 0.5, minHeight: 34 }}>
         <Typography variant="body2" noWrap sx={{ mr: "auto" }}>
-          {body ? `How the faces of ${body.name} meet` : "There is no body to look at"}
+          {body ? `Continuity of ${body.name}` : "There is no body to look at"}
         </Typography>
         <IconButton size="small" aria-label="Close continuity" onClick={() => place.setState({ meeting: false })}>
           <Sign of="remove" />
@@ -104,11 +104,12 @@ function Seams() {
                   boxSizing: "border-box",
                   width: "100%",
                   display: "grid",
-                  gridTemplateColumns: "44px minmax(0, 1fr)",
+                  gridTemplateColumns: "32px minmax(0, 1fr)",
                   px: 1.25,
-                  py: 0.5,
+                  py: 0.375,
                   cursor: "pointer",
-                  fontSize: 13,
+                  fontSize: 12.5,
+                  lineHeight: 1.3,
                   bgcolor: shown === seam.name ? colours.estuaryWash : "transparent",
                   "&:hover": { bgcolor: colours.estuaryWash },
                   "&:focus-visible": { outline: `2px solid ${colours.estuary}`, outlineOffset: -2 },
@@ -147,7 +148,7 @@ function readings({ gap, angle, jump, grade }: SeamOut): string {
   const said = [];
   if (grade === null) said.push(`${fixed(gap, 4)} mm apart`);
   said.push(`${fixed(angle, 3)}°`);
-  if (jump !== null) said.push(`curvature ${fixed(100 * jump, 2)} %`);
+  if (jump !== null) said.push(`κ ${fixed(100 * jump, 2)} %`);
   return said.join(" · ");
 }
 

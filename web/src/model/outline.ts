@@ -133,7 +133,9 @@ const place = ({ steps }: DesignDocument, group: BodyGroup) =>
 
 /** The sections that a body step goes through, in order. */
 function standsOf(body: Step, byId: Map<string, Step>, steps: Steps): Stand[] {
-  const sections = namedIn(body.params).flatMap((id) => {
+  // other parameters may name them again
+  const row = kindOf(body).row?.(body);
+  const sections = namedIn(row ? row.items : body.params).flatMap((id) => {
     const step = byId.get(id);
     return step && gives(step, "section") ? [step] : [];
   });

@@ -297,8 +297,7 @@ def _unwrung(
 ) -> tuple[list[float], list[Panel]]:
     """Starts and panels that are matched again where the first matching wrings the body, as long as that makes it less.
 
-    What corners are nearest to each other can't be said from corners alone: sections with different ones begin where they are nearest all round. Starts
-    that were chosen by the designer stay.
+    Which corners belong together can't be said from starts at corners alone, where sections have different ones. Starts that the designer chose stay.
     """
     if all(not girth.corners and not girth.joints for girth in girths.each):
         return starts, led
