@@ -74,8 +74,17 @@ def seams(body: Body, limits: Limits = Limits()) -> list[Seam]:
     return sorted(found, key=lambda seam: (-1 if seam.grade is None else seam.grade, -seam.gap if seam.grade is None else -seam.angle, seam.name))
 
 
+def between(left: Face, right: Face, curve: Curve, *, size: float, limits: Limits = Limits()) -> Seam:
+    """How two faces, of one body or of two, meet along a curve. size: of the bodies, mm. Raises ValueError where one of them has no surface."""
+    points, ways, length = _along(curve)
+    sides = _sides(left, right, points)
+    if sides is None:
+        raise ValueError("a face without a surface can't be looked at")
+    return _seam(f"{left.name}|{right.name}", (left.name, right.name), False, length, points, ways, sides, limits, size)
+
+
 @dataclass(frozen=True)
-class _Look:
+class Look:
     """What a face is like at places: points, outward unit normals (m, 3), and the second fundamental form with what it is counted in."""
 
     points: Floats
@@ -102,7 +111,7 @@ def _along(curve: Curve) -> tuple[Floats, Floats, float]:
     return points, ways / np.where(size > 0, size, 1.0)[:, None], float(size.mean() * (high - low))
 
 
-def _sides(left: Face, right: Face, points: Floats) -> tuple[_Look, _Look] | None:
+def _sides(left: Face, right: Face, points: Floats) -> tuple[Look, Look] | None:
     """Both faces beside an edge, None where one of them has no surface to look at. A face that meets itself is looked at from either end."""
     if left.name == right.name and left.surface is not None:
         axis = _closed(left.surface)
@@ -112,9 +121,9 @@ def _sides(left: Face, right: Face, points: Floats) -> tuple[_Look, _Look] | Non
             low, high = spans[axis]
             part = [*spans]
             part[axis] = (low + share * (high - low), low + (share + 0.5) * (high - low))
-            looks.append(_look(left, points, part))
+            looks.append(look_at(left, points, part))
     else:
-        looks = [_look(face, points) for face in (left, right)]
+        looks = [look_at(face, points) for face in (left, right)]
     if looks[0] is None or looks[1] is None:
         return None
     return looks[0], looks[1]
@@ -126,7 +135,7 @@ def _closed(surface: Surface) -> int:
     return int(np.argmin(apart))
 
 
-def _look(face: Face, points: Floats, within: Sequence[tuple[float, float]] | None = None) -> _Look | None:
+def look_at(face: Face, points: Floats, within: Sequence[tuple[float, float]] | None = None) -> Look | None:
     """The face at the feet of points (m, 3); within: the parameters in which they are sought, low and high in each direction."""
     sign = -1.0 if face.turned else 1.0
     if face.surface is None:
@@ -135,19 +144,19 @@ def _look(face: Face, points: Floats, within: Sequence[tuple[float, float]] | No
         frame = face.frame
         height = (points - frame.origin) @ frame.z
         normal, x, y = (np.tile(way, (len(points), 1)) for way in (sign * frame.z, frame.x, frame.y))
-        return _Look(points - height[:, None] * frame.z, normal, x, y, np.zeros((len(points), 3)))
+        return Look(points - height[:, None] * frame.z, normal, x, y, np.zeros((len(points), 3)))
     u, v = _feet(face.surface, points, within)
     return _at(face.surface, u, v, sign)
 
 
-def _at(surface: Surface, u: Floats, v: Floats, sign: float) -> _Look:
+def _at(surface: Surface, u: Floats, v: Floats, sign: float) -> Look:
     place, du, dv, duu, duv, dvv = _derivatives(surface, u, v)
     normal = cross(du, dv)
     size = lengths(normal)
     with np.errstate(invalid="ignore", divide="ignore"):
         normal = sign * normal / np.where(size > 1e-9 * max(float(size.max()), 1e-300), size, np.nan)[:, None]
     bends = np.stack([np.einsum("mc,mc->m", second, normal) for second in (duu, duv, dvv)], axis=1)
-    return _Look(place, normal, du, dv, bends)
+    return Look(place, normal, du, dv, bends)
 
 
 def _derivatives(surface: Surface, u: Floats, v: Floats) -> list[Floats]:
@@ -226,7 +235,7 @@ def _seam(
     length: float,
     points: Floats,
     ways: Floats,
-    sides: tuple[_Look, _Look],
+    sides: tuple[Look, Look],
     limits: Limits,
     size: float,
     apart: Floats | float = 0.0,

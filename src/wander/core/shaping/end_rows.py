@@ -87,6 +87,7 @@ def _going_on(strips: Sequence[Panel], index: int, end: EndShape, normal: Floats
         first, last = corners[i], corners[(i + 1) % len(strips)]
         share = strip.space.greville[:, None]
         if strip.closed:
+            straight[i][-1] = straight[i][0]  # its ends are one
             found.append(strip.space.interpolate(size * straight[i]))
             continue
         ahead = (1 - share) * float(first @ straight[i][0]) + share * float(last @ straight[i][-1])
@@ -139,7 +140,9 @@ def _bends_asked(surfaces: Sequence[Surface], closed: Sequence[bool], index: int
     found = []
     for i, surface in enumerate(surfaces):
         own = lacks[i][:, None] * planes[i]
-        if not closed[i]:
+        if closed[i]:
+            own[-1] = own[0]
+        else:
             before, after = i - 1, (i + 1) % len(surfaces)
             first = _both_ways((lacks[before][-1], lacks[i][0]), (planes[before][-1], planes[i][0])) - own[0]
             last = _both_ways((lacks[i][-1], lacks[after][0]), (planes[i][-1], planes[after][0])) - own[-1]

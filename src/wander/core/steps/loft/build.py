@@ -7,6 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from wander.core.bodies.body import Along, Body
+from wander.core.bodies.touching import OffBody, Touching
+from wander.core.checks.ends import end_off_body, nothing_to_go_on_from
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
 from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
@@ -21,6 +23,7 @@ from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, Vector, vector
+from wander.core.shaping.ends import EndShape
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
@@ -62,6 +65,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([told]) from missed
     except Crossed as crossing:
         raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
+    except OffBody as off:
+        raise StepRefused([end_off_body(inputs.step, off, [side for side in ("start", "end") if getattr(params, side).goes_on])]) from off
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
@@ -105,7 +110,7 @@ def _lofted(
             creases=[number for number, item in enumerate(own) if item.crease],
             ties=[] if inside is not None else _ties(params, [entry.section.id for entry in which]),
             rails=rails if inside is None and params.between == "smooth" else (),
-            ends=(params.start.end(), params.end.end()),
+            ends=_ends(params, which, inputs) if inside is None else (params.start.end(), params.end.end()),
             laws=laws,
             tolerances=inputs.tolerances,
             inside=inside,
@@ -120,6 +125,20 @@ def _lofted(
     rings = [entry for _, entry, _ in own]
     inner = [through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inside) for track in holes]
     return hollowed(outer, inner), inner
+
+
+def _ends(params: LoftParams, entries: list[Entry], inputs: Inputs) -> tuple[EndShape, EndShape]:
+    """Raises BadInput where an end is to go on from a body that is only a mesh."""
+    found = []
+    for side, end, entry in (("start", params.start, entries[0]), ("end", params.end, entries[-1])):
+        point = entry.placed is not None and entry.placed.is_point
+        if not end.goes_on or params.between == "straight" or point:
+            found.append(end.end())
+            continue
+        if end.onto is None:
+            raise StepRefused([nothing_to_go_on_from(inputs.step, side)])
+        found.append(end.end(Touching.of(inputs.result(end.onto), entry.frame)))
+    return found[0], found[1]
 
 
 def _ties(params: LoftParams, sections: Sequence[str]) -> list[dict[int, float]]:

@@ -6,9 +6,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, Model, Place, RailRef, SectionRef, Share
+from wander.core.document.fields import Angle, BodyRef, Model, Place, RailRef, SectionRef, Share
 from wander.core.geometry.law import Law
-from wander.core.shaping.ends import EndKind, EndShape
+from wander.core.shaping.ends import EndKind, EndShape, Onto
 from wander.core.shaping.laws import About, Laws
 from wander.core.steps.loft.laws import ScaleLaw, TwistLaw
 from wander.core.steps.result import NEW, Result
@@ -43,14 +43,19 @@ class ConnectingLine(Model):
 
 
 class EndParams(Model):
-    """How the body begins or ends. fullness: how far that reaches into it."""
+    """How the body begins or ends. fullness: how far that reaches into it. onto: the body whose tangent planes or curvature it goes on with."""
 
-    shape: Literal["free", "square", "angle", "domed"] = "free"
+    shape: Literal["free", "square", "angle", "domed", "tangent", "curvature"] = "free"
+    onto: BodyRef | None = Field(default=None, title="Goes on from")
     angle: Angle = Field(default=0.0, title="Leaning outwards by")
     fullness: Share = Field(default=1.0, title="Fullness")
 
-    def end(self) -> EndShape:
-        return EndShape(EndKind(self.shape), self.angle, self.fullness)
+    @property
+    def goes_on(self) -> bool:
+        return self.shape in ("tangent", "curvature")
+
+    def end(self, onto: Onto | None = None) -> EndShape:
+        return EndShape(EndKind(self.shape) if onto is not None or not self.goes_on else EndKind.FREE, self.angle, self.fullness, onto)
 
 
 class LoftParams(Model):
