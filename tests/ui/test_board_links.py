@@ -197,6 +197,7 @@ def test_a_released_trace_follows_no_longer(floor: Floor) -> None:
 
 def test_a_linked_copy_follows_its_original_until_it_is_released(floor: Floor) -> None:
     page = floor.page
+    floor.settled()
     floor.select("section-12")
     page.get_by_label("Sheet").get_by_role("combobox", name="Linked copy").click()
     page.get_by_role("option", name="on a new station").click()
