@@ -16,7 +16,8 @@ def neck(page: Page, server: Server) -> Floor:
     document, below, _ = two("free")
     made = server.client.post("/api/designs/file", content=document.model_dump_json()).json()
     step = document.steps[-1].id
-    server.edit(made["id"], made["revision"], {"do": "set-param", "step": step, "path": ["result"], "value": {"type": "join", "body": {"step": below}}})
+    result = {"type": "join", "body": {"step": below}}
+    server.edit(made["id"], made["revision"], {"do": "set-param", "step": step, "path": ["result"], "value": result})
     floor = Floor(page, server, made["id"])
     floor.open()
     return floor

@@ -57,9 +57,20 @@ def _wider(document: Document) -> Any:
 
 
 def test_what_can_not_go_on_is_told_with_a_way_out() -> None:
-    for document, code in ((two("tangent", onto=False)[0], "end-onto-nothing"), (two("tangent", upper=41.0)[0], "end-off-body")):
+    curved = two("curvature")[0]
+    batten = apply_edits(curved, [set_param(curved.steps[-1].id, "skin", to="batten")])
+    wrong = ((two("tangent", onto=False)[0], "end-onto-nothing"), (two("tangent", upper=41.0)[0], "end-off-body"), (batten, "end-needs-fair"))
+    for document, code in wrong:
         neck = document.steps[-1].id
         told = built(document)[neck].findings
         assert [finding.code for finding in told] == [code]
         mended = apply_edits(document, told[0].fixes[0].edits)
         assert not [finding for finding in built(mended)[neck].findings if finding.severity.value == "error"]
+
+
+@pytest.mark.parametrize("shape", ["tangent", "curvature"])
+def test_an_end_that_is_not_full_at_all_is_still_a_body(shape: str) -> None:
+    document, _, _ = two(shape)
+    neck = document.steps[-1].id
+    flat = built(apply_edits(document, [set_param(neck, "start", "fullness", to=0)]))[neck].summary
+    assert 0 < flat.volume < built(document)[neck].summary.volume * 2

@@ -38,3 +38,15 @@ def end_off_body(step: Step, off: OffBody, sides: Sequence[str]) -> Finding:
         path=[sides[0], "onto"] if sides else [],
         fixes=[_free(step, side) for side in sides],
     )
+
+
+def needs_fair_skin(step: Step) -> Finding:
+    return Finding(
+        code="end-needs-fair",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} can't be curved like another body with this skin",
+        detail="One batten through all sections has no curvature to spare at its ends. A fair skin has.",
+        path=["skin"],
+        fixes=[Fix(label="Give it a fair skin", edits=[SetParam(do="set-param", step=step.id, path=["skin"], value="fair")])],
+    )

@@ -21,8 +21,13 @@ FINE = 64
 """Spans round a strip with which an end follows another body."""
 INSIDE = 1e-6
 """A corner belongs to two faces of the other body: each strip asks a hair inside it."""
+STILL = 1e-9
 ONE_PLANE = 1e-3
 """Sine of the angle between two tangent planes below which they are one."""
+
+
+class OneBatten(BadInput):
+    """A natural cubic through all sections has no second derivative to spare at its ends."""
 
 
 def end_rows(strips: Sequence[Panel], sections: Sequence[PlacedSection], v: Floats, ends: tuple[EndShape, EndShape]) -> dict[int, list[Floats]]:
@@ -115,7 +120,7 @@ def bent_alike(faces: Sequence[NamedFace], lines: Lines, ends: tuple[EndShape, E
         if end.kind is not EndKind.CURVATURE or end.onto is None:
             continue
         if lines.bends is None:
-            raise BadInput("a skin that is one batten can't be curved like the body that it goes on from: give it a fair skin")
+            raise OneBatten("a skin that is one batten can't be curved like the body that it goes on from: give it a fair skin")
         asked = _bends_asked(surfaces, [face.closed_u for face in faces], index, end)
         surfaces = [
             Surface(s.u, s.v, s.points + s.u.interpolate(values)[:, None] * lines.bends[None, :, index, None])
@@ -135,7 +140,11 @@ def _bends_asked(surfaces: Sequence[Surface], closed: Sequence[bool], index: int
         place, first, second = (surface.u.evaluate(row, at) for row in rows)
         beside = end.onto.beside(place)
         speed = lengths(first)
-        lacks.append(beside.curvature(first / speed[:, None]) * speed**2 - np.einsum("mc,mc->m", second, beside.normals))
+        moves = speed > STILL * max(float(speed.max()), STILL)
+        # where the skin does not set off from its end there is no curvature to be had
+        way = first / np.where(moves, speed, 1.0)[:, None]
+        asked = np.where(moves, beside.curvature(way) * speed**2, 0.0)
+        lacks.append(np.where(moves, asked - np.einsum("mc,mc->m", second, beside.normals), 0.0))
         planes.append(beside.normals)
     found = []
     for i, surface in enumerate(surfaces):

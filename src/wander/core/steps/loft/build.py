@@ -8,7 +8,7 @@ import numpy as np
 
 from wander.core.bodies.body import Along, Body
 from wander.core.bodies.touching import OffBody, Touching
-from wander.core.checks.ends import end_off_body, nothing_to_go_on_from
+from wander.core.checks.ends import end_off_body, needs_fair_skin, nothing_to_go_on_from
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
 from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
@@ -23,6 +23,7 @@ from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, Vector, vector
+from wander.core.shaping.end_rows import OneBatten
 from wander.core.shaping.ends import EndShape
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
@@ -65,6 +66,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([told]) from missed
     except Crossed as crossing:
         raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
+    except OneBatten as error:
+        raise StepRefused([needs_fair_skin(inputs.step)]) from error
     except OffBody as off:
         raise StepRefused([end_off_body(inputs.step, off, [side for side in ("start", "end") if getattr(params, side).goes_on])]) from off
     except GeometryError as error:
