@@ -46,3 +46,19 @@ def test_a_crease_is_read_and_shown(floor: Floor, design: str, tmp_path: Path) -
     expect(seams).to_have_count(0)
     page.get_by_role("button", name="Stripes").click()
     expect(page.get_by_role("button", name="Stripes")).to_have_attribute("aria-pressed", "true")
+
+
+@pytest.mark.parametrize("design", ["tarn"])
+def test_combs_stand_on_the_body_and_follow_it(floor: Floor, design: str) -> None:
+    page = floor.page
+    scene = page.get_by_test_id("scene")
+    expect(scene).to_have_attribute("data-teeth", "0")
+    page.get_by_role("button", name="Combs").click()
+    expect(page.get_by_role("button", name="Combs")).to_have_attribute("aria-pressed", "true")
+    # six sections and a dozen flow lines of 61 teeth each, and the line over their ends
+    expect(scene).to_have_attribute("data-teeth", str((6 + 12) * (61 + 60)))
+    told = floor.server.client.get(f"/api/designs/{floor.design}/bodies/loft-13/combs").json()
+    throat = told[4]["bends"]
+    assert all(abs(sum(x * x for x in row) ** 0.5 - 2 / 35) < 1e-3 for row in throat), "a round section of 35 mm"
+    page.get_by_role("button", name="Combs").click()
+    expect(scene).to_have_attribute("data-teeth", "0")

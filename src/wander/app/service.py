@@ -217,6 +217,10 @@ class Service:
         """How the faces of a body meet, the worst first, as JSON. Raises FileRefused, UnknownDesign."""
         return self.engine.ask("continuity", design, document=self.store.head(design).data, step=step).result()
 
+    def combs(self, design: str, step: str) -> bytes:
+        """How much sections and flow lines of a body bend, as JSON. Raises FileRefused, UnknownDesign."""
+        return self.engine.ask("combs", design, document=self.store.head(design).data, step=step).result()
+
     def set_shape(self, design: str, base: int, step: str, shape: dict[str, Any]) -> Head:
         """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
         return self.edit(design, base, [SetParam(do="set-param", step=step, path=["shape"], value=shape)])

@@ -2,6 +2,7 @@ import createClient from "openapi-fetch";
 import { heard, Refused } from "./problems";
 import type { paths } from "./schema";
 import type {
+  CombOut,
   SeamOut,
   AsDrawn,
   BodyAt,
@@ -105,6 +106,8 @@ export const api = {
     orRefused(http.GET("/api/designs/{design}/section", { params: { path: { design }, query: { x, y, z, at } } })),
   continuity: (design: string, step: string): Promise<SeamOut[]> =>
     orRefused(http.GET("/api/designs/{design}/bodies/{step}/continuity", { params: { path: { design, step } } })),
+  combs: (design: string, step: string): Promise<CombOut[]> =>
+    orRefused(http.GET("/api/designs/{design}/bodies/{step}/combs", { params: { path: { design, step } } })),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   again: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/again", here(design))),
   materials: (): Promise<Material[]> => orRefused(http.GET("/api/materials")),

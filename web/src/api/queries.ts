@@ -36,6 +36,15 @@ export const queries = {
       staleTime: Infinity,
       placeholderData: keepPreviousData,
     }),
+  /** How much the sections and flow lines of a body bend. A revision never changes, so neither does this. */
+  combs: (design: string, revision: number, step: string) =>
+    queryOptions({
+      queryKey: ["combs", design, revision, step],
+      queryFn: () => api.combs(design, step),
+      staleTime: Infinity,
+      placeholderData: keepPreviousData,
+      retry: false,
+    }),
   /** What a typed number comes to. A revision never changes, so neither does this. */
   worth: (design: string, revision: number, text: string, kind: "length" | "angle" | "count") =>
     queryOptions({

@@ -321,6 +321,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/bodies/{step}/combs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Combs
+         * @description How much the sections and flow lines of a body bend.
+         */
+        get: operations["combs_api_designs__design__bodies__step__combs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}/release": {
         parameters: {
             query?: never;
@@ -958,6 +978,24 @@ export interface components {
             point: string;
             /** Length */
             length: number | string;
+        };
+        /**
+         * CombOut
+         * @description How much a line on a body bends: places on it, and at each its curvature vector, 1/mm, towards the centre of curvature.
+         */
+        CombOut: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Bends */
+            bends: [
+                number,
+                number,
+                number
+            ][];
         };
         /**
          * Connecting
@@ -3219,6 +3257,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeamOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    combs_api_designs__design__bodies__step__combs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CombOut"][];
                 };
             };
             /** @description Default Response */

@@ -23,6 +23,7 @@ export type RailSummary = Schemas["RailSummary"];
 export type StationSummary = Schemas["StationSummary"];
 export type BodySummary = Schemas["BodySummary"];
 export type SeamOut = Schemas["SeamOut"];
+export type CombOut = Schemas["CombOut"];
 export type SolidState = Schemas["SolidState"];
 export type LiveEvent =
   | Schemas["StepUpdate"]

@@ -41,6 +41,7 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
   const navigate = useNavigate();
   // what buttons show of the list; the rest of it is looked at when it is asked for
   const mode = usePlace((p) => p.mode);
+  const combs = usePlace((p) => p.combs);
   return useCallback(() => {
     const { place, change } = floor;
     const { steps, standing } = floor.live.built.getState();
@@ -121,6 +122,14 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
         keys: "c c",
         why: cut ? undefined : "nothing is cut open",
         run: () => place.setState({ cut: null }),
+      },
+      {
+        name: "Combs: how much lines on the body bend",
+        title: "Combs",
+        keys: "v k",
+        alike: "curvature teeth fair check",
+        on: combs,
+        run: () => place.setState({ combs: !place.getState().combs }),
       },
       {
         name: "Continuity: how the faces of the body meet",
@@ -208,5 +217,5 @@ export function useFloorActions(viewport: Viewport | null): () => Action[] {
           : [];
       }),
     ];
-  }, [floor, head, design, navigate, viewport, mode]);
+  }, [floor, head, design, navigate, viewport, mode, combs]);
 }

@@ -43,6 +43,8 @@ export interface Place {
   cut: Cut | null;
   /** Whether it is told how the faces of the body meet. */
   meeting: boolean;
+  /** Whether teeth on its lines show how much they bend. */
+  combs: boolean;
   /** Camera position and target, mm. */
   view: { position: number[]; target: number[] } | null;
 }
@@ -83,6 +85,7 @@ const EMPTY: Place = {
   hidden: [],
   cut: null,
   meeting: false,
+  combs: false,
   view: null,
 };
 

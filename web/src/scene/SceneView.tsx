@@ -4,11 +4,12 @@ import { api } from "../api/client";
 import type { Built } from "../api/built";
 import { queries } from "../api/queries";
 import type { DesignDocument, Material, Step } from "../api/types";
-import { skinFindings, useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
+import { skinFindings, useBuilt, useDocument, useFloor, useHead, useOutline, usePlace } from "../floor/context";
 import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { finishOf, lookOf } from "../model/finish";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
+import { combSegments } from "./combs";
 import { isStale } from "../model/stale";
 import { useAnswer } from "../picking/usePicking";
 import { useActiveBody } from "../run/useActiveBody";
@@ -37,6 +38,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const { id, place, live } = useFloor();
   const compared = usePlace((p) => p.compared);
   const document = useDocument();
+  const { revision } = useHead().design;
   const { data: materials = NO_MATERIALS } = useQuery(queries.materials());
   const outline = useOutline();
   const steps = useBuilt((built) => built.steps);
@@ -139,6 +141,16 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     });
     viewport.current?.setRails([...rails, ...markLines()]);
   }, [outline, steps, markLines, selected]);
+  const combed = usePlace((p) => p.combs);
+  const { data: combs } = useQuery({
+    ...queries.combs(id, revision, active?.body.id ?? ""),
+    enabled: combed && active !== undefined,
+  });
+  useEffect(() => {
+    const segments = combed && combs ? combSegments(combs) : new Float32Array();
+    viewport.current?.setCombs(segments);
+    if (holder.current) holder.current.dataset["teeth"] = String(segments.length / 6);
+  }, [combed, combs]);
   const pictures = usePictures();
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);

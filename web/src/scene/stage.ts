@@ -52,6 +52,8 @@ export class Stage {
   bodies: StagedBody[] = [];
   sections: StagedSection[] = [];
   rails: StagedRail[] = [];
+  /** Teeth of curvature combs, as pairs of points. */
+  combs: Float32Array = new Float32Array();
   selected: string | null = null;
   hovered: string | null = null;
   mode: SceneMode = "edges";
@@ -67,6 +69,7 @@ export class Stage {
   private readonly skins = new Skins();
   private readonly shadow = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), shadowMaterial());
   private readonly lineStyles = {
+    comb: lineMaterial(colours.buoy, 0.9),
     edge: lineMaterial(colours.ink, 1.3),
     ring: lineMaterial(colours.brass, 1.6),
     chosen: lineMaterial(colours.buoy, 3),
@@ -111,6 +114,7 @@ export class Stage {
       this.add(chords(line), chosen ? this.lineStyles.hiddenChosen : this.lineStyles.hidden);
       for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
     }
+    if (this.combs.length) this.add(this.combs, this.lineStyles.comb);
     this.opened.compose(
       this.bodies.map(({ geometry }) => geometry.surface),
       this.box,

@@ -135,6 +135,12 @@ export class Viewport {
     this.compose();
   }
 
+  setCombs(combs: Float32Array): void {
+    if (!combs.length && !this.stage.combs.length) return;
+    this.stage.combs = combs;
+    this.compose();
+  }
+
   /** The box of all that there is, mm; null where there is nothing. */
   extent(): { low: Triple; high: Triple } | null {
     const { box } = this.stage;

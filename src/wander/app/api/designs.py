@@ -35,13 +35,14 @@ from wander.core.document.expressions import ExpressionError
 from wander.core.document.findings import sentence
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
-from wander.core.results.summaries import SeamOut
+from wander.core.results.summaries import CombOut, SeamOut
 
 Way = Annotated[float, Query(ge=-1e3, le=1e3)]
 Far = Annotated[float, Query(ge=-1e6, le=1e6, description="mm along the direction")]
 _BODIES = TypeAdapter(list[BodyAt])
 _AREAS = TypeAdapter(list[AreaOut])
 _SEAMS = TypeAdapter(list[SeamOut])
+_COMBS = TypeAdapter(list[CombOut])
 router = APIRouter(prefix="/api/designs", tags=["designs"])
 
 
@@ -156,6 +157,12 @@ def section(design: str, x: Way, y: Way, z: Way, at: Far, service: Using) -> lis
 def continuity(design: str, step: str, service: Using) -> list[SeamOut]:
     """How the faces of a body meet along every edge and across every section, the worst first."""
     return _SEAMS.validate_json(service.continuity(design, step))
+
+
+@router.get("/{design}/bodies/{step}/combs")
+def combs(design: str, step: str, service: Using) -> list[CombOut]:
+    """How much the sections and flow lines of a body bend."""
+    return _COMBS.validate_json(service.combs(design, step))
 
 
 @router.post("/{design}/drawings/{step}/release")

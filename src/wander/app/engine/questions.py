@@ -177,6 +177,19 @@ def _continuity(memory: Memory, document: bytes, step: str) -> bytes:
     return orjson.dumps([seam.model_dump(mode="json") for seam in read_continuity(step, found[0].result)])
 
 
+def _combs(memory: Memory, document: bytes, step: str) -> bytes:
+    from wander.core.bodies.combs import combs
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+
+    built = next((built for built in rebuild(read_kept(document), memory) if built.step == step), None)
+    body = getattr(built, "result", None)
+    if body is None or not hasattr(body, "skins"):
+        raise Refused("there is no body of that name to look at")
+    found = combs(body)
+    return orjson.dumps([{"points": comb.points.round(5).tolist(), "bends": comb.bends.round(9).tolist()} for comb in found])
+
+
 QUESTIONS: dict[str, QuestionKind] = {
     "export": QuestionKind("exact", "export_seconds", ExportFailed, _export),
     "cut": QuestionKind("shape", "step_seconds", CutRefused, _cut),
@@ -186,6 +199,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
     "section": QuestionKind("shape", "step_seconds", FileRefused, _section),
+    "combs": QuestionKind("shape", "step_seconds", FileRefused, _combs),
     "continuity": QuestionKind("exact", "export_seconds", FileRefused, _continuity),
     "drawing": QuestionKind("files", "step_seconds", FileRefused, _drawing),
 }

@@ -171,4 +171,11 @@ class SeamOut(Model):
     grade: int | None
 
 
+class CombOut(Model):
+    """How much a line on a body bends: places on it, and at each its curvature vector, 1/mm, towards the centre of curvature."""
+
+    points: list[Vector]
+    bends: list[Vector]
+
+
 Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary, Field(discriminator="result")]

@@ -1,0 +1,43 @@
+"""Curvature combs against closed forms."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tests.closeness import assert_close
+from tests.core.placed import at, tip
+from wander.core.bodies.body import of_shells
+from wander.core.bodies.combs import FLOWS, combs
+from wander.core.drawing.outlines import shapes
+from wander.core.shaping.loft import loft
+
+
+def test_a_cone_bends_round_and_not_along() -> None:
+    body = of_shells((loft([at(0.0, shapes.circle(40.0)), at(50.0, shapes.circle(20.0))], ["a", "b"], name="loft-1").shell,))
+    found = combs(body)
+    assert len(found) == 2 + FLOWS
+    for comb, radius in zip(found[:2], (20.0, 10.0), strict=True):
+        assert_close(np.linalg.norm(comb.bends, axis=1), 1 / radius, within=1e-5)
+        # towards the axis
+        inwards = -comb.points * [1, 1, 0] / radius**2
+        assert_close(comb.bends, inwards, within=1e-5)
+    for comb in found[2:]:
+        assert_close(comb.bends, 0.0, within=1e-9)
+
+
+def test_a_barrel_bends_along_as_its_profile_does() -> None:
+    """Through sections of a ball the flow lines have its curvature, about."""
+    heights = np.linspace(-30, 30, 13)
+    sections = [at(float(z), shapes.circle(2 * float(np.sqrt(2500 - z * z)))) for z in heights]
+    body = of_shells((loft(sections, [f"s{i}" for i in range(13)], name="loft-1").shell,))
+    along = combs(body)[len(sections) :]
+    for comb in along:
+        inside = np.abs(comb.points[:, 2]) < 15
+        assert_close(np.linalg.norm(comb.bends[inside], axis=1), 1 / 50, within=0.1 / 50)
+
+
+def test_a_tip_has_no_comb_of_its_own_and_breaks_none() -> None:
+    body = of_shells((loft([at(0.0, shapes.circle(40.0)), tip(50.0)], ["a", "b"], name="loft-1").shell,))
+    found = combs(body)
+    assert all(np.isfinite(comb.bends).all() for comb in found)
+    assert len(found) == 1 + FLOWS
