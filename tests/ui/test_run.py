@@ -132,7 +132,7 @@ def test_the_ends_of_the_body(floor: Floor, design: str) -> None:
     floor.page.get_by_role("option", name="At an angle").click()
     floor.page.get_by_label("Leaning out").fill("10")
     floor.page.get_by_label("Leaning out").press("Enter")
-    wait_until(lambda: floor.params("loft-11")["start"] == {"shape": "angle", "angle": 10.0, "fullness": 1.0})
+    wait_until(lambda: floor.params("loft-11")["start"] == {"shape": "angle", "angle": 10.0, "fullness": 1.0, "onto": None})
 
 
 def lowest_twist(floor: Floor, loft: str) -> float:
