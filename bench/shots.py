@@ -61,6 +61,31 @@ def wire(page: Page, server: Server) -> None:
 
 
 @shot
+def stripes(page: Page, server: Server) -> None:
+    """What the skin mirrors, a crease at the shoulder, and how the faces meet there."""
+    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
+    floor = Floor(page, server, design)
+    floor.open()
+    floor.select("section-8")
+    page.get_by_role("switch", name="Crease at section 4").press("Enter")
+    page.get_by_role("button", name="Stripes").click()
+    page.get_by_role("button", name="Continuity", exact=True).click()
+    page.get_by_role("group", name="Continuity").get_by_role("listitem").filter(has_text="from Shoulder on").first.wait_for()
+    page.mouse.move(640, 700)
+    floor.settled()
+
+
+@shot
+def combs(page: Page, server: Server) -> None:
+    floor = Floor(page, server, server.designs()["Tarn flask"])
+    floor.open()
+    page.get_by_role("button", name="Combs").click()
+    page.wait_for_selector('[data-testid="scene"][data-teeth]:not([data-teeth="0"])')
+    page.mouse.move(640, 700)
+    floor.settled()
+
+
+@shot
 def finish(page: Page, server: Server) -> None:
     """A body that is made of something, painted and weighed."""
     opened = tarn(page, server)

@@ -34,7 +34,7 @@ export function MeetingPanel() {
       aria-label="Continuity"
       sx={{
         width: 244,
-        maxHeight: 316,
+        maxHeight: 250,
         display: "flex",
         flexDirection: "column",
         bgcolor: colours.panel,

@@ -56,7 +56,11 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
         </>
       )}
       <CutPanel viewport={viewport} />
-      <ActionButton of="Combs: how much lines on the body bend" size="small" sx={{ bgcolor: colours.panel }} />
+      <ActionButton
+        of="Combs: how much lines on the body bend"
+        size="small"
+        sx={{ "&:not([aria-pressed=true])": { bgcolor: colours.panel } }}
+      />
       <MeetingPanel />
       {plane && <ActionButton of="Look from: square on" size="small" sx={{ bgcolor: colours.panel }} />}
     </Box>
