@@ -26,6 +26,9 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
         flexDirection: "column",
         alignItems: "flex-end",
         gap: 1,
+        // what is beside the buttons belongs to the scene
+        pointerEvents: "none",
+        "& > *": { pointerEvents: "auto" },
         [SMALL]: { top: 58, right: 8 },
       }}
     >
