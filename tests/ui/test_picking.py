@@ -33,7 +33,9 @@ def touching(floor: Floor) -> str:
     page.get_by_label("Sheet").get_by_label("Placed").click()
     page.get_by_role("option", name="Touching a face").click()
     expect(waiting(page)).to_be_visible()
-    return str(floor.document["steps"][-1]["id"])
+    station = str(floor.document["steps"][-1]["id"])
+    wait_until(lambda: "face" in (floor.params(station).get("place") or {}))
+    return station
 
 
 def waiting(page: Page):
