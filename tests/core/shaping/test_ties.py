@@ -109,7 +109,7 @@ def test_any_ties_in_order_are_kept(names: list[str], count: int, seed: int, str
     """With laws on top, ends that are points, corners or none: a valid body, every tie met, the same from its other end."""
     chance = np.random.default_rng(seed)
     sections = [at(40.0 * i, KINDS[name]) for i, name in enumerate(names)]
-    turns = np.sort(chance.uniform(0, 1, count)) + np.arange(count) * 0.0
+    turns = np.sort(chance.uniform(0, 1, count))
     if count > 1 and np.diff(np.append(turns, turns[0] + 1)).min() < 0.06:
         turns = np.arange(count) / count + chance.uniform(0, 1)
     ties = [{i: float((turn + chance.uniform(-0.02, 0.02) / count) % 1.0) for i in range(len(names))} for turn in turns]

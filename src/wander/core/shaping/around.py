@@ -51,7 +51,7 @@ def places_round(sides: Sequence[Across], points: Floats) -> Floats:
     at = bounds[best] + share * (bounds[best + 1] - bounds[best])
     middle = np.angle(np.exp(2j * np.pi * at).mean(axis=0)) / (2 * np.pi) % 1.0
     if np.abs((at - middle + 0.5) % 1.0 - 0.5).max() > SAME_LINE:
-        raise BadInput("a rail runs across a corner of the sections: let it follow the corner, or keep to one side of it")
+        raise BadInput("a rail or connecting line runs across a corner of the sections: let it follow the corner, or keep to one side of it")
     return np.asarray(middle, dtype=np.float64)
 
 

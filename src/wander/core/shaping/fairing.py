@@ -119,7 +119,7 @@ def along(places: Floats, shapes: Floats, *, swings: Floats, held: Mapping[int, 
     """
     k, steps = len(places), np.diff(places)
     states = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
-    states *= (length ** np.arange(3.0))[None, :, None].repeat(k, axis=0).reshape(-1, 1)
+    states *= np.tile(length ** np.arange(3.0), k)[:, None]
     states[:, k:] /= length
     breaks = np.append((places[:-1, None] + steps[:, None] * np.array([0.0, *INNER])).ravel(), places[-1])
     bends = np.zeros((3 * k, 2))
@@ -139,11 +139,15 @@ def _controls(steps: Floats, states: Floats) -> Floats:
     found = np.empty_like(states)
     found[0], found[-1] = value[0], value[-1]
     found[1::3] = value + ((after - before) / 9)[:, None] * slope - (before * after / 54)[:, None] * second
-    units = np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
-    own = _by_bay(states) * units[..., None]
+    own = _by_bay(states) * _units(steps)[..., None]
     inner = (IN_CONTROLS @ own.transpose(1, 0, 2).reshape(6, -1)).reshape(2, k - 1, -1)
     found[2:-1:3], found[3:-1:3] = inner
     return found
+
+
+def _units(steps: Floats) -> Floats:
+    """What takes value, slope and second derivative at both ends of each bay to a unit span, (k - 1, 6)."""
+    return np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
 
 
 def _by_bay(states: Floats) -> Floats:
@@ -229,7 +233,7 @@ class _Row:
         free = np.flatnonzero(open_)
         shorter = np.minimum(np.append(steps, np.inf), np.append(np.inf, steps))
         scale = shorter[free // 3] ** -(free % 3)
-        self.units = np.stack([np.ones_like(steps), steps, steps**2] * 2, axis=1)
+        self.units = _units(steps)
         form = self._form()
         root = np.linalg.inv(np.linalg.cholesky(form[free[:, None], free] * (scale[:, None] * scale)))
         self._free = np.zeros((3 * k, len(free)))

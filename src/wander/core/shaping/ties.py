@@ -43,13 +43,13 @@ def tied_shares(known: Mapping[int, float | None], starts: Floats) -> Floats:
 def ties_of(tied: Sequence[Floats], girths: Girths, leading: Sequence[int], strips: Sequence[Panel], faces: Sequence[NamedFace]) -> tuple[Tie, ...]:
     """What the ties came to: tied as `_tied` has them; strips before any law, faces after."""
     sides = [Across(strip.space, strip.rows[list(leading)], strip.closed, extent) for strip, extent in zip(strips, extents_of(strips), strict=True)]
-    shares = np.stack(tied, axis=1)
+    shares, bounds = np.stack(tied, axis=1), bounds_round(sides)
     where = places_round(sides, girths(shares))
     drawn = [girths.as_drawn(row.tolist()) for row in shares.T]
     bays = len(faces) // len(strips)
     found = []
     for at, place in zip(drawn, where, strict=True):
-        number, share = side_at(bounds_round(sides), float(place))
+        number, share = side_at(bounds, float(place))
         surfaces = [face.surface for face in faces[number * bays : (number + 1) * bays]]
         line = tuple(Curve(surface.v, surface.u.evaluate(surface.points, np.array([share]))[0]) for surface in surfaces)
         known = dict(zip(leading, at, strict=True))
