@@ -78,7 +78,7 @@ function Seams() {
       </Box>
       {error && (
         <Typography variant="body2" sx={{ px: 1.25, pb: 1 }} role="status">
-          It can't be told as long as the body isn't built.
+          It can't be told until the body is built: its sheet says what that takes.
         </Typography>
       )}
       {!data && isFetching && (
