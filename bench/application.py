@@ -8,6 +8,7 @@ import re
 import tempfile
 import time
 from collections.abc import Iterator
+from itertools import count
 from math import cos, pi, sin
 from pathlib import Path
 
@@ -23,6 +24,7 @@ from bench.table import Row, percentile
 
 PAGES = Path(__file__).parents[1] / "web" / "dist"
 DRAG_STEPS = 60
+TAKES = count()
 QUIET = 10.0
 """Percent of the machine: less than this, and nothing else is at work."""
 STILL = "new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))"
@@ -81,6 +83,7 @@ class Drawing:
 def trips(page: Page, start: tuple[float, float], drawing: Drawing) -> list[float]:
     """Milliseconds from each move of a drag to its mesh in the scene."""
     x, y = start
+    x += next(TAKES) % 4  # taken again, every move has to give another shape: what was made once is kept
     page.mouse.move(x, y)
     page.mouse.down()
     for i in range(DRAG_STEPS):
@@ -88,7 +91,7 @@ def trips(page: Page, start: tuple[float, float], drawing: Drawing) -> list[floa
         drawing.rest()
         count = int(page.evaluate("window.trips.length"))
         page.evaluate("count => { window.come = window.next(count); }", count)
-        page.mouse.move(x - 3 * DRAG_STEPS / 2 + 3 * i + 1.5, y)  # where it has never been
+        page.mouse.move(x - 2 * DRAG_STEPS + 4 * i + 1.5, y)
         page.evaluate("window.come")  # told, not asked for: asking again and again would take the cores too
     page.keyboard.press("Escape")
     page.mouse.up()
@@ -168,13 +171,14 @@ def desk_rows(browser: Browser, server: Server) -> Iterator[Row]:
     floor.settled()
     drawing = Drawing()
     opened, left, typed = [], [], []
+    apart = next(TAKES) / 1000
     for turn in range(TURNS):
         floor.select("section-8")
         drawing.rest()
         opened.append(from_click(page, "Draw on the board", OPENED))
         drawing.rest()
         left.append(from_click(page, "Back to the floor", LEFT))
-        floor.field("Station at").fill(f"{131 + turn / 8}")
+        floor.field("Station at").fill(f"{131 + turn / 8 + apart}")
         drawing.rest()
         page.evaluate(TYPED)
         page.keyboard.press("Enter")

@@ -274,9 +274,9 @@ class Service:
             self._later.submit(self._remember, design)
 
     def _comes_along(self, event: LiveEvent) -> bytes | None:
-        """The mesh that a preview tells of, under its key: a drag should not wait for one more question and answer."""
+        """The mesh that was made just now, under its key: neither a drag nor a typed number should wait for one more question and answer."""
         match event:
-            case StepShaped(preview=int(), mesh=str(key)):
+            case StepShaped(mesh=str(key)):
                 pass
             case StepUpdate(preview=int(), step=StepStatus(mesh=str(key), ms=0.0)):
                 pass  # known from before, so nothing was said of its shape

@@ -5,12 +5,14 @@ import type { LiveChannel } from "../api/live";
 import type { Design, DesignDocument, Edit, Finding, Step, StepStatus } from "../api/types";
 import type { DesignOutline } from "../model/outline";
 import type { Place, PlaceStore } from "../model/place";
+import type { KeptViewport } from "../scene/keptViewport";
 
 /** What every part of the floor can do. The same object for as long as the design is open. */
 export interface FloorContext {
   id: string;
   place: PlaceStore;
   live: LiveChannel;
+  scene: KeptViewport;
   /** Keep a change. Resolves when it is on disk, null when it was refused. A change that depends on how things are is made when its turn comes. */
   change: (edits: Edit[] | ((now: DesignDocument) => Edit[])) => Promise<Design | null>;
   /** Ask the server for a change that it works out itself. */

@@ -9,6 +9,7 @@ import { Refused, Unreached } from "../api/problems";
 import { useProblem } from "../app/useProblem";
 import { createPlace } from "../model/place";
 import { bodyGeometry } from "../scene/bodyGeometry";
+import { KeptViewport } from "../scene/keptViewport";
 import type { FloorContext, HeadContext } from "./context";
 
 /** A change that is asked for, and which way it goes in the history of the design. */
@@ -31,10 +32,13 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   const [away, setAway] = useState(false);
   const numbered = useRef({ page: Math.random().toString(36).slice(2), count: 0 });
 
+  const [scene] = useState(() => new KeptViewport());
+
   useEffect(() => {
     live.open();
     return () => live.close();
   }, [live]);
+  useEffect(() => () => scene.dispose(), [scene]);
 
   const mutation = useMutation({
     mutationFn: ({ what }: Asked) => {
@@ -85,8 +89,8 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   const redo = useCallback(() => void run(({ revision }) => api.redo(id, revision)), [run, id]);
 
   const floor = useMemo(
-    () => ({ id, place, live, change, cut, undo, redo }),
-    [id, place, live, change, cut, undo, redo],
+    () => ({ id, place, live, scene, change, cut, undo, redo }),
+    [id, place, live, scene, change, cut, undo, redo],
   );
   const kept = useMemo(() => (head.data ? { design: head.data, pending, away } : null), [head.data, pending, away]);
   useEffect(() => {

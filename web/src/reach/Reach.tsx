@@ -1,5 +1,5 @@
 import { useSnackbar } from "notistack";
-import { useCallback, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Actions, type Action } from "./actions";
 import { KeysDialog } from "./KeysDialog";
 import { focusSearch } from "./searchField";
@@ -9,12 +9,13 @@ import { useActionKeys } from "./useActionKeys";
 export function Reach({ actions, children }: { actions: () => Action[]; children: React.ReactNode }) {
   const [keys, setKeys] = useState(false);
   const { enqueueSnackbar } = useSnackbar();
-  const all = useCallback(
-    (): Action[] => [
-      ...actions(),
-      { name: "Do anything by name", keys: "[Shift]+/", alike: "search find", run: focusSearch },
-      { name: "Show all keys", keys: "[Shift]+?", alike: "help shortcuts keyboard", run: () => setKeys(true) },
-    ],
+  const all = useMemo(
+    () =>
+      onceForAll((): Action[] => [
+        ...actions(),
+        { name: "Do anything by name", keys: "[Shift]+/", alike: "search find", run: focusSearch },
+        { name: "Show all keys", keys: "[Shift]+?", alike: "help shortcuts keyboard", run: () => setKeys(true) },
+      ]),
     [actions],
   );
   const refuse = useCallback(
@@ -28,4 +29,16 @@ export function Reach({ actions, children }: { actions: () => Action[]; children
       {keys && <KeysDialog onClose={() => setKeys(false)} />}
     </Actions>
   );
+}
+
+/** All who ask in one go are given the same list: a page has many buttons, and drawing it asks for each. */
+function onceForAll<T>(make: () => T): () => T {
+  let made: { list: T } | null = null;
+  return () => {
+    if (!made) {
+      made = { list: make() };
+      queueMicrotask(() => (made = null));
+    }
+    return made.list;
+  };
 }

@@ -24,7 +24,7 @@ import type { StagedBody, StagedSection } from "./stage";
 import type { Paint } from "./skins";
 import type { StagedPicture } from "./picturePlanes";
 import type { StageListeners } from "./listeners";
-import { Viewport } from "./viewport";
+import type { Viewport } from "./viewport";
 
 interface SceneBody extends Paint {
   id: string;
@@ -35,7 +35,7 @@ const NO_MATERIALS: Material[] = [];
 
 /** The scene: keeps a viewport and tells it what to show. Bodies go to it straight from the live channel. */
 export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewport: Viewport | null) => void }) {
-  const { id, place, live } = useFloor();
+  const { id, place, live, scene } = useFloor();
   const compared = usePlace((p) => p.compared);
   const document = useDocument();
   const { revision } = useHead().design;
@@ -73,7 +73,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
 
   useEffect(() => {
     if (!holder.current) return;
-    const made = new Viewport(
+    const made = scene.enter(
       holder.current,
       {
         pick: (id) => place.setState({ selected: id }),
@@ -128,9 +128,9 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       stop();
       onReady(null);
       viewport.current = null;
-      made.dispose();
+      made.leave();
     };
-  }, [place, live, onReady]);
+  }, [place, live, scene, onReady]);
 
   const selected = usePlace((p) => p.selected);
   const hidden = usePlace((p) => p.hidden);
@@ -149,7 +149,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   useEffect(() => {
     const segments = combed && combs ? combSegments(combs) : new Float32Array();
     viewport.current?.setCombs(segments);
-    if (holder.current) holder.current.dataset["teeth"] = String(segments.length / 6);
+    if (viewport.current) viewport.current.element.dataset["teeth"] = String(segments.length / 6);
   }, [combed, combs]);
   const pictures = usePictures();
   const laid = JSON.stringify(pictures);
@@ -205,16 +205,16 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         })),
       );
       // an answer that comes after a newer one is of no use any more
-      if (asked !== key || !viewport.current || !holder.current) return;
+      if (asked !== key || !viewport.current) return;
       viewport.current.setBodies(ready);
-      holder.current.dataset["meshes"] = meshesOf(bodies);
+      viewport.current.element.dataset["meshes"] = meshesOf(bodies);
     };
     let settled = "";
     const rest = () => {
       const state = live.built.getState();
       const { complete, shown } = state;
       // what was asked for may still be on its way
-      if (holder.current?.dataset["meshes"] !== meshesOf(seen(state))) return;
+      if (viewport.current?.element.dataset["meshes"] !== meshesOf(seen(state))) return;
       if (complete) viewport.current?.keepView();
       // never while something is dragged
       if (shown === settled || shown.endsWith("~")) return;
@@ -229,7 +229,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     return live.built.subscribe(sync);
   }, [document, live, outline, hidden, materials]);
 
-  return <div ref={holder} className="scene" data-testid="scene" />;
+  return <div ref={holder} className="scene-place" />;
 });
 
 const meshesOf = (bodies: readonly SceneBody[]): string => bodies.map(({ mesh }) => mesh).join(" ");

@@ -19,6 +19,13 @@ export interface StagedBody extends Paint {
   geometry: BodyGeometry;
 }
 
+/** Whether two rows of bodies look the same: geometry that was read once is the same object for ever. */
+export function sameBodies(a: readonly StagedBody[], b: readonly StagedBody[]): boolean {
+  const same = (one: StagedBody, other: StagedBody | undefined) =>
+    (Object.keys(one) as (keyof StagedBody)[]).every((key) => one[key] === other?.[key]);
+  return a.length === b.length && a.every((one, i) => same(one, b[i]));
+}
+
 /** A section on stage; loose ones are drawn here, the others come with their body. outline, beside: flat points in space, mm; beside: round its holes and further areas. */
 export interface StagedSection {
   id: string;

@@ -3,6 +3,7 @@ import * as THREE from "three";
 import type { Cut, Picking, SceneMode } from "../model/place";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip } from "./grips";
+import { alike } from "./alike";
 import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import type { StageListeners, View } from "./listeners";
@@ -12,7 +13,7 @@ import { nearestPlace, triples, type NearestPlace } from "./lines";
 import { smoothRun } from "./runs";
 import { patience } from "./patience";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
-import { Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
+import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
 
@@ -31,6 +32,8 @@ const PICKED = 8;
 
 /** Everything drawn in space. It draws when something changed, never in a loop of its own. */
 export class Viewport {
+  /** What is laid into the page. */
+  readonly element = document.createElement("div");
   private readonly renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, stencil: true });
   private readonly patience = patience(this.renderer.getContext());
   private readonly scene = new THREE.Scene();
@@ -43,6 +46,8 @@ export class Viewport {
   private readonly grips: Grips;
   private readonly pictures: PicturePlanes;
   private picking: Picking["what"] | null = null;
+  /** What was shown last. */
+  private readonly said = new Map<string, unknown>();
   private readonly clock = new THREE.Timer();
   private readonly observer: ResizeObserver;
   private frame = 0;
@@ -56,6 +61,8 @@ export class Viewport {
   private sawAll = true;
   private size = { width: 1, height: 1 };
   private pointing = 0;
+  /** Just come into a place of the page, which is still being made. */
+  private entering = 0;
   /** The section whose ring the pointer is over. */
   private overSection: string | null = null;
   /** Pixels on screen for each mm that the section being dragged goes along. */
@@ -63,11 +70,13 @@ export class Viewport {
   private pressed: { x: number; y: number } | null = null;
 
   constructor(
-    private readonly container: HTMLElement,
-    private readonly listeners: StageListeners,
+    private listeners: StageListeners,
     /** Where the eye was when the designer left. */
     view: View | null,
   ) {
+    const { element } = this;
+    element.className = "scene";
+    element.dataset["testid"] = "scene";
     const canvas = this.renderer.domElement;
     canvas.setAttribute("role", "img");
     canvas.setAttribute("aria-label", "The body in space");
@@ -75,7 +84,7 @@ export class Viewport {
     this.renderer.debug.checkShaderErrors = false;
     this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
-    container.append(canvas);
+    element.append(canvas);
     this.camera.up.set(0, 0, 1);
     this.controls = new CameraControls(this.camera, canvas);
     this.controls.dollyToCursor = true;
@@ -86,9 +95,14 @@ export class Viewport {
       this.framed = true;
       this.invalidate();
     });
-    this.tags = new Tags(container, listeners.pick, listeners.hover, this.slide);
-    this.tripod = new Tripod(container);
-    this.grips = new Grips(container, listeners.pull);
+    this.tags = new Tags(
+      element,
+      (id) => this.listeners.pick(id),
+      (id) => this.listeners.hover(id),
+      this.slide,
+    );
+    this.tripod = new Tripod(element);
+    this.grips = new Grips(element, (...pulled) => this.listeners.pull(...pulled));
     this.pictures = new PicturePlanes(() => this.invalidate());
     this.scene.add(this.pictures.group);
     canvas.addEventListener("pointerdown", this.press);
@@ -96,13 +110,30 @@ export class Viewport {
     canvas.addEventListener("pointermove", this.hoverOver);
     canvas.addEventListener("pointerleave", () => this.listeners.point(null, [0, 0, 0]));
     this.observer = new ResizeObserver(() => this.resize());
-    this.observer.observe(container);
-    this.resize();
+    this.observer.observe(element);
     this.framed = view !== null;
     this.setView(view ?? { position: VIEWS["4"].from.clone().setLength(AWAY).toArray(), target: [0, 0, 0] });
   }
 
+  /** Stand in a place of the page, and tell what the hand does there. */
+  enter(place: HTMLElement, listeners: StageListeners): void {
+    this.listeners = listeners;
+    place.append(this.element);
+    this.resize();
+    // the page round it first, then the picture
+    cancelAnimationFrame(this.entering);
+    this.entering = requestAnimationFrame(() => {
+      this.entering = requestAnimationFrame(this.entered);
+    });
+  }
+
+  /** Out of the page, with all that was made for drawing kept. */
+  leave(): void {
+    this.element.remove();
+  }
+
   setBodies(bodies: StagedBody[]): void {
+    if (sameBodies(bodies, this.stage.bodies)) return;
     this.stage.bodies = bodies;
     this.compose();
     if (!this.framed && bodies.length) this.look("4", false);
@@ -123,6 +154,7 @@ export class Viewport {
   }
 
   setSections(sections: StagedSection[]): void {
+    if (!this.news("sections", sections)) return;
     const first = this.stage.box.isEmpty();
     this.stage.sections = sections;
     this.compose();
@@ -130,7 +162,7 @@ export class Viewport {
   }
 
   setRails(rails: StagedRail[]): void {
-    if (!rails.length && !this.stage.rails.length) return;
+    if (!this.news("rails", rails)) return;
     this.stage.rails = rails;
     this.compose();
   }
@@ -153,6 +185,7 @@ export class Viewport {
   }
 
   setCut(cut: Cut | null): void {
+    if (!this.news("cut", cut)) return;
     this.stage.setCut(cut);
     this.compose();
   }
@@ -162,6 +195,7 @@ export class Viewport {
   }
 
   setGrips(grips: Grip[]): void {
+    if (!this.news("grips", grips)) return;
     this.grips.set(grips);
     this.invalidate();
   }
@@ -169,7 +203,7 @@ export class Viewport {
   /** What a click picks; null: whatever is there. */
   pickOnly(what: Picking["what"] | null): void {
     this.picking = what;
-    this.container.classList.toggle("picking", what !== null);
+    this.element.classList.toggle("picking", what !== null);
     if (!what) this.setLight([]);
   }
 
@@ -194,22 +228,26 @@ export class Viewport {
   }
 
   setMode(mode: SceneMode): void {
+    if (mode === this.stage.mode) return;
     this.stage.mode = mode;
     this.compose();
   }
 
   setLit(points: readonly (readonly [number, number, number])[]): void {
+    if (!this.news("lit", points)) return;
     this.tags.light(points);
     this.invalidate();
   }
 
   setMarks(points: readonly (readonly [number, number, number])[]): void {
+    if (!this.news("marks", points)) return;
     this.tags.mark(points);
     this.invalidate();
   }
 
   /** Lay bodies of another time over the present ones. */
   setGhosts(geometries: BodyGeometry[]): void {
+    if (!this.news("ghosts", geometries.length ? geometries : null)) return;
     this.stage.setGhosts(geometries);
     this.invalidate();
   }
@@ -260,6 +298,7 @@ export class Viewport {
   dispose(): void {
     cancelAnimationFrame(this.frame);
     cancelAnimationFrame(this.pointing);
+    cancelAnimationFrame(this.entering);
     this.observer.disconnect();
     this.stage.dispose();
     this.tags.dispose();
@@ -268,7 +307,7 @@ export class Viewport {
     this.tripod.dispose();
     this.controls.dispose();
     clearTimeout(this.rest);
-    this.renderer.domElement.remove();
+    this.element.remove();
     this.renderer.dispose();
   }
 
@@ -299,9 +338,17 @@ export class Viewport {
     this.invalidate();
   }
 
+  /** Whether something to be shown says anything else than before: a picture costs more than looking. */
+  private news(of: string, said: unknown): boolean {
+    if (alike(this.said.get(of) ?? null, said)) return false;
+    this.said.set(of, said);
+    return true;
+  }
+
   private resize(): void {
-    const { clientWidth, clientHeight } = this.container;
+    const { clientWidth, clientHeight } = this.element;
     if (!clientWidth || !clientHeight) return;
+    if (clientWidth === this.size.width && clientHeight === this.size.height) return;
     this.size = { width: clientWidth, height: clientHeight };
     this.renderer.setSize(clientWidth, clientHeight);
     this.camera.aspect = clientWidth / clientHeight;
@@ -316,11 +363,17 @@ export class Viewport {
   }
 
   private redraw(): void {
-    if (!this.frame) this.frame = requestAnimationFrame(this.draw);
+    if (!this.frame && !this.entering) this.frame = requestAnimationFrame(this.draw);
   }
+
+  private readonly entered = (): void => {
+    this.entering = 0;
+    this.redraw();
+  };
 
   private readonly draw = (): void => {
     this.frame = 0;
+    if (!this.element.isConnected) return;
     this.clock.update();
     const moving = this.controls.update(Math.min(this.clock.getDelta(), 0.1));
     this.sharpen(!moving && performance.now() >= this.busyUntil);
@@ -341,7 +394,7 @@ export class Viewport {
   private sharpen(on: boolean): void {
     if (on === this.sharp) return;
     this.sharp = on;
-    this.container.dataset["fine"] = String(on);
+    this.element.dataset["fine"] = String(on);
     const wanted = on ? 2 : Math.min(window.devicePixelRatio, 2);
     if (wanted !== this.renderer.getPixelRatio()) this.renderer.setPixelRatio(wanted);
   }

@@ -23,7 +23,7 @@ log = logging.getLogger(__name__)
 async def live(socket: WebSocket, design: str) -> None:
     """Down: everything that happens to the design. Up: previews, numbered, the newest of which wins.
 
-    Messages down are JSON, but for the meshes of previews: 32 characters of key and the GLB that belongs to it, just before the step that
+    Messages down are JSON, but for meshes that were made just now: 32 characters of key and the GLB that belongs to it, just before the step that
     speaks of it. What is not handed over this way can be had by its key.
     """
     service: Service = socket.app.state.service
