@@ -2152,6 +2152,21 @@ export interface components {
             fixes: components["schemas"]["Fix"][];
         };
         /**
+         * FittedBetween
+         * @description How a copy came to lie between two rails: scaled by a factor, turned by degrees about the middle of its sheet, then moved, mm.
+         */
+        FittedBetween: {
+            /** Scale */
+            scale: number;
+            /** Turn */
+            turn: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
+        /**
          * Fix
          * @description One click: the edits can be applied as they stand.
          */
@@ -2395,6 +2410,8 @@ export interface components {
             ][][];
             /** @default null */
             drawing: components["schemas"]["DrawingSummary"] | null;
+            /** @default null */
+            fitted: components["schemas"]["FittedBetween"] | null;
         };
         /**
          * Severity

@@ -257,7 +257,7 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
     case "spline":
       return `spline, ${(shape["points"] as unknown[]).length} points`;
     case "copied":
-      return "linked copy";
+      return (shape["rails"] as unknown[] | undefined)?.length ? "copy fitted between rails" : "linked copy";
     case "drawing":
       return `drawn, ${(shape["curves"] as unknown[] | undefined)?.length ?? 0} curves`;
     case "point":

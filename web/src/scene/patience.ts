@@ -1,7 +1,11 @@
-/** When a picture is drawn finely: after so many ms without a change. always: of whatever is drawn, not only of what is shown. */
+/**
+ * When a picture is drawn finely: after so many ms without a change. always: of whatever is drawn, not only of what is shown. gathers: ms for which
+ * outlines and marks wait for the body that follows from them, so that one picture shows both.
+ */
 export interface Patience {
   rest: number;
   always: boolean;
+  gathers: number;
 }
 
 const SOFTWARE = /swiftshader|llvmpipe|softpipe|software|basic render/i;
@@ -10,5 +14,7 @@ const SOFTWARE = /swiftshader|llvmpipe|softpipe|software|basic render/i;
 export function patience(gl: WebGLRenderingContext | WebGL2RenderingContext): Patience {
   const told = gl.getExtension("WEBGL_debug_renderer_info");
   const name: unknown = gl.getParameter(told ? told.UNMASKED_RENDERER_WEBGL : gl.RENDERER);
-  return typeof name === "string" && SOFTWARE.test(name) ? { rest: 3000, always: true } : { rest: 900, always: false };
+  return typeof name === "string" && SOFTWARE.test(name)
+    ? { rest: 3000, always: true, gathers: 60 }
+    : { rest: 900, always: false, gathers: 0 };
 }

@@ -61,6 +61,7 @@ export class Viewport {
   private sawAll = true;
   private size = { width: 1, height: 1 };
   private pointing = 0;
+  private gathering: ReturnType<typeof setTimeout> | null = null;
   /** Just come into a place of the page, which is still being made. */
   private entering = 0;
   /** The section whose ring the pointer is over. */
@@ -157,7 +158,7 @@ export class Viewport {
     if (!this.news("sections", sections)) return;
     const first = this.stage.box.isEmpty();
     this.stage.sections = sections;
-    this.compose();
+    this.compose(this.patience.gathers);
     if (first && !this.framed && !this.stage.box.isEmpty()) this.look("4", false);
   }
 
@@ -197,7 +198,7 @@ export class Viewport {
   setGrips(grips: Grip[]): void {
     if (!this.news("grips", grips)) return;
     this.grips.set(grips);
-    this.invalidate();
+    this.gathering ??= setTimeout(this.gathered, this.patience.gathers);
   }
 
   /** What a click picks; null: whatever is there. */
@@ -242,7 +243,7 @@ export class Viewport {
   setMarks(points: readonly (readonly [number, number, number])[]): void {
     if (!this.news("marks", points)) return;
     this.tags.mark(points);
-    this.invalidate();
+    this.gathering ??= setTimeout(this.gathered, this.patience.gathers);
   }
 
   /** Lay bodies of another time over the present ones. */
@@ -307,6 +308,7 @@ export class Viewport {
     this.tripod.dispose();
     this.controls.dispose();
     clearTimeout(this.rest);
+    clearTimeout(this.gathering ?? undefined);
     this.element.remove();
     this.renderer.dispose();
   }
@@ -330,12 +332,14 @@ export class Viewport {
     this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
   }
 
-  private compose(): void {
+  /** wait: ms in which more may come that belongs to it. */
+  private compose(wait = 0): void {
     // what changed is shown at once, and finely when nothing more comes
     this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
     this.tags.set(this.stage.tags(), this.stage.selected);
-    this.invalidate();
+    if (!wait) this.invalidate();
+    else this.gathering ??= setTimeout(this.gathered, wait);
   }
 
   /** Whether something to be shown says anything else than before: a picture costs more than looking. */
@@ -362,6 +366,11 @@ export class Viewport {
     this.redraw();
   }
 
+  private readonly gathered = (): void => {
+    this.gathering = null;
+    this.invalidate();
+  };
+
   private redraw(): void {
     if (!this.frame && !this.entering) this.frame = requestAnimationFrame(this.draw);
   }
@@ -373,6 +382,8 @@ export class Viewport {
 
   private readonly draw = (): void => {
     this.frame = 0;
+    clearTimeout(this.gathering ?? undefined);
+    this.gathering = null;
     if (!this.element.isConnected) return;
     this.clock.update();
     const moving = this.controls.update(Math.min(this.clock.getDelta(), 0.1));

@@ -248,6 +248,10 @@ const OWN_SHAPES: Record<string, string> = {
   copied: "As another section",
 };
 
+/** Between rails a copy is as large as they say; by itself it has no ends that lie on anything. */
+const leftByCopy = ({ rails }: Record<string, unknown>): string[] =>
+  Array.isArray(rails) && rails.length ? ["scale", "about"] : ["ends"];
+
 const titleOf = (type: string) => SHAPES.find((shape) => shape.type === type)?.title;
 
 /** A section that is called by the shape it was made with is called by its new one. Names that a designer gave stay. */
@@ -286,13 +290,14 @@ function ShapeField(field: Field) {
         ]}
         onPick={pick}
       />
-      {!own && (
+      {(!own || type === "copied") && (
         <SchemaFields
           step={field.step}
           path={field.path}
           of={field.schema.discriminator?.mapping[type] ?? ""}
           root={field.root}
           value={shape}
+          leave={type === "copied" ? leftByCopy(shape) : []}
         />
       )}
     </>

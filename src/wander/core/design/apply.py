@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterator, Sequence, Set
 from typing import Any
 
+import numpy as np
 from pydantic import ValidationError
 
 from wander.core.design.errors import EditRefused, UnreadableDocument
@@ -21,11 +22,13 @@ from wander.core.document.expressions import Circular, ExpressionError, Kind, Un
 from wander.core.document.typed import with_default_unit
 from wander.core.drawing.edits.acts import perform
 from wander.core.geometry.errors import GeometryError
+from wander.core.shaping.between_rails import about
 from wander.core.steps import REGISTRY
 from wander.core.steps.picture.params import PictureParams
 from wander.core.steps.quantities import Place, with_expressions_changed
 from wander.core.steps.section.params import SectionParams
-from wander.core.steps.section.starters import drawing_of, is_drawn_on, labels_as_drawn
+from wander.core.steps.section.shapes import Copied
+from wander.core.steps.section.starters import drawing_of, grown, is_drawn_on, labels_as_drawn
 
 MOST_LETTERS = 80
 """Of the name of a step."""
@@ -233,11 +236,17 @@ def _release_copy(document: Document, edit: e.ReleaseCopy, aliases: dict[str, st
         raise LookupError(f"The section that {step.name} follows is gone. Give it a shape of its own, or take it away")
     scope = document.scope()
     own, other = (SectionParams.model_validate(s.params, context=scope) for s in (step, original))
-    params = {**step.params, "shape": copy.deepcopy(original.params["shape"])}
-    if own.turn or any(own.at):
-        # both were moved and turned: one after the other
-        c, s = math.cos(own.turn), math.sin(own.turn)
-        params["at"] = [own.at[0] + c * other.at[0] - s * other.at[1], own.at[1] + s * other.at[0] + c * other.at[1]]
+    assert isinstance(own.shape, Copied)
+    if own.shape.rails:
+        raise LookupError(f"{step.name} is fitted between rails. Let it stand by its own numbers first")
+    shape, scale = copy.deepcopy(original.params["shape"]), own.shape.scale
+    if scale != 1.0 and shape["type"] != "point":
+        shape = grown(drawing_of(shape, scope), scale, scope)
+    params = {**step.params, "shape": shape}
+    if own.turn or any(own.at) or scale != 1.0 or any(own.shape.about):
+        # both were placed: one after the other, the copy about a place of its own
+        laid = about(np.array(own.shape.about), scale, own.turn, np.array(own.at))
+        params["at"] = (laid.matrix @ np.array(other.at) + laid.at).tolist()
         params["turn"] = math.degrees(own.turn + other.turn)
     else:
         params |= {name: original.params[name] for name in ("at", "turn") if name in original.params}

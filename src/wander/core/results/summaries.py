@@ -28,6 +28,14 @@ class StationSummary(Model):
     offset: float
 
 
+class FittedBetween(Model):
+    """How a copy came to lie between two rails: scaled by a factor, turned by degrees about the middle of its sheet, then moved, mm."""
+
+    scale: float
+    turn: float
+    at: tuple[float, float]
+
+
 class SectionSummary(Model):
     """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. girth: of it, mm.
 
@@ -47,6 +55,7 @@ class SectionSummary(Model):
     girth: float
     beside: list[list[tuple[float, float]]] = []
     drawing: DrawingSummary | None = None
+    fitted: FittedBetween | None = None
 
 
 class RailSummary(Model):

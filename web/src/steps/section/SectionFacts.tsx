@@ -14,6 +14,8 @@ export function SectionFacts({ step }: { step: Step }) {
   const surface = area(summary.area, unit);
   if (summary.closed) facts.push(["Area", `${surface.value} ${surface.unit}`]);
   facts.push(["Girth", length(summary.girth, unit)]);
+  const { fitted } = summary;
+  if (fitted) facts.push(["Fitted", `${fitted.scale.toFixed(4)} times, turned ${fitted.turn.toFixed(2)}°`]);
   for (const body of steps) {
     const shown = statuses[body.id]?.summary;
     const stand = shown?.result === "body" ? shown.run?.find((item) => item.section === step.id) : undefined;

@@ -1,5 +1,5 @@
-import { sectionSummary, shapeWords } from "../../model/outline";
-import type { Edit } from "../../api/types";
+import { sectionSummary, shapeWords, stationOf } from "../../model/outline";
+import type { Edit, Step } from "../../api/types";
 import type { Choice, Kind, Scope } from "../kind";
 import { beyond, offsetOf, planeOf } from "../places";
 import { gives } from "../registry";
@@ -23,9 +23,23 @@ export const kind: Kind = {
   result: "section",
   words: (step, status, _, { unit }) => shapeWords(step, status, unit),
   choices: (scope) => SHAPES.map(({ type, title }) => drawn(scope, type, title)),
-  leave: () => ["station"],
+  // between rails a copy lies as they say
+  leave: (step) => (fittedBetween(step) ? ["station", "at", "turn"] : ["station"]),
+  without: (step, gone) => {
+    const rails = fittedBetween(step);
+    const shape = step.params["shape"] as { section?: { step: string } };
+    if (!rails?.some((rail) => gone.has(rail.step)) || gone.has(stationOf(step)) || gone.has(shape.section?.step ?? ""))
+      return null;
+    return [{ do: "set-param", step: step.id, path: ["shape", "rails"], value: [] }];
+  },
   drawn: (step) => (step.params["shape"] as { type?: string } | undefined)?.type !== "copied",
 };
+
+/** The rails that a copy lies between. */
+function fittedBetween(step: Step): { step: string }[] | null {
+  const { type, rails } = step.params["shape"] as { type?: string; rails?: { step: string }[] };
+  return type === "copied" && rails?.length ? rails : null;
+}
 
 function drawn(scope: Scope, type: ShapeType, title: string): Choice {
   const { selected, stands, group, into, keep, name, document } = scope;

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.checks.copies import copy_of_open
+from wander.core.checks.copies import copy_of_open, needs_two_rails, rail_beside, rails_meet
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.expressions import Scope
@@ -19,7 +19,9 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
 from wander.core.results.drawn import Drawn
-from wander.core.results.summaries import SectionSummary, vector
+from wander.core.results.rails import Rail
+from wander.core.results.summaries import FittedBetween, SectionSummary, vector
+from wander.core.shaping.between_rails import Similar, about, ends_along, onto, passes
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.section.params import SectionParams
@@ -67,7 +69,7 @@ def _crossed(shape: Spline, loop: Loop, inputs: Inputs, frame: Frame, rotation: 
 
 
 def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
-    """The same outline at the same place on another station; what it is turned and moved by comes on top."""
+    """The same outline on another station: scaled, turned and moved from the place where it is drawn, or between two rails."""
     original: Drawn = inputs.result(shape.section)
     if original.placed is None:
         raise StepRefused([copy_of_open(inputs.step, inputs.named(shape.section))])
@@ -77,11 +79,31 @@ def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, 
         return Built(
             Drawn(params.station.step, frame, PlacedSection(frame, None, center)), _summary(params, frame, center[None], np.zeros(1), 0.0, 0.0)
         )
-    loop = original.placed.loop.transformed(rotation, at)
-    areas = tuple(area.transformed(rotation, at) for area in original.areas)
+    laid = _between(shape, original.placed.loop, inputs, frame) if shape.rails else about(np.array(shape.about), shape.scale, params.turn, at)
+    loop = original.placed.loop.transformed(laid.matrix, laid.at)
+    areas = tuple(area.transformed(laid.matrix, laid.at) for area in original.areas)
     shares = _shares(loop)
-    summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve))
+    fitted = FittedBetween(scale=laid.scale, turn=float(np.degrees(laid.turn)), at=(float(laid.at[0]), float(laid.at[1]))) if shape.rails else None
+    summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve)).model_copy(update={"fitted": fitted})
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary)
+
+
+def _between(shape: Copied, outline: Loop, inputs: Inputs, frame: Frame) -> Similar:
+    """How the outline lies between two rails on its station. Raises StepRefused where they give it no two places."""
+    if len(shape.rails) < 2:
+        raise StepRefused([needs_two_rails(inputs.step, inputs.named(shape.rails[0]))])
+    ends = ends_along(outline.curve, 0 if shape.ends == "sideways" else 1)
+    places: list[Floats] = []
+    for ref in shape.rails:
+        rail: Rail = inputs.result(ref)
+        passed = passes(rail.curve, frame)
+        if not len(passed):
+            raise StepRefused([rail_beside(inputs.step, inputs.named(ref), frame, rail.curve)])
+        # of several places the one nearest to where the outline is as drawn
+        places.append(passed[np.linalg.norm(passed - ends[len(places)], axis=1).argmin()])
+    if np.linalg.norm(places[1] - places[0]) < inputs.tolerances.promised:
+        raise StepRefused([rails_meet(inputs.step, [inputs.named(ref) for ref in shape.rails], frame.lift(np.array(places[:1]))[0])])
+    return onto(ends, np.array(places))
 
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from wander.core.document.fields import Count, Length, Model, Place, SectionRef, Share
+from wander.core.document.fields import Count, Length, Model, Place, RailRef, SectionRef, Share
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop
@@ -105,10 +105,16 @@ class Traced(Model):
 
 
 class Copied(Model):
-    """The outline of another section, which it follows until it is released."""
+    """The outline of another section, which it follows until it is released: scaled and turned about a place, or fitted between two rails."""
 
     type: Literal["copied"]
     section: SectionRef = Field(title="Copy of")
+    scale: Share = Field(default=1.0, gt=0, title="Scaled by")
+    about: Place = Field(default=(0.0, 0.0), title="Scaled and turned about")
+    rails: list[RailRef] = Field(default=[], max_length=2, title="Fitted between")
+    ends: Literal["sideways", "upright"] = Field(
+        default="sideways", title="Its ends", description="What lies on the two rails: its ends to the left and right, or at the bottom and top."
+    )
 
 
 class Point(Model):

@@ -9,9 +9,11 @@ from typing import Any
 import numpy as np
 from pydantic import TypeAdapter
 
+from wander.core.document.acts import Turn
 from wander.core.document.document import Step
 from wander.core.document.expressions import Kind, Scope, evaluate
 from wander.core.drawing.curves.crossings import polygon as polygon_of
+from wander.core.drawing.edits.acts import perform
 from wander.core.drawing.edits.sheet import Sheet
 from wander.core.drawing.edits.splines import add_like
 from wander.core.drawing.holding.solver import solve
@@ -61,6 +63,12 @@ def is_drawn_on(step: Step) -> bool:
 def drawing_of(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
     """The drawing that a section has, or the one that its shape stands for."""
     return shape if shape.get("type") == "drawing" else as_drawing(shape, scope)
+
+
+def grown(drawing: dict[str, Any], scale: float, scope: Scope) -> dict[str, Any]:
+    """A drawing with everything in it, its sizes too, that many times as large about the middle of its sheet."""
+    things = [*drawing["points"], *(curve["id"] for curve in drawing["curves"])]
+    return perform(drawing, [Turn(act="turn", things=things, scale=scale)], scope) if things else drawing
 
 
 def _length(sheet: Sheet, value: float | str) -> float:
