@@ -21,8 +21,8 @@ dev: $(TOOLS) web/node_modules/.package-lock.json ## server and front end, both 
 test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, the browser included, by two at once
 	$(BIN)/pytest -n 2 --dist worksteal tests
 
-soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs: up to an hour
-	WANDER_SOAK=1 $(BIN)/pytest --timeout 3600 tests/core/document tests/core/drawing/test_arrangements.py tests/core/design/test_late_references.py \
+soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs, by two at once: up to an hour
+	WANDER_SOAK=1 $(BIN)/pytest -n 2 --dist worksteal --timeout 3600 tests/core/document tests/core/drawing/test_arrangements.py tests/core/design/test_late_references.py tests/core/shaping/test_invariance.py \
 		tests/core/solids/test_random_bodies.py tests/app/test_guard.py tests/app/test_listener.py tests/app/test_bodies.py tests/app/test_crashes.py
 
 check: $(TOOLS) web/node_modules/.package-lock.json ## format, lint, types, import rules, generated types

@@ -64,12 +64,13 @@ def test_a_broken_drawing_is_shown_while_its_body_waits(server: Server, drawn: s
         side = next(c["id"] for c in shape["curves"] if c["type"] == "line" and not c.get("construction"))
         server.edit(drawn, 3, draw({"act": "drop", "things": [side]}))
         section = live.step("section-8", revision=4)
-        assert section["state"] == "failed"
-        assert {f["code"] for f in section["findings"]} == {"not-closed"}
+        assert {f["code"] for f in section["findings"]} == {"open-run"}
         assert len(section["summary"]["drawing"]["curves"]) == len(shape["curves"]) - 1
         body = live.step("loft-13", revision=4)
-        assert body["state"] == "waiting"
+        assert body["state"] == "failed"
         assert body["last_good"], "the last good shape stays on screen"
+        [told] = [f for f in body["findings"] if f["code"] == "open-outline"]
+        assert told["fixes"][0]["label"] == "Close it with a straight line"
         # something else is drawn: still no outline, but the drawing on screen has to follow
         server.edit(drawn, 4, draw({"act": "add", "points": {"$a": [0, 0], "$b": [5, 5]}, "curves": [{"type": "line", "start": "$a", "end": "$b"}]}))
         assert len(live.step("section-8", revision=5)["summary"]["drawing"]["curves"]) == len(shape["curves"])

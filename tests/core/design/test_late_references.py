@@ -16,6 +16,7 @@ from hypothesis import HealthCheck, Phase, event, example, given, settings
 from hypothesis import strategies as st
 
 from tests.core.design.designs import built
+from tests.soak import times
 from wander.core.bodies.body import Body, Edge, Face
 from wander.core.bodies.references import edge_of, face_of, hint_at, middle_of
 from wander.core.design.memory import Memory
@@ -146,7 +147,7 @@ def changed(
 
 
 @pytest.mark.timeout(400)
-@settings(max_examples=300, deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate), suppress_health_check=list(HealthCheck))
+@settings(max_examples=times(100, 300), deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate), suppress_health_check=list(HealthCheck))
 @given(
     counts=st.tuples(*[st.integers(3, 6)] * 3),
     turns=st.tuples(*[st.floats(0, 0.8)] * 3),

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import wobbly
+from tests.soak import times
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop, Span, opposite
 from wander.core.geometry.curve import Curve
@@ -56,7 +57,7 @@ def placed(outlines: list[tuple[float, Loop]], turn: np.ndarray, move: np.ndarra
 HERE = (np.eye(3), np.zeros(3))
 
 
-@settings(max_examples=120)
+@settings(max_examples=times(40, 120))
 @example(seed=497, between=Between.SMOOTH)
 @example(seed=9106, between=Between.SMOOTH)
 @example(seed=124624, between=Between.SMOOTH)

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from wander.core.checks.places import spot
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import Frame
-from wander.core.results.summaries import vector
 
 
 def copy_of_open(step: Step, original: Step) -> Finding:
@@ -52,7 +52,7 @@ def rail_beside(step: Step, rail: Step, frame: Frame, curve: Curve) -> Finding:
         title=f"{rail.name} does not reach {step.name}",
         detail=f"It stays {abs(height[nearest]):.4g} mm off its plane. A longer rail, a nearer station, or its own numbers would place it.",
         path=["shape", "rails"],
-        where=Where(points=[vector(points[nearest])]),
+        where=Where(points=[spot(points[nearest])]),
         fixes=[_by_itself(step)],
     )
 
@@ -66,7 +66,7 @@ def rails_meet(step: Step, rails: Sequence[Step], place: Floats) -> Finding:
         title=f"{rails[0].name} and {rails[1].name} leave {step.name} no room",
         detail="They pass its plane at one place, where it would shrink to nothing. A section that is a point would end the body there.",
         path=["shape", "rails"],
-        where=Where(points=[vector(place)]),
+        where=Where(points=[spot(place)]),
         fixes=[
             Fix(label="Make it a point", edits=[SetParam(do="set-param", step=step.id, path=["shape"], value={"type": "point"})]),
             _by_itself(step),

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.document.document import Step
-from wander.core.document.edits import AddStep, Edit, SetParam
+from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, listed
 from wander.core.drawing.outlines.area import Area
+from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.shaping.section import PlacedSection
@@ -23,7 +24,7 @@ WRUNG = 5.0
 class Entry:
     """One section of a loft: its step, its station's step and plane; placed is None while the outline is open between `gap`.
 
-    areas: what it encloses, with its holes.
+    areas: what it encloses, with its holes. run: of an open one, in the plane.
     """
 
     section: Step
@@ -32,6 +33,7 @@ class Entry:
     placed: PlacedSection | None
     gap: Floats | None
     areas: tuple[Area, ...] = ()
+    run: OpenRun | None = None
 
     @property
     def follows(self) -> bool:
@@ -151,19 +153,32 @@ def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
         if entry.gap is None:
             continue
         width = float(np.linalg.norm(entry.gap[1] - entry.gap[0]))
-        close = SetParam(do="set-param", step=entry.section.id, path=["shape", "closed"], value=True)
         found.append(
             Finding(
                 code="open-outline",
                 severity=Severity.ERROR,
                 step=loft.id,
                 title=f"{entry.section.name} is not closed",
-                detail=f"A solid body needs closed outlines. There is a gap of {width:.3g} mm between the ends of this one.",
+                detail=f"A solid body needs closed outlines, or halves that are mirrored. There is a gap of {width:.3g} mm between the ends of this one.",
                 where=Where(points=[_point(p) for p in entry.gap], names=[entry.section.id]),
-                fixes=[Fix(label="Close the outline", edits=[close])],
+                fixes=_closing(entry),
             )
         )
     return found
+
+
+def _closing(entry: Entry) -> list[Fix]:
+    """A spline goes on to where it began; between the ends of what is drawn goes a straight line."""
+    section, run = entry.section, entry.run
+    kind = section.params["shape"]["type"]
+    if kind == "spline":
+        closed = SetParam(do="set-param", step=section.id, path=["shape", "closed"], value=True)
+        return [Fix(label="Close the outline", edits=[closed])]
+    if kind != "drawing" or run is None:
+        return []
+    line = {"type": "line", "start": run.last, "end": run.stretches[0].corner}
+    drawn = Draw.model_validate({"do": "draw", "step": section.id, "acts": [{"act": "add", "curves": [line]}]})
+    return [Fix(label="Close it with a straight line", edits=[drawn])]
 
 
 def _points_between(loft: Step, entries: Sequence[Entry]) -> list[Finding]:

@@ -70,8 +70,10 @@ def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list
     choice.reverse()
     starts = np.array([c[i] for c, i in zip(candidates, choice, strict=True)])
     free = np.array([start is None and not loop.corners for loop, start in zip(loops, fixed, strict=True)])
-    # one has to stand still: the largest, and where several are as large they do together
+    # one has to stand still: the largest of those that start as drawn, or of all; and where several are as large they do together
     large = np.round(energy / size**2, 9)
+    if (starts == 0.0).any():
+        large[starts != 0.0] = -1.0
     still = np.flatnonzero(large == large.max()) if free.all() else np.array([], dtype=np.intp)
     free[still[:1]] = False
     moves = _slide(together, starts, free)

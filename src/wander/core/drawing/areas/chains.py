@@ -10,17 +10,24 @@ import numpy as np
 
 from wander.core.drawing.areas.regions import SAME
 from wander.core.drawing.curves.pieces import Piece
+from wander.core.drawing.outlines.outline import Stretch
+from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained, reverse
 
 
 @dataclass(frozen=True)
 class Chain:
-    """curve: over [0, 1], (2,). curves: ids in their order. closed: it comes back to where it began."""
+    """curve: over [0, 1], (2,). walk: its pieces in their order, and whether each is run forward. closed: it comes back to where it began."""
 
     curve: Curve
-    curves: tuple[str, ...]
+    walk: tuple[tuple[Piece, bool], ...]
     closed: bool
+
+    @property
+    def curves(self) -> tuple[str, ...]:
+        """Ids in their order."""
+        return tuple(piece.id for piece, _ in self.walk)
 
 
 def chains(pieces: Sequence[Piece]) -> list[Chain]:
@@ -65,4 +72,19 @@ def _chain(walk: Sequence[tuple[Piece, bool]]) -> Chain:
     run = [piece.curve if forward else reverse(piece.curve) for piece, forward in walk]
     whole = chained(run)
     closed = bool(np.linalg.norm(whole.points[0] - whole.points[-1]) < 2 * SAME)
-    return Chain(whole, tuple(piece.id for piece, _ in walk), closed)
+    return Chain(whole, tuple(walk), closed)
+
+
+def open_run(pieces: Sequence[Piece]) -> OpenRun | None:
+    """The one run that curves which are not construction make, where they make one that is open."""
+    found = chains(pieces)
+    if len(found) != 1 or found[0].closed:
+        return None
+    stretches = []
+    for piece, forward in found[0].walk:
+        ends = piece.ends or ("", "")
+        curve = piece.curve if forward else reverse(piece.curve)
+        mapped = curve if curve.domain == (0.0, 1.0) else Curve(curve.space.mapped(0.0, 1.0), curve.points, curve.weights)
+        stretches.append(Stretch(mapped, piece.even, False, piece.id, ends[0 if forward else 1]))
+    last, forward = found[0].walk[-1]
+    return OpenRun(tuple(stretches), (last.ends or ("", ""))[1 if forward else 0])

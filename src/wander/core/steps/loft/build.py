@@ -9,6 +9,7 @@ import numpy as np
 from wander.core.bodies.body import Along, Body
 from wander.core.bodies.touching import OffBody, Touching
 from wander.core.checks.ends import end_off_body, needs_fair_skin, nothing_to_go_on_from
+from wander.core.checks.halves import half_twisted
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
 from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
@@ -25,6 +26,7 @@ from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, Vector, vector
 from wander.core.shaping.end_rows import OneBatten
 from wander.core.shaping.ends import EndShape
+from wander.core.shaping.halves import with_images
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes
 from wander.core.shaping.laws import Laws
@@ -35,6 +37,7 @@ from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
 
@@ -49,6 +52,9 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     entries = [_entry(item, inputs) for item in params.sections]
     if len(entries) < 2:
         raise StepRefused([_too_few(inputs, len(entries))])
+    leaning: list[Finding] = []
+    if params.mirrored is not None:
+        entries, leaning = made_whole(entries, inputs.result(params.mirrored), inputs)
     try:
         laws = params.laws()
     except GeometryError as error:
@@ -61,8 +67,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     try:
         lofted, inner = _lofted(params, entries, holes, laws, rails, inputs)
     except Missed as missed:
-        rail = params.rails[missed.rail]
-        told = rail_missed(inputs.step, missed.rail, inputs.named(rail), rails[missed.rail], entries[missed.section].section, missed)
+        number, curve = rails[missed.rail]
+        told = rail_missed(inputs.step, number, inputs.named(params.rails[number]), curve, entries[missed.section].section, missed)
         raise StepRefused([told]) from missed
     except Crossed as crossing:
         raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
@@ -82,22 +88,25 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     findings += turned_over(inputs.step, entries, lofted.report.turned) + wrung(inputs.step, entries, lofted.report.needless)
     if rails and params.between == "straight":
         findings.append(rails_go_smooth(inputs.step))
-    findings += left_out(inputs.step, entries) + _swollen(params, entries, lofted, inputs) + _quality(inputs, lofted.report)
+    if params.mirrored is not None and params.twist is not None:
+        findings.append(half_twisted(inputs.step))
+    findings += leaning + left_out(inputs.step, entries) + _swollen(params, entries, lofted, inputs) + _quality(inputs, lofted.report)
     return Built(body, _summary(entries, lofted, inner, laws, body, inputs), findings)
 
 
-def _rails(params: LoftParams, inputs: Inputs) -> list[Curve]:
+def _rails(params: LoftParams, inputs: Inputs) -> list[tuple[int, Curve]]:
+    """Curves, each with the number of its rail: of a half their mirror images come on top."""
     found = []
     for number, ref in enumerate(params.rails):
         rail: Rail = inputs.result(ref)
         if rail.closed:
             raise StepRefused([rail_closed(inputs.step, number, inputs.named(ref))])
         found.append(rail.curve)
-    return found
+    return list(enumerate(found)) if params.mirrored is None else with_images(found, inputs.result(params.mirrored))
 
 
 def _lofted(
-    params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, rails: list[Curve], inputs: Inputs
+    params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, rails: list[tuple[int, Curve]], inputs: Inputs
 ) -> tuple[Lofted, list[Lofted]]:
     """The body with its holes, and the skins of the holes by themselves."""
 
@@ -112,7 +121,7 @@ def _lofted(
             slack=[item.slack for item in own],
             creases=[number for number, item in enumerate(own) if item.crease],
             ties=[] if inside is not None else _ties(params, [entry.section.id for entry in which]),
-            rails=rails if inside is None and params.between == "smooth" else (),
+            rails=[curve for _, curve in rails] if inside is None and params.between == "smooth" else (),
             ends=_ends(params, which, inputs) if inside is None else (params.start.end(), params.end.end()),
             laws=laws,
             tolerances=inputs.tolerances,
@@ -157,7 +166,7 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
         start = item.start % 1.0 if item.start is not None else None
         # once it is drawn anew, a section that was cut leads like any other
         placed = PlacedSection(placed.frame, placed.loop, placed.point, start, item.share if drawn.traced else None)
-    return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap, drawn.areas)
+    return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap, drawn.areas, drawn.run)
 
 
 def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, body: Body, inputs: Inputs) -> BodySummary:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, BodyRef, Model, Place, RailRef, SectionRef, Share
+from wander.core.document.fields import Angle, BodyRef, Model, Place, RailRef, SectionRef, Share, StationRef
 from wander.core.geometry.law import Law
 from wander.core.shaping.ends import EndKind, EndShape, Onto
 from wander.core.shaping.laws import About, Laws
@@ -64,6 +64,9 @@ class LoftParams(Model):
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
     rails: list[RailRef] = Field(default=[], title="Rails", max_length=64)
     ties: list[ConnectingLine] = Field(default=[], title="Connecting lines", max_length=64)
+    mirrored: StationRef | None = Field(
+        default=None, title="Half, mirrored in", description="Sections go from this plane to this plane; the body is theirs and its mirror image."
+    )
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
     skin: Literal["batten", "fair"] = Field(
         default="batten",

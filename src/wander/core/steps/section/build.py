@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from wander.core.checks.copies import copy_of_open, needs_two_rails, rail_beside, rails_meet
@@ -9,10 +11,13 @@ from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.expressions import Scope
 from wander.core.document.findings import Finding, Severity
+from wander.core.drawing.areas.chains import open_run
 from wander.core.drawing.curves.crossings import self_crossings
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines.area import area_of
 from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.outlines.outline import Stretch
+from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
@@ -39,7 +44,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     if isinstance(params.shape, Point):
         return Built(Drawn(params.station.step, frame, PlacedSection(frame, None, at)), _summary(params, frame, at[None], np.zeros(1), 0.0, 0.0))
     if isinstance(params.shape, Spline) and not params.shape.closed:
-        return _open(params.shape, params, inputs, frame, rotation, at)
+        run = OpenRun((Stretch(open_through(np.array(params.shape.points)), False, False, "outline", "first"),), "last")
+        return _open(run.transformed(rotation, at), params, frame, None)
     if isinstance(params.shape, DrawnShape):
         return _drawn(params.shape, params, inputs, frame, rotation, at)
     if isinstance(params.shape, Copied):
@@ -121,7 +127,11 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     changes = {"closed": bool(outlines), "drawing": found.summary(), "beside": beside}
     summary = _summary(params, frame, flat @ rotation.T + at, shares, area, girth).model_copy(update=changes)
     if not outlines:
-        findings.append(check.unclear(found.graph.regions, found.missing, [a for a in found.ailments if a.kind == "gap"]))
+        gaps = [a for a in found.ailments if a.kind == "gap"]
+        run = None if gaps or found.graph.regions or found.missing else open_run(found.pieces)
+        if run is not None and not any(f.severity is Severity.ERROR for f in findings):
+            return _open(run.transformed(rotation, at), params, frame, summary, [*findings, check.open(run.ends)])
+        findings.append(check.unclear(found.graph.regions, found.missing, gaps))
     if any(f.severity is Severity.ERROR for f in findings):
         raise StepRefused(findings, summary)
     loop = outlines[0].transformed(rotation, at)
@@ -129,14 +139,15 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary, findings)
 
 
-def _open(shape: Spline, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
-    points = np.array(shape.points)
-    curve = open_through(points)
-    shares = np.linspace(0, 1, OUTLINE_POINTS)
-    flat = curve(shares) @ rotation.T + at
-    gap = frame.lift(flat[[0, -1]])
-    summary = _summary(params, frame, flat, shares, 0.0, length(curve)).model_copy(update={"closed": False})
-    return Built(Drawn(params.station.step, frame, None, gap), summary)
+def _open(run: OpenRun, params: SectionParams, frame: Frame, summary: SectionSummary | None, findings: Sequence[Finding] = ()) -> Built:
+    """What was drawn from one end to another: half of a body, or of a sheet."""
+    each = max(2, OUTLINE_POINTS // len(run.stretches))
+    parts = [stretch.curve(np.linspace(0, 1, each + 1))[1:] for stretch in run.stretches]
+    flat = np.concatenate([run.ends[:1], *parts])
+    told = _summary(params, frame, flat, np.linspace(0, 1, len(flat)), 0.0, sum(length(stretch.curve) for stretch in run.stretches))
+    drawn = {} if summary is None else {"drawing": summary.drawing}
+    told = told.model_copy(update={"closed": False, **drawn})
+    return Built(Drawn(params.station.step, frame, None, frame.lift(run.ends), run=run), told, list(findings))
 
 
 def _shares(loop: Loop) -> Floats:

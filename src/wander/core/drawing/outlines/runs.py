@@ -1,0 +1,54 @@
+"""Open runs: curves that follow each other from one end to another, in a plane."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wander.core.drawing.outlines.outline import Stretch
+from wander.core.geometry import curve_edits
+from wander.core.geometry.basis import Floats
+
+PER_SPAN = 24
+IMAGE = "m"
+"""Behind the id of a curve or a point: its mirror image."""
+
+
+@dataclass(frozen=True)
+class OpenRun:
+    """stretches: in their order, each beginning where the one before ends. last: the id of the point where the last one ends."""
+
+    stretches: tuple[Stretch, ...]
+    last: str = ""
+
+    @property
+    def ends(self) -> Floats:
+        """Where it begins and where it ends: (2, 2)."""
+        return np.array([self.stretches[0].curve(0.0), self.stretches[-1].curve(1.0)])
+
+    @property
+    def ways(self) -> Floats:
+        """Unit directions (2, 2) in which it leaves its ends, into itself."""
+        out = self.stretches[0].curve.derivatives(0.0, 1)[1], -self.stretches[-1].curve.derivatives(1.0, 1)[1]
+        return np.array([way / np.linalg.norm(way) for way in out])
+
+    def sampled(self) -> Floats:
+        """Places along it (m, 2)."""
+        return np.concatenate([stretch.curve.sampled(PER_SPAN if stretch.curve.degree > 1 else 1)[1] for stretch in self.stretches])
+
+    def transformed(self, matrix: Floats, origin: Floats) -> OpenRun:
+        moved = (replace(s, curve=curve_edits.transformed(s.curve, matrix, origin)) for s in self.stretches)
+        return replace(self, stretches=tuple(moved))
+
+    def reversed(self) -> OpenRun:
+        """The same run from its other end."""
+        begins = [*(s.corner for s in self.stretches[1:]), self.last]
+        turned = [replace(s, curve=curve_edits.reverse(s.curve), corner=corner) for s, corner in zip(self.stretches, begins, strict=True)]
+        return OpenRun(tuple(turned[::-1]), self.stretches[0].corner)
+
+    def image(self, matrix: Floats, origin: Floats) -> OpenRun:
+        """The image under a map of the plane, with names of its own."""
+        moved = self.transformed(matrix, origin)
+        named = tuple(replace(s, label=f"{s.label}{IMAGE}", corner=f"{s.corner}{IMAGE}") for s in moved.stretches)
+        return OpenRun(named, f"{self.last}{IMAGE}")
