@@ -130,7 +130,7 @@ def test_what_is_taken_away_comes_back_with_undo(board: Board) -> None:
     before = board.floor.revision
     board.page.keyboard.press("Delete")
     wait_until(lambda: board.floor.revision > before)
-    expect(board.finding("open-run")).to_be_visible()
+    expect(board.finding("open-outline")).to_be_visible()
     board.page.keyboard.press("Control+z")
     board.until_area(2400)
 

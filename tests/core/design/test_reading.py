@@ -30,7 +30,7 @@ def test_reading_gives_back_what_was_written() -> None:
     assert read_document(write_document(document)) == document
 
 
-@pytest.mark.parametrize("name", ["tarn", "bailer", "merganser"])
+@pytest.mark.parametrize("name", ["tarn", "bailer", "merganser", "plover", "skua"])
 def test_the_demo_designs_are_written_as_wander_writes_them(samples: Path, name: str) -> None:
     document = read_document((samples / f"{name}.json").read_bytes())
     assert read_document(write_document(document)) == document

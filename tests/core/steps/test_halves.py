@@ -93,6 +93,25 @@ def test_a_smooth_half_goes_through_the_plane_with_its_curvature() -> None:
     assert met[0].jump <= 0.02
 
 
+def test_across_the_plane_of_the_mirror_it_is_read() -> None:
+    """Squarely it bends alike on both sides, as the kernel of the report says; where a half leans it is an edge, or a crease inside the face."""
+    square = mirrored((0, hull(30, 20)), (60, hull(42, 26)), (140, hull(38, 24)))
+    told = [seam for seam in seams(loft_of(square).result) if seam.name == "station-50"]
+    assert told
+    assert all(seam.grade == 2 for seam in told)
+    assert all(abs(seam.worst[0]) < 1e-6 for seam in told)
+
+
+def test_a_pointed_hull_is_one_piece_along_its_sheer() -> None:
+    """Feet beside a narrow tip are found on the side where the edge runs, not across the keel."""
+    sheer = chain((0, -20), (24, -14), (30, 6), (0, 9))
+    document = mirrored((0, {"type": "point"}), (300, sheer), (2400, sheer), (2700, {"type": "point"}))
+    edges = [seam for seam in seams(loft_of(document).result) if not seam.section]
+    assert len(edges) >= 4
+    assert all(seam.grade is not None for seam in edges)
+    assert max(seam.gap for seam in edges) < 1e-6
+
+
 @given(st.lists(st.tuples(st.floats(12, 40), st.floats(10, 30)), min_size=2, max_size=4))
 @settings(max_examples=12, deadline=None)
 def test_the_body_is_its_own_mirror_image(sizes: list[tuple[float, float]]) -> None:
@@ -220,7 +239,7 @@ def test_a_twist_is_told_and_taken_away() -> None:
 
 def test_half_of_an_outline_alone_is_told_and_needs_no_mending() -> None:
     document = mirrored((0, hull(30, 20)), (80, hull(30, 20)))
-    assert all(f.severity is Severity.NOTE for f in findings(document) if f.code == "open-run")
+    assert not codes(document)
     alone = apply_edits(document, [set_param("loft-5", "mirrored", to=None)])
     told = [finding for finding in findings(alone) if finding.code == "open-outline"]
     assert len(told) == 2

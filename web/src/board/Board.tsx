@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useCallback, useEffect } from "react";
 import type { Step } from "../api/types";
-import { useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
+import { useBlame, useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
 import { sectionSummary, stationOf } from "../model/outline";
 import { area, length, volume } from "../model/units";
 import { SceneView } from "../scene/SceneView";
@@ -151,22 +151,26 @@ function Where({ section }: { section: Step }) {
 }
 
 function Findings({ section }: { section: Step }) {
-  const findings = useFindings(section.id);
-  return findings.map((finding) => <FindingCard key={`${finding.code}${finding.title}`} finding={finding} />);
+  const findings = [...useFindings(section.id), ...useBlame(section.id)];
+  return findings.map((finding) => (
+    <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />
+  ));
 }
 
 function Outline({ section }: { section: Step }) {
   const { unit } = useDocument();
   const summary = sectionSummary(useStatus(section.id));
-  if (!summary?.closed) return null;
+  if (!summary || (!summary.closed && !summary.outline.length)) return null;
   const size = area(summary.area, unit);
-  const rows: [string, string][] = [
-    ["Area", `${size.value} ${size.unit}`],
-    ["Girth", length(summary.girth, unit)],
-  ];
+  const rows: [string, string][] = summary.closed
+    ? [
+        ["Area", `${size.value} ${size.unit}`],
+        ["Girth", length(summary.girth, unit)],
+      ]
+    : [["Length from end to end", length(summary.girth, unit)]];
   return (
     <Box>
-      <Typography variant="h3">Outline</Typography>
+      <Typography variant="h3">{summary.closed ? "Outline" : "Open: half of a body that is mirrored"}</Typography>
       <Box component="dl" data-testid="outline" sx={{ m: 0, fontSize: 13 }}>
         {rows.map(([name, value]) => (
           <Box

@@ -74,11 +74,12 @@ class Exact:
 class Along:
     """The length of a body that has one, counted along a unit axis (3,).
 
-    plain: the skin before laws, that sections are cut from.
+    plain: the skin before laws, that sections are cut from. mirror: the plane in which its halves meet, by the name of its step.
     """
 
     axis: Floats
     plain: Plain | None = None
+    mirror: tuple[str, Frame] | None = None
 
 
 @dataclass(frozen=True)

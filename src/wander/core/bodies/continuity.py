@@ -12,7 +12,9 @@ import numpy as np
 
 from wander.core.bodies.body import Body, Face
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.frame import Frame
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import NamedFace, Ring, Shell
@@ -20,6 +22,8 @@ from wander.core.shaping.shell import NamedFace, Ring, Shell
 PLACES = 50
 """Along an edge."""
 LOOKED = 33
+ASTRAY = 1e-7
+"""Share of the size of a face by which a foot may be off what lies on the face; beyond it, it was sought from a wrong place."""
 """Lines of a surface in each direction among which the foot of a place is looked for."""
 ROUNDS = 30
 HAIR = 1e-7
@@ -71,6 +75,9 @@ def seams(body: Body, limits: Limits = Limits()) -> list[Seam]:
         if sides is not None:
             found.append(_seam(edge.name, (edge.left, edge.right), False, length, points, ways, sides, limits, body.size))
     found += [seam for skin in body.skins for seam in _sections(skin, limits, body.size)]
+    if body.along is not None and body.along.mirror is not None:
+        name, plane = body.along.mirror
+        found += [seam for skin in body.skins for face in skin.faces for seam in _across(face, name, plane, limits, body.size)]
     return sorted(found, key=lambda seam: (-1 if seam.grade is None else seam.grade, -seam.gap if seam.grade is None else -seam.angle, seam.name))
 
 
@@ -145,7 +152,7 @@ def look_at(face: Face, points: Floats, within: Sequence[tuple[float, float]] | 
         height = (points - frame.origin) @ frame.z
         normal, x, y = (np.tile(way, (len(points), 1)) for way in (sign * frame.z, frame.x, frame.y))
         return Look(points - height[:, None] * frame.z, normal, x, y, np.zeros((len(points), 3)))
-    u, v = _feet(face.surface, points, within)
+    u, v = _feet(face.surface, points, within, beside=True)
     return _at(face.surface, u, v, sign)
 
 
@@ -172,27 +179,52 @@ def _derivatives(surface: Surface, u: Floats, v: Floats) -> list[Floats]:
     return [s, su, sv, suu, (suv - wu * sv - wv * su - wuv * s) / w, svv]
 
 
-def _feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]] | None = None) -> tuple[Floats, Floats]:
-    """Parameters (m,) each of the places of a surface nearest to points that lie on it, or close to it: Gauss's and Newton's steps from a grid."""
+def _feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]] | None = None, *, beside: bool = False) -> tuple[Floats, Floats]:
+    """Parameters (m,) each of the places of a surface nearest to points that lie on it, or close to it.
+
+    They are sought from a grid; beside: they may lie on its sides, from which they are sought as well where that leads elsewhere.
+    """
     (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
-    rounds = [within is None and float(np.abs(surface.edge(f"{way}0").points - surface.edge(f"{way}1").points).max()) == 0.0 for way in "uv"]
     us, vs = np.linspace(lu, hu, LOOKED), np.linspace(lv, hv, LOOKED)
     grid = surface.grid(us, vs).reshape(-1, 3)
     first = np.array([int(((grid - point) ** 2).sum(axis=1).argmin()) for point in points])
-    u, v = us[first // LOOKED], vs[first % LOOKED]
+    u, v, off = _slid(surface, points, us[first // LOOKED], vs[first % LOOKED], within)
+    for way, at in (("u", lu), ("u", hu), ("v", lv), ("v", hv)):
+        astray = off > ASTRAY * np.ptp(grid, axis=0).max()
+        if within is not None or not beside or not astray.any():
+            break
+        along = closest_parameters(surface.edge(f"{way}{int(at in (hu, hv))}"), points[astray])
+        there = np.full(len(along), at)
+        begin_u, begin_v = (there, along) if way == "u" else (along, there)
+        other_u, other_v, other = _slid(surface, points[astray], begin_u, begin_v, within)
+        nearer = other < off[astray]
+        for found, new in ((u, other_u), (v, other_v), (off, other)):
+            found[astray] = np.where(nearer, new, found[astray])
+    return u, v
+
+
+def _slid(surface: Surface, points: Floats, u: Floats, v: Floats, within: Sequence[tuple[float, float]] | None) -> tuple[Floats, Floats, Floats]:
+    """Parameters from which nothing near is nearer to the points (m, 3), and the distances left, mm: Gauss's steps, shorter where they lead away."""
+    (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
+    rounds = [within is None and float(np.abs(surface.edge(f"{way}0").points - surface.edge(f"{way}1").points).max()) == 0.0 for way in "uv"]
+    place, du, dv = _derivatives(surface, u, v)[:3]
+    trust = np.ones(len(points))
     for _ in range(ROUNDS):
-        place, du, dv = _derivatives(surface, u, v)[:3]
         off = place - points
         e, f, g = (np.einsum("mc,mc->m", *pair) for pair in ((du, du), (du, dv), (dv, dv)))
         p, q = np.einsum("mc,mc->m", off, du), np.einsum("mc,mc->m", off, dv)
         whole = np.maximum(e * g - f * f, 1e-12 * e * g + 1e-300)
-        moved_u = _kept(u - (g * p - f * q) / whole, lu, hu, rounds[0])
-        moved_v = _kept(v - (e * q - f * p) / whole, lv, hv, rounds[1])
+        moved_u = _kept(u - trust * (g * p - f * q) / whole, lu, hu, rounds[0])
+        moved_v = _kept(v - trust * (e * q - f * p) / whole, lv, hv, rounds[1])
+        there = _derivatives(surface, moved_u, moved_v)[:3]
+        nearer = lengths(there[0] - points) <= lengths(off) * (1 + 1e-12) + 1e-13
         done = max(np.abs(moved_u - u).max() / (hu - lu), np.abs(moved_v - v).max() / (hv - lv)) < 1e-13
-        u, v = moved_u, moved_v
-        if done:
+        u, v = np.where(nearer, moved_u, u), np.where(nearer, moved_v, v)
+        place, du, dv = (np.where(nearer[:, None], new, old) for new, old in zip(there, (place, du, dv), strict=True))
+        trust = np.where(nearer, np.minimum(2 * trust, 1.0), trust / 4)
+        if done or not np.any(trust > 1e-9):
             break
-    return u, v
+    return u, v, lengths(place - points)
 
 
 def _kept(parameters: Floats, low: float, high: float, closed: bool) -> Floats:
@@ -206,6 +238,29 @@ def _sections(skin: Shell, limits: Limits, size: float) -> Iterator[Seam]:
         seam = _section(skin.faces, ring, limits, size)
         if seam is not None:
             yield seam
+
+
+def _across(face: NamedFace, name: str, plane: Frame, limits: Limits, size: float) -> Iterator[Seam]:
+    """What a face is like where it goes through the plane in which its body is mirrored. name: of the plane."""
+    surface = face.surface
+    (low, high), v = surface.u.domain, np.linspace(*surface.v.domain, PLACES + 2)[1:-1]
+    u = np.linspace(low, high, 4 * LOOKED)[1:-1]
+    height = (surface.grid(u, v) - plane.origin) @ plane.z
+    passes = np.flatnonzero(np.all(height[:-1] * height[1:] <= 0, axis=1) | (np.diff(np.sign(height.mean(axis=1))) != 0))
+    for first in passes:
+        before, after = np.full(len(v), u[max(first - 2, 0)]), np.full(len(v), u[min(first + 3, len(u) - 1)])
+        side = (surface.at(before, v, [(0, 0)])[0] - plane.origin) @ plane.z > 0
+        for _ in range(60):
+            middle = (before + after) / 2
+            same = ((surface.at(middle, v, [(0, 0)])[0] - plane.origin) @ plane.z > 0) == side
+            before, after = np.where(same, middle, before), np.where(same, after, middle)
+        hair = HAIR * (high - low)
+        sides = _at(surface, after - hair, v, 1.0), _at(surface, after + hair, v, 1.0)
+        points = surface.at(after, v, [(0, 0)])[0]
+        ways: Floats = np.asarray(np.gradient(points, axis=0), dtype=np.float64)
+        length = float(lengths(np.diff(points, axis=0)).sum())
+        apart = 2 * hair * lengths(sides[0].du)
+        yield _seam(name, (face.name, face.name), True, length, points, ways / lengths(ways)[:, None], sides, limits, size, apart=apart)
 
 
 def _section(faces: Sequence[NamedFace], ring: Ring, limits: Limits, size: float) -> Seam | None:

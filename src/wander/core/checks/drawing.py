@@ -146,18 +146,6 @@ class DrawingCheck:
         where = Where(points=self._points(ailment.at), names=list(ailment.curves))
         return Finding(code=ailment.kind, severity=severity, step=self._step.id, title=title, detail=detail, path=["shape"], where=where, fixes=fixes)
 
-    def open(self, ends: Floats) -> Finding:
-        """Curves follow each other from one end to another, which is half of an outline and none by itself. ends: (2, 2)."""
-        return Finding(
-            code="open-run",
-            severity=Severity.NOTE,
-            step=self._step.id,
-            title=f"{self._step.name} is open",
-            detail="It can be one half of a body that is mirrored. For an outline by itself, go on with it until it closes.",
-            path=["shape"],
-            where=Where(points=self._points(*ends)),
-        )
-
     def unclear(self, regions: Sequence[Region], missing: Sequence[str], gaps: Sequence[Ailment]) -> Finding:
         """There is no outline yet: nothing closed, several areas to choose from, or a chosen one that is gone."""
         name = self._step.name

@@ -159,7 +159,7 @@ def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                 severity=Severity.ERROR,
                 step=loft.id,
                 title=f"{entry.section.name} is not closed",
-                detail=f"A solid body needs closed outlines, or halves that are mirrored. There is a gap of {width:.3g} mm between the ends of this one.",
+                detail=f"A solid body needs closed outlines, or halves that are mirrored. Between the ends of this one is a gap of {width:.3g} mm.",
                 where=Where(points=[_point(p) for p in entry.gap], names=[entry.section.id]),
                 fixes=_closing(entry),
             )

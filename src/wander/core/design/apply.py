@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
+from wander.core.design.converting import with_places_kept
 from wander.core.design.errors import EditRefused, UnreadableDocument
 from wander.core.design.linking import relinked, renamed_parts
 from wander.core.design.reading import check_step, first_complaint
@@ -209,8 +210,11 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     if not is_drawn_on(step):
         raise LookupError(f"{step.name} is no section and no drawn rail, so nothing is drawn on it")
     scope = document.scope()
-    shape = drawing_of(step.params["shape"], scope)
-    document = renamed_parts(document, step.id, labels_as_drawn(step.params["shape"]))
+    before = step.params["shape"]
+    shape = drawing_of(before, scope)
+    document = renamed_parts(document, step.id, labels_as_drawn(before))
+    if shape is not before and step.kind == "section":
+        document = with_places_kept(document, step.id, before, shape)
     kinds = {hold["id"]: hold["type"] for hold in shape.get("holds", [])}
     drawn = perform(shape, [_with_units(act, kinds, document) for act in edit.acts], scope)
     params = _measured(document, step.kind, {**step.params, "shape": drawn}, before=step.params)

@@ -114,6 +114,23 @@ class SplineSpace:
             return np.zeros((len(parameters), *controls.shape[1:]))
         return _compiled().BSpline.construct_fast(self.knots, np.ascontiguousarray(controls), self.degree)(parameters, derivative)
 
+    def paired(self, controls: Floats, which: Ints, parameters: Floats, derivative: int = 0) -> Floats:
+        """Of splines side by side, with control points (n, k, ...), the ones with the numbers which (m,) at parameters (m,): (m, ...).
+
+        Each is asked only where it is wanted, not all of them everywhere. derivative: 0 or 1.
+        """
+        space = self
+        if derivative:
+            p, t = self.degree, self.knots
+            steps = np.reshape(t[p + 1 : p + self.count] - t[1 : self.count], (-1, *(1,) * (controls.ndim - 1)))
+            controls = p * np.diff(controls, axis=0) / np.where(steps > 0, steps, 1.0)
+            space = SplineSpace(p - 1, t[1:-1])
+        spans, basis = basis_functions(space.knots, space.degree, parameters)
+        found = np.zeros((len(parameters), *controls.shape[2:]))
+        for j in range(space.degree + 1):
+            found += basis[:, j].reshape(-1, *(1,) * (controls.ndim - 2)) * controls[spans - space.degree + j, which]
+        return found
+
     def matrix(self, parameters: Floats, derivative: int = 0) -> Floats:
         """Values of all basis functions: (m, n) for parameters (m,)."""
         return self.evaluate(np.eye(self.count), parameters, derivative)

@@ -8,7 +8,7 @@ from math import comb
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, basis_functions, find_spans
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.space import SplineSpace, change_of_basis
@@ -90,9 +90,14 @@ class Surface:
 
     def at(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
         """Derivatives of the orders (du, dv) at pairs of parameters u (m,), v (m,) of a polynomial surface: (m, 3) each."""
-        across = {du: self.u.evaluate(self.points, u, du) for du in {order[0] for order in orders}}
-        along = {dv: self.v.matrix(v, dv)[:, None] for dv in {order[1] for order in orders}}
-        return [(along[dv] @ across[du])[:, 0] for du, dv in orders]
+        across = {du: basis_functions(self.u.knots, self.u.degree, u, du)[1] for du in {order[0] for order in orders}}
+        along = {dv: basis_functions(self.v.knots, self.v.degree, v, dv)[1] for dv in {order[1] for order in orders}}
+        # only the control points that have a say at each pair
+        rows = find_spans(self.u.knots, self.u.degree, u)[:, None] - self.u.degree + np.arange(self.u.degree + 1)
+        columns = find_spans(self.v.knots, self.v.degree, v)[:, None] - self.v.degree + np.arange(self.v.degree + 1)
+        near = self.points[rows[:, :, None], columns[:, None, :]]
+        partly = {du: np.einsum("mi,mijc->mjc", values, near) for du, values in across.items()}
+        return [np.einsum("mj,mjc->mc", along[dv], partly[du]) for du, dv in orders]
 
     def _rational_grid(self, u: Floats, v: Floats, du: int, dv: int) -> Floats:
         """The NURBS Book, eq. 4.20."""

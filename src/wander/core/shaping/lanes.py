@@ -90,11 +90,10 @@ def height_on(surface: Surface, axis: Floats, u: Floats, places: Floats) -> tupl
     span = np.where(ends[:, 1] > ends[:, 0], ends[:, 1] - ends[:, 0], 1.0)
     v = low + (high - low) * np.clip((places[:, None] - ends[:, 0]) / span, 0, 1)
     least, most = np.full_like(v, low), np.full_like(v, high)
-    pick = np.arange(len(u))
+    pick = np.tile(np.arange(len(u)), len(places))
     for _ in range(40):
         flat_v = v.ravel()
-        value = surface.v.evaluate(columns, flat_v).reshape(*v.shape, -1)[:, pick, pick] if len(u) > 1 else surface.v.evaluate(columns, flat_v)
-        slope = surface.v.evaluate(columns, flat_v, 1).reshape(*v.shape, -1)[:, pick, pick] if len(u) > 1 else surface.v.evaluate(columns, flat_v, 1)
+        value, slope = surface.v.paired(columns, pick, flat_v), surface.v.paired(columns, pick, flat_v, 1)
         miss = value.reshape(v.shape) - places[:, None]
         least, most = np.where(miss < 0, v, least), np.where(miss > 0, v, most)
         step = np.where(slope.reshape(v.shape) > 1e-12, miss / np.where(slope.reshape(v.shape) > 1e-12, slope.reshape(v.shape), 1.0), np.inf)
@@ -116,8 +115,10 @@ def _area(reach: _Reach) -> tuple[Bools, Floats]:
         flat_v = v[:, 0]
         q, d = surface.grid(u, flat_v), surface.grid(u, flat_v, 1, 0)
         return reached, np.einsum("k,kmi,i->m", w, cross(q, d), axis) / 2
-    pairs_u, pairs_v = np.tile(u, len(places)), v.ravel()
-    q, su, sv = (part.reshape(len(places), len(u), 3) for part in surface.at(pairs_u, pairs_v, [(0, 0), (1, 0), (0, 1)]))
+    on, across = (surface.u.evaluate(surface.points, u, order).transpose(1, 0, 2) for order in (0, 1))
+    which, pairs = np.tile(np.arange(len(u)), len(places)), v.ravel()
+    found = surface.v.paired(on, which, pairs), surface.v.paired(across, which, pairs), surface.v.paired(on, which, pairs, 1)
+    q, su, sv = (part.reshape(len(places), len(u), 3) for part in found)
     rise = sv @ axis
     d = su - ((su @ axis) / np.where(np.abs(rise) > 1e-12, rise, 1.0))[..., None] * sv
     return reached, np.einsum("k,mki,i->m", w, cross(q, d), axis) / 2

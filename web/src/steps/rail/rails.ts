@@ -47,7 +47,8 @@ export function outlineInSpace({ origin, x, y, outline }: SectionSummary): Tripl
 export function shareBetween({ shares, outline, closed }: SectionSummary, index: number, part: number): number {
   const from = shares[index] ?? 0;
   const to = index + 1 < outline.length ? (shares[index + 1] ?? 1) : closed ? 1 : from;
-  return Math.round(((from + (to - from) * part) % 1) * 1e6) / 1e6;
+  const at = from + (to - from) * part;
+  return Math.round((closed ? at % 1 : at) * 1e6) / 1e6;
 }
 
 /** A rail along the same side of every section: where each reaches furthest along the x of the first. */
@@ -55,7 +56,7 @@ export function railThrough(stands: Stand[], statuses: Record<string, StepStatus
   const side = sectionSummary(statuses[stands[0]?.section ?? ""])?.x;
   return stands.flatMap(({ section }) => {
     const summary = sectionSummary(statuses[section]);
-    if (!summary || !side || !summary.closed) return [];
+    if (!summary || !side) return [];
     const reach = outlineInSpace(summary).map((p) => p[0] * side[0] + p[1] * side[1] + p[2] * side[2]);
     const furthest = reach.indexOf(Math.max(...reach));
     return [{ on: { section: { step: section }, at: summary.shares[furthest] ?? 0 } }];

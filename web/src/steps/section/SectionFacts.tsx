@@ -13,7 +13,7 @@ export function SectionFacts({ step }: { step: Step }) {
   const facts: [string, string][] = [];
   const surface = area(summary.area, unit);
   if (summary.closed) facts.push(["Area", `${surface.value} ${surface.unit}`]);
-  facts.push(["Girth", length(summary.girth, unit)]);
+  facts.push([summary.closed ? "Girth" : "Length, open", length(summary.girth, unit)]);
   const { fitted } = summary;
   if (fitted) facts.push(["Fitted", `${fitted.scale.toFixed(4)} times, turned ${fitted.turn.toFixed(2)}°`]);
   for (const body of steps) {

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from wander.core.drawing.outlines.outline import Stretch
 from wander.core.geometry import curve_edits
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.quadrature import at_length, length
 
 PER_SPAN = 24
 IMAGE = "m"
@@ -32,6 +34,32 @@ class OpenRun:
         """Unit directions (2, 2) in which it leaves its ends, into itself."""
         out = self.stretches[0].curve.derivatives(0.0, 1)[1], -self.stretches[-1].curve.derivatives(1.0, 1)[1]
         return np.array([way / np.linalg.norm(way) for way in out])
+
+    @cached_property
+    def lengths(self) -> list[float]:
+        """Of its stretches, mm."""
+        return [length(stretch.curve) for stretch in self.stretches]
+
+    @property
+    def length(self) -> float:
+        return sum(self.lengths)
+
+    def place(self, share: float) -> Floats:
+        """The place (2,) at a share of its length, from 0 to 1; 0 and 1 are its ends."""
+        left = min(max(share, 0.0), 1.0) * self.length
+        for stretch, size in zip(self.stretches, self.lengths, strict=True):
+            if left <= size:
+                return np.asarray(stretch.curve(at_length(stretch.curve, np.array([left])))[0], dtype=np.float64)
+            left -= size
+        return np.asarray(self.stretches[-1].curve(1.0), dtype=np.float64)
+
+    def evenly(self, each: int) -> tuple[Floats, Floats]:
+        """Shares of its length (m,), so many in each stretch and all ends among them, and the places there (m, 2)."""
+        parts = np.arange(1, each + 1) / each
+        before = np.cumsum([0.0, *self.lengths[:-1]])
+        shares = np.concatenate([b + parts * size for b, size in zip(before, self.lengths, strict=True)]) / self.length
+        places = [s.curve(at_length(s.curve, parts * size)) for s, size in zip(self.stretches, self.lengths, strict=True)]
+        return np.append(0.0, shares), np.concatenate([self.ends[:1], *places])
 
     def sampled(self) -> Floats:
         """Places along it (m, 2)."""

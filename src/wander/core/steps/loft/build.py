@@ -79,7 +79,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
-        body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain), params.result, inputs)
+        mirror = None if params.mirrored is None else (params.mirrored.step, inputs.result(params.mirrored))
+        body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain, mirror), params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
         raise StepRefused(

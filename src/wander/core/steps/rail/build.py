@@ -63,9 +63,12 @@ def _through(shape: RailSpline, number: int, inputs: Inputs) -> Through:
     if point.on is not None:
         section: Drawn = inputs.result(point.on.section)
         placed = section.placed
-        if placed is None:
+        if placed is not None:
+            at = placed.center if placed.loop is None else placed.in_space().curve(point.on.at % 1.0)
+        elif section.run is not None:
+            at = section.frame.lift(section.run.place(point.on.at)[None])[0]
+        else:
             raise StepRefused([point_off(inputs.step, number, inputs.named(point.on.section))])
-        at = placed.center if placed.loop is None else placed.in_space().curve(point.on.at % 1.0)
     else:
         at = np.array(point.at or (0.0, 0.0, 0.0))
     return Through(at, None if point.handle is None else np.array(point.handle), point.sharp)

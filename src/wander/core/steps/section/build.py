@@ -130,7 +130,7 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
         gaps = [a for a in found.ailments if a.kind == "gap"]
         run = None if gaps or found.graph.regions or found.missing else open_run(found.pieces)
         if run is not None and not any(f.severity is Severity.ERROR for f in findings):
-            return _open(run.transformed(rotation, at), params, frame, summary, [*findings, check.open(run.ends)])
+            return _open(run.transformed(rotation, at), params, frame, summary, findings)
         findings.append(check.unclear(found.graph.regions, found.missing, gaps))
     if any(f.severity is Severity.ERROR for f in findings):
         raise StepRefused(findings, summary)
@@ -141,10 +141,8 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
 
 def _open(run: OpenRun, params: SectionParams, frame: Frame, summary: SectionSummary | None, findings: Sequence[Finding] = ()) -> Built:
     """What was drawn from one end to another: half of a body, or of a sheet."""
-    each = max(2, OUTLINE_POINTS // len(run.stretches))
-    parts = [stretch.curve(np.linspace(0, 1, each + 1))[1:] for stretch in run.stretches]
-    flat = np.concatenate([run.ends[:1], *parts])
-    told = _summary(params, frame, flat, np.linspace(0, 1, len(flat)), 0.0, sum(length(stretch.curve) for stretch in run.stretches))
+    shares, flat = run.evenly(max(2, OUTLINE_POINTS // len(run.stretches)))
+    told = _summary(params, frame, flat, shares, 0.0, run.length)
     drawn = {} if summary is None else {"drawing": summary.drawing}
     told = told.model_copy(update={"closed": False, **drawn})
     return Built(Drawn(params.station.step, frame, None, frame.lift(run.ends), run=run), told, list(findings))
