@@ -247,7 +247,7 @@ def _across(face: NamedFace, name: str, plane: Frame, limits: Limits, size: floa
     u = np.linspace(low, high, 4 * LOOKED)[1:-1]
     height = (surface.grid(u, v) - plane.origin) @ plane.z
     passes = np.flatnonzero(np.all(height[:-1] * height[1:] <= 0, axis=1) | (np.diff(np.sign(height.mean(axis=1))) != 0))
-    for first in passes:
+    for first in passes.tolist():
         before, after = np.full(len(v), u[max(first - 2, 0)]), np.full(len(v), u[min(first + 3, len(u) - 1)])
         side = (surface.at(before, v, [(0, 0)])[0] - plane.origin) @ plane.z > 0
         for _ in range(60):

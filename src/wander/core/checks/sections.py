@@ -13,7 +13,7 @@ from wander.core.document.findings import Finding, Fix, Severity, Where, listed
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.frame import Frame
+from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.shaping.section import PlacedSection
 
 WRUNG = 5.0
@@ -149,6 +149,7 @@ def turned_over(loft: Step, entries: Sequence[Entry], turned: Sequence[bool]) ->
 
 def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     found = []
+    mirror = _mirroring(loft, entries)
     for entry in entries:
         if entry.gap is None:
             continue
@@ -161,10 +162,33 @@ def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                 title=f"{entry.section.name} is not closed",
                 detail=f"A solid body needs closed outlines, or halves that are mirrored. Between the ends of this one is a gap of {width:.3g} mm.",
                 where=Where(points=[_point(p) for p in entry.gap], names=[entry.section.id]),
-                fixes=_closing(entry),
+                fixes=[*_closing(entry), *mirror],
             )
         )
     return found
+
+
+def _mirroring(loft: Step, entries: Sequence[Entry]) -> list[Fix]:
+    """Where all open sections begin and end in one plane of the world, they may be halves of a body that is mirrored in it."""
+    ends = np.array([entry.gap for entry in entries if entry.gap is not None]).reshape(-1, 3)
+    if not all(entry.gap is not None or (entry.placed is not None and entry.placed.is_point) for entry in entries):
+        return []
+    for name, frame in BASE_FRAMES.items():
+        level = (ends - frame.origin) @ frame.z
+        square = all(abs(float(entry.frame.z @ frame.z)) < 1e-9 for entry in entries)
+        if not square or np.ptp(level) > 1e-3:
+            continue
+        plane = AddStep(
+            do="add-step",
+            kind="station",
+            name=f"Mirror plane of {loft.name}",
+            params={"plane": name, "offset": round(float(level.mean()), 6)},
+            before=loft.id,
+            alias="$mirror",
+        )
+        mirrored = SetParam(do="set-param", step=loft.id, path=["mirrored"], value={"step": "$mirror"})
+        return [Fix(label="Make it whole with its mirror image", edits=[plane, mirrored])]
+    return []
 
 
 def _closing(entry: Entry) -> list[Fix]:

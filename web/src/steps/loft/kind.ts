@@ -18,7 +18,7 @@ export const kind: Kind = {
     const straight = step.params["between"] === "straight";
     const rails = ((step.params["rails"] ?? []) as unknown[]).length;
     const guided = rails ? `, ${rails} rail${rails === 1 ? "" : "s"}` : "";
-    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${resultWords(step, names)}`;
+    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${resultWords(step, names)}`;
   },
   choices: (scope) => [through(scope, "smooth", "Smooth"), through(scope, "straight", "Straight")],
   // set in the list of sections, or on the Run
