@@ -172,6 +172,11 @@ class Service:
         """Let things of a drawing go from what they follow, as one change. Raises ReleaseRefused, StaleBase, UnknownDesign."""
         return self._worked_out(design, base, lambda head: self.engine.ask("release", design, document=head.data, step=step, things=tuple(things)))
 
+    def fair(self, design: str, step: str, within: float, things: Sequence[str]) -> bytes:
+        """What would smooth a step within so many mm, as JSON; nothing is changed. Raises FairRefused, UnknownDesign."""
+        data = self.store.head(design).data
+        return self.engine.ask("fair", design, document=data, step=step, within=within, things=tuple(things)).result()
+
     def _worked_out(self, design: str, base: int, ask: Callable[[Head], Future[bytes]]) -> Head:
         """Edits that a worker finds, kept as one change."""
         head = self.store.head(design)

@@ -3,6 +3,7 @@ import { heard, Refused } from "./problems";
 import type { paths } from "./schema";
 import type {
   CombOut,
+  Fair,
   SeamOut,
   AsDrawn,
   BodyAt,
@@ -108,6 +109,13 @@ export const api = {
     orRefused(http.GET("/api/designs/{design}/bodies/{step}/continuity", { params: { path: { design, step } } })),
   combs: (design: string, step: string): Promise<CombOut[]> =>
     orRefused(http.GET("/api/designs/{design}/bodies/{step}/combs", { params: { path: { design, step } } })),
+  fair: (design: string, step: string, within: number, things: readonly string[]): Promise<Fair> =>
+    orRefused(
+      http.POST("/api/designs/{design}/steps/{step}/fair", {
+        params: { path: { design, step } },
+        body: { within, things: [...things] },
+      }),
+    ),
   stop: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/stop", here(design))),
   again: (design: string): Promise<void> => orRefused(http.POST("/api/designs/{design}/again", here(design))),
   materials: (): Promise<Material[]> => orRefused(http.GET("/api/materials")),

@@ -341,6 +341,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/steps/{step}/fair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fair
+         * @description What would smooth a rail, a spline of a drawing, or the sections of a loft within a tolerance. Nothing is changed: the edits are as they can be sent.
+         */
+        post: operations["fair_api_designs__design__steps__step__fair_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}/release": {
         parameters: {
             query?: never;
@@ -1266,6 +1286,43 @@ export interface components {
             ];
         };
         /**
+         * FairIn
+         * @description within: mm that anything may move. things: ids of curves in the drawing, where one is meant.
+         */
+        FairIn: {
+            /** Within */
+            within: number;
+            /**
+             * Things
+             * @default []
+             */
+            things: string[];
+        };
+        /**
+         * FairOut
+         * @description edits: that make it fair. moved: mm, the largest, at `where` in space. share: of the change of curvature that is left.
+         *
+         *     places: how many may move. limited: how many go as far as they may.
+         */
+        FairOut: {
+            /** Edits */
+            edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["SetFinish"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            /** Moved */
+            moved: number;
+            /** Where */
+            where: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Share */
+            share: number;
+            /** Places */
+            places: number;
+            /** Limited */
+            limited: number;
+        };
+        /**
          * FileFormat
          * @description What a design can be handed over as.
          * @enum {string}
@@ -1520,7 +1577,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed" | "not-kept" | "unforeseen" | "too-slow";
+            code: "unknown-design" | "unknown-mesh" | "unknown-place" | "stale-base" | "nothing-to-undo" | "edit-refused" | "unreadable-document" | "invalid-request" | "export-failed" | "cut-refused" | "release-refused" | "fair-refused" | "file-refused" | "no-picture" | "no-profile" | "unknown-revision" | "too-large" | "not-for-you" | "token-needed" | "not-allowed" | "not-kept" | "unforeseen" | "too-slow";
             /** Current */
             current?: number | null;
             /** Index */
@@ -3306,6 +3363,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CombOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fair_api_designs__design__steps__step__fair_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FairIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FairOut"];
                 };
             };
             /** @description Default Response */

@@ -24,6 +24,8 @@ export type StationSummary = Schemas["StationSummary"];
 export type BodySummary = Schemas["BodySummary"];
 export type SeamOut = Schemas["SeamOut"];
 export type CombOut = Schemas["CombOut"];
+/** What would smooth a step. */
+export type Fair = Schemas["FairOut"];
 export type SolidState = Schemas["SolidState"];
 export type LiveEvent =
   | Schemas["StepUpdate"]

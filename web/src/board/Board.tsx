@@ -10,7 +10,9 @@ import { HandOver } from "../handover/HandOver";
 import { ActionButton } from "../reach/ActionButton";
 import { Reach } from "../reach/Reach";
 import { SearchField } from "../reach/SearchField";
+import { FairCard } from "../sheet/FairCard";
 import { FindingCard } from "../sheet/FindingCard";
+import { longSplines } from "../steps/splines";
 import { colours } from "../theme/colours";
 import { NARROW, SMALL } from "../theme/useRoom";
 import { numbers } from "../theme/theme";
@@ -104,6 +106,7 @@ export function Board({ section }: { section: Step }) {
             <Findings section={section} />
             <PicturePanel section={section} board={board} />
             <HeldBy board={board} />
+            <PickedSpline section={section} board={board} />
             <Outline section={section} />
           </Box>
           <Box
@@ -137,6 +140,12 @@ function Volume({ section }: { section: Step }) {
       </b>
     </Box>
   );
+}
+
+/** A spline that is picked can be made fair. */
+function PickedSpline({ section, board }: { section: Step; board: BoardState }) {
+  const long = longSplines(section).filter((id) => board.doing.picked.includes(id));
+  return long.length === 1 && <FairCard key={long[0]} step={section} things={long} />;
 }
 
 function Where({ section }: { section: Step }) {

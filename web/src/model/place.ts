@@ -1,5 +1,6 @@
 import { createStore } from "zustand/vanilla";
 import type { Into, Makes } from "../steps/kind";
+import type { Line } from "./lines";
 
 export type LaneName = "twist" | "scale" | "area" | "curvature";
 export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "glass";
@@ -25,6 +26,8 @@ export interface Place {
   open: "hand over" | null;
   /** An older revision laid over the present one. */
   compared: { revision: number; name: string } | null;
+  /** How what is being changed looked before, as lines in mm. */
+  before: readonly Line[];
   /** The parameter that waits for something to be picked in the scene. */
   picking: Picking | null;
   /** Faces and edges that are pointed at, by their names. */
@@ -75,6 +78,7 @@ const EMPTY: Place = {
   flow: 0,
   pointed: null,
   compared: null,
+  before: [],
   open: null,
   picking: null,
   litNames: [],

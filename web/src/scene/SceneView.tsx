@@ -133,14 +133,16 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   }, [place, live, scene, onReady]);
 
   const selected = usePlace((p) => p.selected);
+  const before = usePlace((p) => p.before);
   const hidden = usePlace((p) => p.hidden);
   useEffect(() => {
     const rails = outline.rails.flatMap((step) => {
       const summary = railSummary(steps[step.id]);
       return summary ? [{ id: step.id, line: new Float32Array(summary.points.flat()) }] : [];
     });
-    viewport.current?.setRails([...rails, ...markLines()]);
-  }, [outline, steps, markLines, selected]);
+    const was = before.map((line, i) => ({ id: `before-${i}`, line: new Float32Array(line.flat()), mute: true }));
+    viewport.current?.setRails([...rails, ...markLines(), ...was]);
+  }, [outline, steps, markLines, selected, before]);
   const combed = usePlace((p) => p.combs);
   const { data: combs } = useQuery({
     ...queries.combs(id, revision, active?.body.id ?? ""),

@@ -11,6 +11,7 @@ import { Copies } from "../steps/section/Copies";
 import { SectionFacts } from "../steps/section/SectionFacts";
 import { BodyFacts } from "./BodyFacts";
 import { FindingCard } from "./FindingCard";
+import { FairCard } from "./FairCard";
 import { FinishCard } from "./FinishCard";
 import { PickingCard } from "./PickingCard";
 import { SchemaForm } from "./SchemaForm";
@@ -65,6 +66,7 @@ function StepSheet({ step }: { step: Step }) {
           Draw on the board
         </Button>
       )}
+      {kind.fair?.(step) && <FairCard step={step} />}
       {gives(step, "section") && <SectionFacts step={step} />}
       {gives(step, "section") && <Copies step={step} />}
       {gives(step, "body") && <BodyFacts step={step} />}

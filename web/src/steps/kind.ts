@@ -70,6 +70,8 @@ export interface Kind {
   /** Parameters that its own sheet or the Run shows. */
   leave?: (step: Step) => string[];
   ways?: Record<string, Way[]>;
+  /** Whether it has a row of places that could be made fair. */
+  fair?: (step: Step) => boolean;
   /** Whether the board is the place to change it. */
   drawn?: (step: Step) => boolean;
   /** How it does without some of the steps that it names; null: it can't, and goes with them. */

@@ -22,6 +22,8 @@ from wander.app.api.wire import (
     CutIn,
     DesignOut,
     Edits,
+    FairIn,
+    FairOut,
     NewDesign,
     NewVersion,
     Number,
@@ -163,6 +165,12 @@ def continuity(design: str, step: str, service: Using) -> list[SeamOut]:
 def combs(design: str, step: str, service: Using) -> list[CombOut]:
     """How much the sections and flow lines of a body bend."""
     return _COMBS.validate_json(service.combs(design, step))
+
+
+@router.post("/{design}/steps/{step}/fair")
+def fair(design: str, step: str, wanted: FairIn, service: Using) -> FairOut:
+    """What would smooth a rail, a spline of a drawing, or the sections of a loft within a tolerance; nothing is changed."""
+    return FairOut.model_validate_json(service.fair(design, step, wanted.within, wanted.things))
 
 
 @router.post("/{design}/drawings/{step}/release")

@@ -24,7 +24,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 from starlette.routing import compile_path
 
-from wander.app.engine.questions import CutRefused, ExportFailed, FileRefused, ReleaseRefused
+from wander.app.engine.questions import CutRefused, ExportFailed, FairRefused, FileRefused, ReleaseRefused
 from wander.app.library import NoProfile
 from wander.app.store.folder import why
 from wander.app.store.pictures import UnknownPicture
@@ -46,6 +46,7 @@ Code = Literal[
     "export-failed",
     "cut-refused",
     "release-refused",
+    "fair-refused",
     "file-refused",
     "no-picture",
     "no-profile",
@@ -142,6 +143,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(ShapeError)
     async def no_profile(request: Request, error: Exception) -> JSONResponse:
         return respond(422, "no-profile", "No profile like this", f"{sentence(error)}. Nothing was changed.")
+
+    @app.exception_handler(FairRefused)
+    async def fair_refused(request: Request, error: FairRefused) -> JSONResponse:
+        return respond(422, "fair-refused", "There is nothing to smooth", f"{sentence(error)}.")
 
     @app.exception_handler(ReleaseRefused)
     async def release_refused(request: Request, error: ReleaseRefused) -> JSONResponse:

@@ -137,6 +137,27 @@ class BroughtOut(BaseModel):
     deviation: float
 
 
+class FairIn(_In):
+    """within: mm that anything may move. things: ids of curves in the drawing, where one is meant."""
+
+    within: float = Field(gt=0, le=1e4)
+    things: list[str] = Field(default=[], max_length=400)
+
+
+class FairOut(BaseModel):
+    """edits: that make it fair. moved: mm, the largest, at `where` in space. share: of the change of curvature that is left.
+
+    places: how many may move. limited: how many go as far as they may.
+    """
+
+    edits: list[Edit]
+    moved: float
+    where: tuple[float, float, float] | None
+    share: float
+    places: int
+    limited: int
+
+
 class ReleaseIn(_In):
     """things: ids of curves and points in the drawing."""
 

@@ -31,6 +31,10 @@ class ReleaseRefused(Refused):
     """Nothing can be let go there."""
 
 
+class FairRefused(Refused):
+    """Nothing can be smoothed there."""
+
+
 class FileRefused(Refused):
     """A file that was brought along can't be used, or a drawing not be written."""
 
@@ -87,6 +91,20 @@ def _release(memory: Memory, document: bytes, step: str, things: tuple[str, ...]
         return _edits(release_edits(design, list(rebuild(design, memory)), step, things))
     except (NothingToRelease, GeometryError) as error:
         raise Refused(str(error)) from error
+
+
+def _fair(memory: Memory, document: bytes, step: str, within: float, things: tuple[str, ...]) -> bytes:
+    from wander.core.design.fair import NothingToFair, fair_proposal
+    from wander.core.design.reading import read_kept
+    from wander.core.design.rebuild import rebuild
+    from wander.core.geometry.errors import GeometryError
+
+    design = read_kept(document)
+    try:
+        found = fair_proposal(design, list(rebuild(design, memory)), step, within, things)
+    except (NothingToFair, GeometryError) as error:
+        raise Refused(str(error)) from error
+    return orjson.dumps({**asdict(found), "edits": [edit.model_dump(mode="json") for edit in found.edits]})
 
 
 def _moved_over(memory: Memory, document: bytes) -> bytes:
@@ -194,6 +212,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "export": QuestionKind("exact", "export_seconds", ExportFailed, _export),
     "cut": QuestionKind("shape", "step_seconds", CutRefused, _cut),
     "release": QuestionKind("shape", "step_seconds", ReleaseRefused, _release),
+    "fair": QuestionKind("shape", "step_seconds", FairRefused, _fair),
     "moved-over": QuestionKind("exact", "export_seconds", FileRefused, _moved_over),
     "bring": QuestionKind("files", "reading_seconds", FileRefused, _bring),
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),

@@ -39,6 +39,7 @@ export const kind: Kind = {
       edits.push({ do: "set-param", step: step.id, path: ["ties"], value: tiesWithout(ties, gone) });
     return edits.length ? edits : null;
   },
+  fair: (step) => items(step.params).length > 3,
   row: (step) => ({ path: "sections", items: items(step.params) }),
 };
 

@@ -3,7 +3,8 @@ import type { Choice, Kind, Scope } from "../kind";
 import { spacing } from "../places";
 import { gives } from "../registry";
 import { extent } from "../section/starters";
-import { addRail, railShape, railThrough, railWords } from "./rails";
+import { longSplines } from "../splines";
+import { addRail, railPoints, railShape, railThrough, railWords } from "./rails";
 
 export const kind: Kind = {
   name: "rail",
@@ -14,6 +15,7 @@ export const kind: Kind = {
   choices: rails,
   leave: () => ["station", "shape"],
   drawn: (step) => railShape(step).type === "drawing",
+  fair: (step) => railPoints(step).length > 3 || longSplines(step).length > 0,
 };
 
 function rails(scope: Scope): Choice[] {

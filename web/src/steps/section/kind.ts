@@ -2,6 +2,7 @@ import { sectionSummary, shapeWords, stationOf } from "../../model/outline";
 import type { Edit, Step } from "../../api/types";
 import type { Choice, Kind, Scope } from "../kind";
 import { beyond, offsetOf, planeOf } from "../places";
+import { longSplines } from "../splines";
 import { gives } from "../registry";
 import { drawSection, extent, SHAPES, starter, type ShapeType } from "./starters";
 
@@ -25,6 +26,10 @@ export const kind: Kind = {
   choices: (scope) => SHAPES.map(({ type, title }) => drawn(scope, type, title)),
   // between rails a copy lies as they say
   leave: (step) => (fittedBetween(step) ? ["station", "at", "turn"] : ["station"]),
+  fair: (step) => {
+    const { type, points } = step.params["shape"] as { type?: string; points?: unknown };
+    return (type === "spline" && Array.isArray(points) && points.length > 3) || longSplines(step).length > 0;
+  },
   without: (step, gone) => {
     const rails = fittedBetween(step);
     const shape = step.params["shape"] as { section?: { step: string } };

@@ -1,0 +1,26 @@
+import type { Step, StepStatus } from "../api/types";
+import { sectionSummary } from "./outline";
+
+export type Line = readonly (readonly [number, number, number])[];
+
+/** A step as lines in space, mm: a rail, the outline of a section, or those of all sections of a body. */
+export function linesOf(step: Step, statuses: Readonly<Record<string, StepStatus>>): Line[] {
+  const summary = statuses[step.id]?.summary;
+  if (summary?.result === "rail") return [summary.points];
+  if (summary?.result === "body") return (summary.run ?? []).flatMap(({ section }) => outline(statuses[section]));
+  return outline(statuses[step.id]);
+}
+
+function outline(status: StepStatus | undefined): Line[] {
+  const summary = sectionSummary(status);
+  if (!summary || summary.outline.length < 2) return [];
+  const { origin, x, y } = summary;
+  const flat = summary.closed && summary.outline[0] ? [...summary.outline, summary.outline[0]] : summary.outline;
+  return [
+    flat.map(([a, b]) => [
+      origin[0] + a * x[0] + b * y[0],
+      origin[1] + a * x[1] + b * y[1],
+      origin[2] + a * x[2] + b * y[2],
+    ]),
+  ];
+}
