@@ -80,8 +80,8 @@ class Drawing:
         return self._spent() - before < 0.015
 
 
-def trips(page: Page, start: tuple[float, float], drawing: Drawing) -> list[float]:
-    """Milliseconds from each move of a drag to its mesh in the scene."""
+def trips(page: Page, start: tuple[float, float], drawing: Drawing, reach: int = 4) -> list[float]:
+    """Milliseconds from each move of a drag to its mesh in the scene. reach: pixels of each."""
     x, y = start
     x += next(TAKES) % 4  # taken again, every move has to give another shape: what was made once is kept
     page.mouse.move(x, y)
@@ -91,7 +91,7 @@ def trips(page: Page, start: tuple[float, float], drawing: Drawing) -> list[floa
         drawing.rest()
         count = int(page.evaluate("window.trips.length"))
         page.evaluate("count => { window.come = window.next(count); }", count)
-        page.mouse.move(x - 2 * DRAG_STEPS + 4 * i + 1.5, y)
+        page.mouse.move(x + reach * (i - DRAG_STEPS / 2) + 1.5, y)
         page.evaluate("window.come")  # told, not asked for: asking again and again would take the cores too
     page.keyboard.press("Escape")
     page.mouse.up()
@@ -112,6 +112,43 @@ def drag_rows(browser: Browser, server: Server, name: str, section: str) -> Iter
     note = f"{len(found)} moves of a drag"
     yield Row(f"edit to new mesh, {name}, p50", percentile(found, 0.5), 60, "ms", note)
     yield Row(f"edit to new mesh, {name}, p95", percentile(found, 0.95), 100, "ms", note)
+
+
+def watched(browser: Browser, server: Server, name: str) -> Floor:
+    """A demo design, open and at rest, where every trip of a drag is timed."""
+    page = browser.new_context(**CONTEXT).new_page()
+    page.add_init_script(WATCH)
+    floor = Floor(page, server, server.designs()[name])
+    floor.open()
+    floor.settled()
+    return floor
+
+
+def handle_rows(browser: Browser, server: Server) -> Iterator[Row]:
+    """The handle of a rail pulled about, one of four that guide a body."""
+    design = server.designs()["Bailer spout"]
+    rail = next(step["id"] for step in server.read(design)["document"]["steps"] if step["kind"] == "rail")
+    pull = {"do": "set-param", "step": rail, "path": ["shape", "points", 2, "handle"], "value": [4.0, 0.0, 22.0]}
+    server.edit(design, server.read(design)["revision"], pull)
+    floor = watched(browser, server, "Bailer spout")
+    floor.page.get_by_label("Build").get_by_text("Right rail").click()
+    box = floor.page.get_by_test_id("scene").get_by_role("button", name="Handle of point 3").bounding_box()
+    assert box is not None
+    found = trips(floor.page, (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2), Drawing(), reach=1)
+    floor.page.context.close()
+    note = f"p50 {percentile(found, 0.5):.0f} ms, {len(found)} moves, four rails"
+    yield Row("a rail's handle pulled, p50", percentile(found, 0.5), 60, "ms", note)
+    yield Row("a rail's handle pulled, p95", percentile(found, 0.95), 100, "ms", note)
+
+
+def stripes_rows(browser: Browser, server: Server) -> Iterator[Row]:
+    floor = watched(browser, server, "Merganser blade")
+    floor.page.get_by_role("button", name="Stripes", exact=True).click()
+    found = trips(floor.page, floor.grip("section-6"), Drawing())
+    floor.page.context.close()
+    note = f"{len(found)} moves of a drag"
+    yield Row("edit to new mesh with stripes on, p50", percentile(found, 0.5), 60, "ms", note)
+    yield Row("edit to new mesh with stripes on, p95", percentile(found, 0.95), 100, "ms", note)
 
 
 def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
@@ -241,6 +278,8 @@ def rows(machine: Machine) -> Iterator[Row]:
             try:
                 yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Tarn flask", "section-8"))
                 yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Merganser blade", "section-6"))
+                yield from machine.at_its_speed(lambda: stripes_rows(browser, server))
+                yield from machine.at_its_speed(lambda: handle_rows(browser, server))
                 yield from machine.at_its_speed(lambda: peek_rows(browser, server))
                 yield from machine.at_its_speed(lambda: desk_rows(browser, server))
                 for name, design in server.designs().items():

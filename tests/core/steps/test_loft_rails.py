@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
+from wander.core.bodies.continuity import look_at
 from wander.core.design.apply import apply_edits
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep
@@ -100,3 +102,45 @@ def test_a_rail_that_runs_back_into_itself_is_no_rail_of_a_body_with_ends() -> N
     finding = the("rail-closed", document)
     assert finding.severity is Severity.ERROR
     assert "rail-closed" not in {f.code for f in findings(apply_edits(document, finding.fixes[0].edits))}
+
+
+def side_profile(sign: float, foot: float, head: float) -> dict[str, Any]:
+    """A rail drawn from the side: it leaves the base at 90 degrees and arrives at 70, both typed. sign: -1 for its mirror image."""
+    points = {"p1": [sign * foot, 0.0], "p2": [sign * (foot + 2.0), 30.0], "p3": [sign * head, 60.0]}
+    angles = (90.0, 70.0) if sign > 0 else (90.0, 110.0)
+    handles = [{"at": 0, "angle": angles[0]}, {"at": 2, "angle": angles[1]}]
+    return {"type": "drawing", "points": points, "curves": [{"id": "c1", "type": "spline", "through": ["p1", "p2", "p3"], "handles": handles}]}
+
+
+def test_a_side_profile_leaves_and_arrives_at_the_angles_that_were_typed() -> None:
+    """A rectangle to a circle between two mirrored rails: the angles are those of the surface, in the plane of the rails."""
+    raw = lofted((0, {"type": "rectangle", "width": 40.0, "depth": 24.0}), (60, circle(52))).model_dump(mode="json")
+    loft = raw["steps"].pop()
+    raw["steps"].append({"id": "station-9", "kind": "station", "name": "Side", "params": {"plane": "front"}})
+    for number, sign in ((10, 1.0), (11, -1.0)):
+        params = {"station": {"step": "station-9"}, "shape": side_profile(sign, 20.0, 26.0)}
+        raw["steps"].append({"id": f"rail-{number}", "kind": "rail", "name": f"Side {number}", "params": params})
+    loft["params"] |= {"rails": [{"step": "rail-10"}, {"step": "rail-11"}], "skin": "fair"}
+    raw["steps"].append(loft)
+    document = Document.model_validate({**raw, "next": 30})
+    body = built(document)["loft-5"].result
+    assert body is not None, [f.title for f in findings(document)]
+    for sign in (1.0, -1.0):
+        for z, across, angle in ((0.0, 20.0, 90.0), (60.0, 26.0, 70.0)):
+            assert_close(tangent_at(body, np.array([sign * across, 0.0, z])), angle, within=0.05)
+
+
+def tangent_at(body: Any, place: np.ndarray) -> float:
+    """Degrees at which the surface rises at a place of the plane y = 0, seen from the side where it lies: from its normal there."""
+    look = None
+    for face in body.faces:
+        if face.surface is None:
+            continue
+        found = look_at(face, place[None])
+        if found is not None and np.linalg.norm(found.points[0] - place) < 1e-3:
+            look = found
+            break
+    assert look is not None
+    nx, _, nz = look.normals[0]
+    out, up = (nz, -nx) if nx < 0 else (-nz, nx)  # along the surface, upwards
+    return float(np.degrees(np.arctan2(up, out * np.sign(place[0]))))

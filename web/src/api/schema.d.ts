@@ -352,7 +352,7 @@ export interface paths {
         put?: never;
         /**
          * Fair
-         * @description What would smooth a rail, a spline of a drawing, or the sections of a loft within a tolerance. Nothing is changed: the edits are as they can be sent.
+         * @description What would smooth a rail, a spline of a drawing, or the sections of a loft within a tolerance; nothing is changed.
          */
         post: operations["fair_api_designs__design__steps__step__fair_post"];
         delete?: never;

@@ -260,6 +260,8 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
       return (shape["rails"] as unknown[] | undefined)?.length ? "copy fitted between rails" : "linked copy";
     case "drawing":
       return `drawn, ${(shape["curves"] as unknown[] | undefined)?.length ?? 0} curves`;
+    case "face":
+      return "round a face";
     case "point":
       return "point";
     default:

@@ -246,6 +246,7 @@ const OWN_SHAPES: Record<string, string> = {
   traced: "As cut from the body",
   drawing: "Drawn on the board",
   copied: "As another section",
+  face: "Round a face",
 };
 
 /** Between rails a copy is as large as they say; by itself it has no ends that lie on anything. */
@@ -290,7 +291,7 @@ function ShapeField(field: Field) {
         ]}
         onPick={pick}
       />
-      {(!own || type === "copied") && (
+      {(!own || ["copied", "face"].includes(type)) && (
         <SchemaFields
           step={field.step}
           path={field.path}

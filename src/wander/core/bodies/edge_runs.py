@@ -36,6 +36,22 @@ def flat_loop(body: Body, edge: Edge) -> list[Edge]:
     return found
 
 
+def face_loops(body: Body, face: str) -> list[list[Edge]]:
+    """The edges round a face, a closed loop for its outline and for each of its holes. Raises BadInput where they don't close."""
+    left = [edge for edge in body.edges if face in (edge.left, edge.right)]
+    found = []
+    while left:
+        loop = _walked(left[0], left, smoothly=False)
+        if not _closes(oriented(loop)):
+            raise BadInput("the edges round this face do not close")
+        used = {edge.name for edge in loop}
+        left = [edge for edge in left if edge.name not in used]
+        found.append(loop)
+    if not found:
+        raise BadInput("this face has no edges")
+    return found
+
+
 def as_curve(run: Sequence[Edge], tolerances: Tolerances) -> Curve:
     """The edges of a run as one polynomial curve over [0, 1]."""
     return chained([polynomial(curve, tolerances) for curve in oriented(run)])

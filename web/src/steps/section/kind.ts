@@ -23,7 +23,7 @@ export const kind: Kind = {
   title: "Section",
   result: "section",
   words: (step, status, _, { unit }) => shapeWords(step, status, unit),
-  choices: (scope) => SHAPES.map(({ type, title }) => drawn(scope, type, title)),
+  choices: (scope) => [...SHAPES.map(({ type, title }) => drawn(scope, type, title)), roundFace(scope)],
   // between rails a copy lies as they say
   leave: (step) => (fittedBetween(step) ? ["station", "at", "turn"] : ["station"]),
   fair: (step) => {
@@ -37,8 +37,31 @@ export const kind: Kind = {
       return null;
     return [{ do: "set-param", step: step.id, path: ["shape", "rails"], value: [] }];
   },
-  drawn: (step) => (step.params["shape"] as { type?: string } | undefined)?.type !== "copied",
+  // what follows another section or a face is not drawn itself
+  drawn: (step) => !["copied", "face"].includes((step.params["shape"] as { type?: string } | undefined)?.type ?? ""),
 };
+
+/** What goes round the face that the selected station touches. */
+function roundFace({ selected, keep, name }: Scope): Choice {
+  const place = selected && gives(selected, "station") ? selected.params["place"] : null;
+  const { type, face } = (place ?? {}) as { type?: string; face?: unknown };
+  const touches = type === "touching" && face;
+  return {
+    verb: "Draw",
+    title: "Round the face that the station touches",
+    disabled: touches ? undefined : "select a station that touches a face first",
+    alike: "outline edges loop cap convert project",
+    act: () =>
+      keep([
+        {
+          do: "add-step",
+          kind: "section",
+          name: name("Rim"),
+          params: { station: { step: selected?.id }, shape: { type: "face", face } },
+        },
+      ]),
+  };
+}
 
 /** The rails that a copy lies between. */
 function fittedBetween(step: Step): { step: string }[] | null {

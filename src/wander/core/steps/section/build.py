@@ -3,23 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from zlib import crc32
 
 import numpy as np
 
+from wander.core.bodies.edge_runs import face_loops, oriented, polynomial
 from wander.core.checks.copies import copy_of_open, needs_two_rails, rail_beside, rails_meet
 from wander.core.checks.drawing import DrawingCheck
+from wander.core.checks.faces import face_not_flat, no_outline
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.expressions import Scope
 from wander.core.document.findings import Finding, Severity
 from wander.core.drawing.areas.chains import open_run
 from wander.core.drawing.curves.crossings import self_crossings
 from wander.core.drawing.model import DrawnShape
-from wander.core.drawing.outlines.area import area_of
+from wander.core.drawing.outlines.area import Area, area_of
 from wander.core.drawing.outlines.loop import Loop
-from wander.core.drawing.outlines.outline import Stretch
+from wander.core.drawing.outlines.outline import Stretch, outline
 from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
@@ -27,14 +32,17 @@ from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import FittedBetween, SectionSummary, vector
 from wander.core.shaping.between_rails import Similar, about, ends_along, onto, passes
+from wander.core.shaping.edges import Edge
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.section.params import SectionParams
-from wander.core.steps.section.shapes import Copied, Point, Spline, Traced
+from wander.core.steps.section.shapes import Copied, OfFace, Point, Spline, Traced
 from wander.core.steps.section.starters import as_drawing
 from wander.core.steps.traces import OnSheet, with_traces
 
 OUTLINE_POINTS = 96
+FLAT = 1e-9
+"""One less the cosine of the angle at which a face may lie to the station that its outline is seen from."""
 
 
 def build(params: SectionParams, inputs: Inputs) -> Built:
@@ -50,6 +58,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
         return _drawn(params.shape, params, inputs, frame, rotation, at)
     if isinstance(params.shape, Copied):
         return _copied(params.shape, params, inputs, frame, rotation, at)
+    if isinstance(params.shape, OfFace):
+        return _of_face(params.shape, params, inputs, frame, rotation, at)
     try:
         loop: Loop = params.shape.loop().transformed(rotation, at)
     except ShapeError as error:
@@ -110,6 +120,35 @@ def _between(shape: Copied, outline: Loop, inputs: Inputs, frame: Frame) -> Simi
     if np.linalg.norm(places[1] - places[0]) < inputs.tolerances.promised:
         raise StepRefused([rails_meet(inputs.step, [inputs.named(ref) for ref in shape.rails], frame.lift(np.array(places[:1]))[0])])
     return onto(ends, np.array(places))
+
+
+def _of_face(shape: OfFace, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
+    """The outline of a face, seen square on from the station."""
+    face, body = inputs.face(shape.face, ["shape", "face"]), inputs.exact_body(shape.face)
+    if face.frame is None or abs(float(face.frame.z @ frame.z)) < 1 - FLAT:
+        raise StepRefused([face_not_flat(inputs.step, inputs.named(shape.face), flat=face.frame is not None)])
+    try:
+        rims = [_rim(loop, frame, inputs) for loop in face_loops(body, face.name)]
+    except GeometryError as error:
+        raise StepRefused([no_outline(inputs.step, error)]) from error
+    rims.sort(key=lambda rim: -abs(rim.area))
+    outer, *holes = (rim.transformed(rotation, at) for rim in rims)
+    area = Area(outer if outer.area > 0 else outer.reversed(), tuple(hole if hole.area < 0 else hole.reversed() for hole in holes))
+    shares = _shares(outer)
+    beside = [_rounded(hole.curve(_shares(hole))) for hole in holes]
+    summary = _summary(params, frame, outer.curve(shares), shares, area.size, length(outer.curve)).model_copy(update={"beside": beside})
+    return Built(Drawn(params.station.step, frame, PlacedSection(frame, outer.measured()), areas=(area,)), summary)
+
+
+def _rim(loop: Sequence[Edge], frame: Frame, inputs: Inputs) -> Loop:
+    """Edges of a body as an outline on the station; what is built on it is called by them."""
+    stretches = []
+    for edge, curve in zip(loop, oriented(loop), strict=True):
+        flat = polynomial(curve, inputs.tolerances)
+        label = f"e{crc32(edge.name.encode()):08x}"
+        mapped = Curve(flat.space.mapped(0.0, 1.0), frame.drop(flat.points))
+        stretches.append(Stretch(mapped, even=False, whole=len(loop) == 1, label=label, corner=label))
+    return outline(stretches)
 
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:

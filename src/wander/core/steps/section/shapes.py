@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from wander.core.document.fields import Count, Length, Model, Place, RailRef, SectionRef, Share
+from wander.core.document.fields import Count, FaceRef, Length, Model, Place, RailRef, SectionRef, Share
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop
@@ -117,6 +117,13 @@ class Copied(Model):
     )
 
 
+class OfFace(Model):
+    """What goes round a flat face of a body, its holes too: it follows the face."""
+
+    type: Literal["face"]
+    face: FaceRef = Field(title="Face")
+
+
 class Point(Model):
     """No outline: the body comes to a sharp tip here."""
 
@@ -124,6 +131,6 @@ class Point(Model):
 
 
 Shape = Annotated[
-    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Copied | Point,
+    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Copied | OfFace | Point,
     Field(discriminator="type"),
 ]

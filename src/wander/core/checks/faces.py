@@ -1,0 +1,40 @@
+"""Findings about sections that are the outline of a face."""
+
+from __future__ import annotations
+
+from wander.core.document.document import Step
+from wander.core.document.edits import SetParam
+from wander.core.document.findings import Finding, Fix, Severity, sentence
+from wander.core.geometry.errors import GeometryError
+
+
+def face_not_flat(step: Step, body: Step, *, flat: bool) -> Finding:
+    """The face is not flat, or does not lie along the station."""
+    why = "It lies at an angle to the station." if flat else "It is not flat."
+    return Finding(
+        code="face-not-flat",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} can't take its outline from this face of {body.name}",
+        detail=f"{why} A section is what goes round a flat face that lies along its station; a station that touches the face does.",
+        path=["shape", "face"],
+        fixes=[_circle(step)],
+    )
+
+
+def no_outline(step: Step, error: GeometryError) -> Finding:
+    """The edges round a face make no outline."""
+    return Finding(
+        code="face-open",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} has no outline",
+        detail=f"{sentence(error)}.",
+        path=["shape", "face"],
+        fixes=[_circle(step)],
+    )
+
+
+def _circle(step: Step) -> Fix:
+    circle = {"type": "circle", "diameter": 40.0}
+    return Fix(label="Make it a circle of its own", edits=[SetParam(do="set-param", step=step.id, path=["shape"], value=circle)])
