@@ -76,6 +76,18 @@ def stripes(page: Page, server: Server) -> None:
 
 
 @shot
+def hull(page: Page, server: Server) -> None:
+    """Half a hull and its mirror image on a keel and a sheer, and how it goes through the middle."""
+    floor = Floor(page, server, server.designs()["Skua hull"])
+    floor.open()
+    floor.settled()
+    page.get_by_label("Build").get_by_text("Hull", exact=True).first.click()
+    page.get_by_role("button", name="Continuity", exact=True).click()
+    page.get_by_role("group", name="Continuity").get_by_role("listitem").filter(has_text="across Middle plane").first.wait_for()
+    page.mouse.move(640, 700)
+
+
+@shot
 def combs(page: Page, server: Server) -> None:
     floor = Floor(page, server, server.designs()["Tarn flask"])
     floor.open()

@@ -22,6 +22,10 @@ class Hub:
     def attach(self, loop: asyncio.AbstractEventLoop) -> None:
         self._loop = loop
 
+    def heard(self, design: str) -> bool:
+        """Whether anybody listens to a design."""
+        return bool(self._queues.get(design))
+
     def tell(self, design: str, event: LiveEvent) -> None:
         if self._loop is None or not self._queues.get(design):
             return

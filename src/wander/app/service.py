@@ -51,7 +51,7 @@ class Service:
         self.store = store or Store(settings.database)
         self.meshes = mesh_shelf(settings.cache, settings.cache_megabytes)
         self.meshes.clear_up()
-        self.engine = Engine(settings, self._tell)
+        self.engine = Engine(settings, self._tell, self.hub.heard)
         self._later = ThreadPoolExecutor(1, thread_name_prefix="rack")
 
     def close(self) -> None:
@@ -162,7 +162,7 @@ class Service:
 
     def bodies_at(self, design: str, revision: int) -> bytes:
         """The bodies of an old revision as JSON: step, name, mesh and summary of each. Raises UnknownRevision."""
-        return self.engine.ask("bodies", design, document=write_document(self.store.document_at(design, revision))).result()
+        return self.engine.ask_either("bodies", design, document=write_document(self.store.document_at(design, revision)))
 
     def cut(self, design: str, base: int, step: str, at: float) -> Head:
         """Add the section of a body at a place along its Run, as one change. Raises CutRefused, StaleBase, UnknownDesign."""
@@ -220,7 +220,7 @@ class Service:
 
     def continuity(self, design: str, step: str) -> bytes:
         """How the faces of a body meet, the worst first, as JSON. Raises FileRefused, UnknownDesign."""
-        return self.engine.ask("continuity", design, document=self.store.head(design).data, step=step).result()
+        return self.engine.ask_either("continuity", design, document=self.store.head(design).data, step=step)
 
     def combs(self, design: str, step: str) -> bytes:
         """How much sections and flow lines of a body bend, as JSON. Raises FileRefused, UnknownDesign."""

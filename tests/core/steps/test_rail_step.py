@@ -15,7 +15,7 @@ from wander.core.design.rebuild import State
 from wander.core.document.document import Document
 from wander.core.document.edits import Draw
 from wander.core.results.rails import Rail
-from wander.core.results.summaries import RailSummary
+from wander.core.results.summaries import RailSummary, SectionSummary
 
 
 def with_rails(*shapes: dict[str, Any], station: str | None = None) -> Document:
@@ -137,8 +137,15 @@ def test_a_rail_from_two_views_follows_its_drawings_and_refuses_one_that_is_not_
     assert [f.code for f in findings(wrong)] == ["rail-not-drawn"]
 
 
-def test_a_point_on_an_open_section_can_be_let_go() -> None:
-    document = with_rails(ALONG)
-    opened = apply_edits(document, [set_param("section-2", "shape", to={"type": "spline", "points": [[0, 0], [9, 3]], "closed": False})])
-    lost = next(f for f in findings(opened) if f.code == "rail-point-lost")
-    assert built(apply_edits(opened, lost.fixes[0].edits))["rail-10"].state is State.READY
+def test_a_point_on_an_open_section_goes_along_it_from_end_to_end() -> None:
+    opened = {"type": "spline", "points": [[0, 0], [9, 3], [20, 3]], "closed": False}
+    document = apply_edits(with_rails(ALONG), [set_param("section-2", "shape", to=opened)])
+    assert_close(rail(document).curve(np.array([0.0]))[0], [0, 0, 0], within=1e-9)
+    end = apply_edits(document, [set_param("rail-10", "shape", "points", 0, "on", "at", to=1.0)])
+    assert_close(rail(end).curve(np.array([0.0]))[0], [20, 3, 0], within=1e-9)
+    half = apply_edits(document, [set_param("rail-10", "shape", "points", 0, "on", "at", to=0.5)])
+    summary = built(half)["section-2"].summary
+    assert isinstance(summary, SectionSummary)
+    place, there = rail(half).curve(np.array([0.0]))[0], np.array(summary.outline)
+    run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(there, axis=0), axis=1))])
+    assert_close(run[np.linalg.norm(there - place[:2], axis=1).argmin()], summary.girth / 2, within=summary.girth / 90)

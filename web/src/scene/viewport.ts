@@ -62,6 +62,8 @@ export class Viewport {
   private size = { width: 1, height: 1 };
   private pointing = 0;
   private gathering: ReturnType<typeof setTimeout> | null = null;
+  /** Whether the eye is where it looks from: what stands over the picture can be placed before the next one. */
+  private drawn = false;
   /** Just come into a place of the page, which is still being made. */
   private entering = 0;
   /** The section whose ring the pointer is over. */
@@ -198,6 +200,7 @@ export class Viewport {
   setGrips(grips: Grip[]): void {
     if (!this.news("grips", grips)) return;
     this.grips.set(grips);
+    if (this.drawn) this.grips.place(this.camera, this.size.width, this.size.height);
     this.gathering ??= setTimeout(this.gathered, this.patience.gathers);
   }
 
@@ -338,6 +341,7 @@ export class Viewport {
     this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
     this.tags.set(this.stage.tags(), this.stage.selected);
+    if (this.drawn) this.tags.place(this.camera, this.size.width, this.size.height);
     if (!wait) this.invalidate();
     else this.gathering ??= setTimeout(this.gathered, wait);
   }
@@ -389,6 +393,7 @@ export class Viewport {
     const moving = this.controls.update(Math.min(this.clock.getDelta(), 0.1));
     this.sharpen(!moving && performance.now() >= this.busyUntil);
     this.camera.updateMatrixWorld();
+    this.drawn = true;
     this.lights.follow(this.camera);
     this.renderer.render(this.scene, this.camera);
     this.tags.place(this.camera, this.size.width, this.size.height);

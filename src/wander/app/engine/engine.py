@@ -17,7 +17,7 @@ from typing import Any
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
 from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepShaped, StepStatus, StepUpdate, WorkingOn
 from wander.app.engine.messages import Answer, BuildRequest, Finished, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
-from wander.app.engine.questions import BODIES, QUESTIONS, ExportFailed
+from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, ExportFailed
 from wander.app.settings import Settings
 from wander.core.design.dependence import depends_on_the_same
 from wander.core.document.document import Document
@@ -65,9 +65,11 @@ class _Job:
 class Engine:
     """tell is called from lane threads with everything that listeners of a design should hear."""
 
-    def __init__(self, settings: Settings, tell: Tell) -> None:
+    def __init__(self, settings: Settings, tell: Tell, watched: Callable[[str], bool] = lambda design: False) -> None:
+        """watched: whether somebody looks at a design now."""
         self._settings = settings
         self._tell = tell
+        self._watched = watched
         self._numbers = itertools.count(1)
         self._jobs: dict[int, _Job] = {}
         self._answers: dict[int, tuple[Future[bytes], str]] = {}
@@ -78,9 +80,9 @@ class Engine:
         self._lock = threading.RLock()
         self.designs: dict[str, OpenDesign] = {}
         self._lanes = {
-            "shape": Lane("shape", self._setup(kernel=False), self._heard, most=settings.shape_workers + 4, early=settings.shape_workers),
-            "exact": Lane("exact", self._setup(kernel=True), self._heard, most=4),
-            "files": Lane("files", self._setup(kernel=False), self._heard, most=3),
+            "shape": Lane("shape", self._setup(kernel=False), self._heard, watched, most=settings.shape_workers + 4, early=settings.shape_workers),
+            "exact": Lane("exact", self._setup(kernel=True), self._heard, watched, most=4),
+            "files": Lane("files", self._setup(kernel=False), self._heard, watched, most=3),
         }
 
     def _setup(self, *, kernel: bool) -> WorkerSetup:
@@ -119,13 +121,18 @@ class Engine:
 
     def ask(self, name: str, design: str, **arguments: Any) -> Future[bytes]:
         """The answer to a question of the table, or what it is refused with."""
-        kind = QUESTIONS.get(name, BODIES)
+        kind = QUESTIONS.get(name) or BODIES[name]
         with self._lock:
             number = next(self._numbers)
             future: Future[bytes] = Future()
             self._answers[number] = (future, name)
         self._lanes[kind.lane].submit(f"question-{number}", Question(number, design, name, arguments), getattr(self._settings, kind.limit))
         return future
+
+    def ask_either(self, name: str, design: str, **arguments: Any) -> bytes:
+        """The answer, by whoever can give it: most bodies need no kernel, and so don't wait for it."""
+        found = self.ask(name, design, **arguments).result()
+        return self.ask(f"{name}-exact", design, **arguments).result() if found == NEEDS_KERNEL else found
 
     def stop(self, design: str) -> bool:
         """End the work on a design's current step. False when none is going on."""
@@ -159,6 +166,8 @@ class Engine:
                 kept = known.steps.get(step) if known is not None else None
                 if kept is None or shown[step] != _told(kept):
                     del shown[step]
+            if known is not None and known.complete:
+                self._second_opinions(design)
 
     def close(self) -> None:
         for lane in self._lanes.values():
@@ -261,15 +270,19 @@ class Engine:
             if not exact:
                 self._submit_exact(job)
             else:
-                # a second opinion of each body, when the bodies themselves are there
-                for step in self._unasked.pop(job.design, {}).values():
-                    self._ask_kernel(job.design, step)
+                self._second_opinions(job.design)
         elif job.preview is None:
             return
         self._tell(
             job.design,
             BuildDone(revision=job.revision, preview=job.preview, ms=round(done.ms, 2), findings=done.findings, standing=done.standing, exact=exact),
         )
+
+    def _second_opinions(self, design: str) -> None:
+        """The kernel is asked of each body when the bodies themselves are there, and somebody looks at them."""
+        if self._watched(design):
+            for step in self._unasked.pop(design, {}).values():
+                self._ask_kernel(design, step)
 
     def _submit_exact(self, job: _Job) -> None:
         """What only the kernel can give follows. Work on an older revision is ended where its step is not wanted any more as it was."""

@@ -14,12 +14,12 @@ import threading
 import time
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerProcess
 from typing import Any
 
-from wander.app.engine.messages import Answer, BuildRequest, Finished, Overtaken, Request, Started
+from wander.app.engine.messages import Answer, BuildRequest, Finished, Overtaken, Question, Request, Started
 from wander.app.engine.processes import CONTEXT
 from wander.app.engine.worker_start import main
 
@@ -32,6 +32,8 @@ LONG_FOR_ITSELF = 1.0
 """The same where it is the same design that waits: about as long as a worker takes to begin."""
 STANDS_BACK = 10
 """How far work that was put aside stands back for everything else."""
+PATIENCE = 10.0
+"""Seconds after which what nobody looks at has its turn as well."""
 IDLE = 30.0
 """Seconds after which a worker that nobody needs ends, unless it is the lane's only one."""
 BREATH = 0.2
@@ -76,6 +78,7 @@ class _Waiting:
     request: Request
     seconds: float
     whole: float
+    since: float = field(default_factory=lambda: time.monotonic())
 
 
 Listen = Callable[[Request, "Answer | Slow | Lost"], None]
@@ -84,11 +87,13 @@ Listen = Callable[[Request, "Answer | Slow | Lost"], None]
 class Lane:
     """Requests wait under a slot; a newer one in the same slot replaces the older, which is then never begun.
 
+    Questions, and designs that somebody looks at, go before what nobody waits for, though not for ever.
+
     listen is called from the lane's own threads with every answer, with Slow when a step takes long, and with Lost when a worker went down.
     """
 
-    def __init__(self, name: str, setup: WorkerSetup, listen: Listen, *, most: int, early: int = 0) -> None:
-        self.name, self.setup, self._listen = name, setup, listen
+    def __init__(self, name: str, setup: WorkerSetup, listen: Listen, watched: Callable[[str], bool], *, most: int, early: int = 0) -> None:
+        self.name, self.setup, self._listen, self._watched = name, setup, listen, watched
         self._most = most
         self._waiting: OrderedDict[str, _Waiting] = OrderedDict()
         self.news = threading.Condition()
@@ -144,7 +149,7 @@ class Lane:
         with self.news:
             since = time.monotonic()
             while not self.closing:
-                slot = next((s for s, w in self._waiting.items() if not self._busy_with(w.request)), None)
+                slot = self._first()
                 if slot is not None:
                     found = self._waiting.pop(slot)
                     hand.take_up(found.request)
@@ -154,6 +159,16 @@ class Lane:
                 self.news.wait(timeout=IDLE)
             self._hands.remove(hand)
             return None
+
+    def _first(self) -> str | None:
+        """The slot whose turn it is."""
+        able = [(slot, waiting) for slot, waiting in self._waiting.items() if not self._busy_with(waiting.request)]
+        long_ago = time.monotonic() - PATIENCE
+
+        def waited_for(waiting: _Waiting) -> bool:
+            return isinstance(waiting.request, Question) or waiting.since < long_ago or self._watched(waiting.request.design)
+
+        return next((slot for slot, waiting in able if waited_for(waiting)), able[0][0] if able else None)
 
     def done(self, hand: _Hand) -> bool:
         """The hand has finished a request. False when it should end: it was put aside, and others serve the lane."""

@@ -7,12 +7,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import orjson
 
 if TYPE_CHECKING:
     from wander.core.design.memory import Memory
+
+
+NEEDS_KERNEL = b""
+"""The answer of a lane without the kernel to what only the kernel can say: the same question with `-exact` behind its name is for the other lane."""
 
 
 class Refused(RuntimeError):
@@ -180,18 +185,24 @@ def _section(memory: Memory, document: bytes, axis: tuple[float, float, float], 
     return orjson.dumps([{"step": built.step, "area": area_across(built.result, way, at)} for built in there if built.result is not None])
 
 
-def _continuity(memory: Memory, document: bytes, step: str) -> bytes:
-    from wander.core.design.exact import exact_ways
+def _continuity(memory: Memory, document: bytes, step: str, *, exact: bool = False) -> bytes:
     from wander.core.design.reading import read_kept
-    from wander.core.design.rebuild import rebuild
+    from wander.core.design.rebuild import Ways, rebuild
     from wander.core.design.standing import standing
     from wander.core.results.continuity import read_continuity
 
+    ways = Ways()
+    if exact:
+        from wander.core.design.exact import exact_ways
+
+        ways = exact_ways()
     design = read_kept(document)
-    there = standing(design, list(rebuild(design, memory, exact_ways())))
+    there = standing(design, list(rebuild(design, memory, ways)))
     found = [built for built in there if built.step == step and built.result is not None]
     if not found:
         raise Refused("there is no body of that name to look at")
+    if found[0].rough:
+        return NEEDS_KERNEL
     return orjson.dumps([seam.model_dump(mode="json") for seam in read_continuity(step, found[0].result)])
 
 
@@ -219,8 +230,12 @@ QUESTIONS: dict[str, QuestionKind] = {
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
     "section": QuestionKind("shape", "step_seconds", FileRefused, _section),
     "combs": QuestionKind("shape", "step_seconds", FileRefused, _combs),
-    "continuity": QuestionKind("exact", "export_seconds", FileRefused, _continuity),
+    "continuity": QuestionKind("shape", "step_seconds", FileRefused, _continuity),
+    "continuity-exact": QuestionKind("exact", "export_seconds", FileRefused, partial(_continuity, exact=True)),
     "drawing": QuestionKind("files", "step_seconds", FileRefused, _drawing),
 }
-"""`bodies`, which needs meshes as well, is answered by the worker itself."""
-BODIES = QuestionKind("exact", "export_seconds", ExportFailed, lambda memory: b"")
+BODIES = {
+    "bodies": QuestionKind("shape", "step_seconds", ExportFailed, lambda memory: b""),
+    "bodies-exact": QuestionKind("exact", "export_seconds", ExportFailed, lambda memory: b""),
+}
+"""Those which need meshes as well are answered by the worker itself."""

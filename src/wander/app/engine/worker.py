@@ -27,7 +27,7 @@ from wander.app.engine.messages import (
     Started,
     StepDone,
 )
-from wander.app.engine.questions import QUESTIONS, Refused
+from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, Refused
 from wander.app.engine.shelves import mesh_shelf, result_shelf
 from wander.core.bodies.body import Body, mesh_of
 from wander.core.design.memory import Memory
@@ -95,7 +95,7 @@ class Worker:
 
     def _answer(self, request: Question, begun: float) -> None:
         try:
-            if request.name == "bodies":
+            if request.name in BODIES:
                 data = self._bodies(read_kept(request.arguments["document"]))
             else:
                 data = QUESTIONS[request.name].answer(self._memory, **request.arguments)
@@ -113,6 +113,8 @@ class Worker:
         names = {step.id: step.name for step in document.steps}
         found = []
         for built in standing(document, list(rebuild(document, self._memory, Ways(combine=self._combine())))):
+            if built.rough and not self._setup.kernel:
+                return NEEDS_KERNEL
             if built.summary is not None:
                 mesh = self._mesh(built.key, mesh_of(built.result, DEFAULT.display), names[built.step])
                 found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})

@@ -53,20 +53,6 @@ def no_station(step: Step) -> Finding:
     )
 
 
-def point_off(step: Step, number: int, section: Step) -> Finding:
-    """A point of a rail lies on a section that has no outline."""
-    away = SetParam(do="set-param", step=step.id, path=["shape", "points", number, "on"], value=None)
-    return Finding(
-        code="rail-point-lost",
-        severity=Severity.ERROR,
-        step=step.id,
-        title=f"Point {number + 1} of {step.name} has no outline to lie on",
-        detail=f"{section.name} is open. Close it, or let the point go from it.",
-        path=["shape", "points", number],
-        fixes=[Fix(label=f"Let point {number + 1} go", edits=[away])],
-    )
-
-
 def not_flat(step: Step, rail: Step) -> Finding:
     """A rail that is seen from one side only has to be drawn in a plane."""
     return Finding(

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
@@ -48,6 +47,8 @@ def onto(ends: Floats, places: Floats) -> Similar:
 
 def passes(rail: Curve, frame: Frame) -> Floats:
     """Places (m, 2) in the plane of the frame at which a curve in space passes it, as they follow along the curve."""
+    from scipy.optimize import brentq
+
     t, points = rail.sampled(PER_SPAN)
     height = (points - frame.origin) @ frame.z
     found = [float(brentq(lambda s: float((rail(s) - frame.origin) @ frame.z), t[i], t[i + 1], xtol=1e-14)) for i in _changes(height)]

@@ -7,7 +7,7 @@ import numpy as np
 from wander.core.bodies.edge_runs import as_curve, flat_loop, smooth_run
 from wander.core.bodies.projection import BesideBody, laid_on
 from wander.core.checks.drawing import DrawingCheck
-from wander.core.checks.rails import no_rail, no_station, not_flat, not_one_run, point_off
+from wander.core.checks.rails import no_rail, no_station, not_flat, not_one_run
 from wander.core.document.fields import RailRef
 from wander.core.document.findings import Severity
 from wander.core.drawing.areas.chains import chains
@@ -65,10 +65,9 @@ def _through(shape: RailSpline, number: int, inputs: Inputs) -> Through:
         placed = section.placed
         if placed is not None:
             at = placed.center if placed.loop is None else placed.in_space().curve(point.on.at % 1.0)
-        elif section.run is not None:
-            at = section.frame.lift(section.run.place(point.on.at)[None])[0]
         else:
-            raise StepRefused([point_off(inputs.step, number, inputs.named(point.on.section))])
+            assert section.run is not None
+            at = section.frame.lift(section.run.place(point.on.at)[None])[0]
     else:
         at = np.array(point.at or (0.0, 0.0, 0.0))
     return Through(at, None if point.handle is None else np.array(point.handle), point.sharp)
