@@ -15,6 +15,7 @@ from tests.closeness import assert_close
 from tests.core.design.designs import built, findings, lofted, set_param
 from wander.core.bodies.continuity import seams
 from wander.core.design.apply import apply_edits
+from wander.core.design.cutting import cut_edits
 from wander.core.document.document import Document
 from wander.core.document.findings import Severity
 
@@ -248,3 +249,18 @@ def test_half_of_an_outline_alone_is_told_and_needs_no_mending() -> None:
     closed = apply_edits(alone, [edit for finding in told for edit in finding.fixes[0].edits])
     assert "open-outline" not in codes(closed)
     assert volume(closed) > 0
+
+
+def test_a_section_that_was_cut_from_the_whole_skin_changes_nothing() -> None:
+    document = mirrored((0, hull(30, 20)), (60, hull(42, 26)), (140, hull(38, 24)))
+    edits = cut_edits(document, list(built(document).values()), "loft-7", 100.0)
+    cut = apply_edits(document, edits)
+    assert len(cut.step("loft-7").params["sections"]) == 4  # type: ignore[union-attr]
+    assert_close(volume(cut), volume(document), within=1e-6 * volume(document))
+
+
+def test_a_half_is_copied_linked_and_scaled() -> None:
+    box = chain((0, -10), (30, -10), (30, 10), (0, 10))
+    document = mirrored((0, box), (50, {"type": "copied", "section": {"step": "section-2"}, "scale": 0.5}), between="straight")
+    full, half = 60 * 20, 30 * 10
+    assert_close(volume(document), 50 * (full + half + (full * half) ** 0.5) / 3, within=1e-6)

@@ -37,6 +37,8 @@ export const kind: Kind = {
     const ties = tiesOf(step);
     if (ties.some((tie) => tie.places.some(({ section }) => gone.has(section.step))))
       edits.push({ do: "set-param", step: step.id, path: ["ties"], value: tiesWithout(ties, gone) });
+    if (gone.has((step.params["mirrored"] as { step: string } | null | undefined)?.step ?? ""))
+      edits.push({ do: "set-param", step: step.id, path: ["mirrored"], value: null });
     return edits.length ? edits : null;
   },
   fair: (step) => items(step.params).length > 3,

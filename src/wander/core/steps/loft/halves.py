@@ -41,6 +41,8 @@ def made_whole(entries: Sequence[Entry], plane: Frame, inputs: Inputs) -> tuple[
 def _no_half(entry: Entry, line: MirrorLine, inputs: Inputs) -> list[Finding]:
     """Of a section that has an outline already, or is a point."""
     placed = entry.placed
+    if entry.section.params["shape"]["type"] == "traced":
+        return []  # it was cut from the whole skin
     if placed is None or placed.loop is not None:
         return [half_closed(inputs.step, entry, line)]
     assert placed.point is not None

@@ -88,27 +88,42 @@ def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, 
     """The same outline on another station: scaled, turned and moved from the place where it is drawn, or between two rails."""
     original: Drawn = inputs.result(shape.section)
     if original.placed is None:
-        raise StepRefused([copy_of_open(inputs.step, inputs.named(shape.section))])
+        if original.run is None:
+            raise StepRefused([copy_of_open(inputs.step, inputs.named(shape.section))])
+        laid = _laid(shape, original.run.ends, params, inputs, frame, at)
+        made = _open(original.run.transformed(laid.matrix, laid.at), params, frame, None)
+        assert isinstance(made.summary, SectionSummary)
+        return Built(made.result, made.summary.model_copy(update={"fitted": _fitted(shape, laid)}), made.findings)
     if original.placed.loop is None:
         point = original.placed.point
         center = at if point is None else rotation @ point + at
         return Built(
             Drawn(params.station.step, frame, PlacedSection(frame, None, center)), _summary(params, frame, center[None], np.zeros(1), 0.0, 0.0)
         )
-    laid = _between(shape, original.placed.loop, inputs, frame) if shape.rails else about(np.array(shape.about), shape.scale, params.turn, at)
+    ends = ends_along(original.placed.loop.curve, 0 if shape.ends == "sideways" else 1)
+    laid = _laid(shape, ends, params, inputs, frame, at)
     loop = original.placed.loop.transformed(laid.matrix, laid.at)
     areas = tuple(area.transformed(laid.matrix, laid.at) for area in original.areas)
     shares = _shares(loop)
-    fitted = FittedBetween(scale=laid.scale, turn=float(np.degrees(laid.turn)), at=(float(laid.at[0]), float(laid.at[1]))) if shape.rails else None
-    summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve)).model_copy(update={"fitted": fitted})
+    summary = _summary(params, frame, loop.curve(shares), shares, abs(loop.area), length(loop.curve)).model_copy(
+        update={"fitted": _fitted(shape, laid)}
+    )
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary)
 
 
-def _between(shape: Copied, outline: Loop, inputs: Inputs, frame: Frame) -> Similar:
-    """How the outline lies between two rails on its station. Raises StepRefused where they give it no two places."""
+def _fitted(shape: Copied, laid: Similar) -> FittedBetween | None:
+    """The numbers of a copy that lies between rails."""
+    if not shape.rails:
+        return None
+    return FittedBetween(scale=laid.scale, turn=float(np.degrees(laid.turn)), at=(float(laid.at[0]), float(laid.at[1])))
+
+
+def _laid(shape: Copied, ends: Floats, params: SectionParams, inputs: Inputs, frame: Frame, at: Floats) -> Similar:
+    """How a copy lies on its station: by its own numbers, or with its ends (2, 2) on two rails. Raises StepRefused."""
+    if not shape.rails:
+        return about(np.array(shape.about), shape.scale, params.turn, at)
     if len(shape.rails) < 2:
         raise StepRefused([needs_two_rails(inputs.step, inputs.named(shape.rails[0]))])
-    ends = ends_along(outline.curve, 0 if shape.ends == "sideways" else 1)
     places: list[Floats] = []
     for ref in shape.rails:
         rail: Rail = inputs.result(ref)
