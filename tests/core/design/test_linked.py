@@ -63,12 +63,15 @@ def test_a_copy_is_moved_and_turned_on_top_and_looks_the_same_when_released(turn
     assert_close(after, before, within=1e-9)
 
 
-def test_a_copy_of_a_point_is_a_point_and_one_of_an_open_section_says_so() -> None:
+def test_a_copy_of_a_point_is_a_point_and_one_of_an_open_section_is_open() -> None:
     tip = with_copy({"type": "point"})
     assert isinstance(built(tip)["section-7"].result, Drawn)
     assert built(tip)["section-7"].result.placed.is_point
     opened = with_copy({"type": "spline", "points": [[0, 0], [9, 3]], "closed": False})
-    assert "copy-of-open" in [f.code for f in findings(opened)]
+    copied = built(opened)["section-7"].result
+    assert copied.placed is None
+    assert_close(copied.gap, [[0, 0, 100], [9, 3, 100]], within=1e-9)
+    assert "open-outline" in [f.code for f in findings(opened)]
 
 
 OFFSET_OF_TRACE = {"act": "offset", "curves": ["c1"], "distance": 3.0}

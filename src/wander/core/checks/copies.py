@@ -15,18 +15,6 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import Frame
 
 
-def copy_of_open(step: Step, original: Step) -> Finding:
-    """What is copied has no outline to copy."""
-    return Finding(
-        code="copy-of-open",
-        severity=Severity.ERROR,
-        step=step.id,
-        title=f"{original.name} has no outline to copy",
-        detail=f"{step.name} follows {original.name}, which is open. Close that one, and this one follows.",
-        path=["shape", "section"],
-    )
-
-
 def needs_two_rails(step: Step, rail: Step) -> Finding:
     """A copy is to be fitted between one rail."""
     return Finding(

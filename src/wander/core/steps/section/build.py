@@ -8,7 +8,7 @@ from zlib import crc32
 import numpy as np
 
 from wander.core.bodies.edge_runs import face_loops, oriented, polynomial
-from wander.core.checks.copies import copy_of_open, needs_two_rails, rail_beside, rails_meet
+from wander.core.checks.copies import needs_two_rails, rail_beside, rails_meet
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.faces import face_not_flat, no_outline
 from wander.core.checks.numbers import shape_out_of_range
@@ -88,8 +88,7 @@ def _copied(shape: Copied, params: SectionParams, inputs: Inputs, frame: Frame, 
     """The same outline on another station: scaled, turned and moved from the place where it is drawn, or between two rails."""
     original: Drawn = inputs.result(shape.section)
     if original.placed is None:
-        if original.run is None:
-            raise StepRefused([copy_of_open(inputs.step, inputs.named(shape.section))])
+        assert original.run is not None
         laid = _laid(shape, original.run.ends, params, inputs, frame, at)
         made = _open(original.run.transformed(laid.matrix, laid.at), params, frame, None)
         assert isinstance(made.summary, SectionSummary)
