@@ -11,8 +11,8 @@ LOOK_AFTER = 16
 """The folder is looked through whenever this process has put a sixteenth of the bound into it."""
 RESULTS = 512 * 2**20
 """Bound of the shared results where nothing else is said."""
-ROOM = 0.9
-"""What is left of the bound after clearing, so that clearing is rare."""
+ROOM = 0.8
+"""What is left of the bound after clearing: several processes may put in a sixteenth each before one of them looks again."""
 
 
 class Shelf:
