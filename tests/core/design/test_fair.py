@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from tests.closeness import assert_close
-from tests.core.design.designs import built, circle, findings, lofted, set_param
+from tests.core.design.designs import built, circle, findings, lofted
 from wander.core.design.apply import apply_edits
 from wander.core.design.fair import NothingToFair, Proposal, fair_proposal
 from wander.core.document.document import Document
@@ -137,4 +137,3 @@ def test_more_room_makes_it_fairer() -> None:
     document = sizes(40, 43, 52, 50, 58, 55)
     shares = [proposed(document, "loft-13", within).share for within in (0.1, 0.4, 1.6)]
     assert shares == sorted(shares, reverse=True)
-    assert apply_edits(document, [set_param("loft-13", "skin", to="fair")])

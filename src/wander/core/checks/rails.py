@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from wander.core.checks.places import Spot, spot
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -15,14 +16,8 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
 from wander.core.shaping.meeting import Meeting, Missed
 
-Vector = tuple[float, float, float]
 
-
-def _spot(place: Floats) -> Vector:
-    return float(place[0]), float(place[1]), float(place[2])
-
-
-def no_rail(step: Step, error: GeometryError, places: Sequence[Vector] = ()) -> Finding:
+def no_rail(step: Step, error: GeometryError, places: Sequence[Spot] = ()) -> Finding:
     """What a rail is to be made of makes none."""
     shape = step.params["shape"]
     fixes = []
@@ -95,7 +90,7 @@ def rail_missed(loft: Step, number: int, rail: Step, curve: Curve, section: Step
         detail="A rail has to meet every section that it guides the skin through. "
         + (f"It ends {meeting.miss:.3g} mm away from this one." if missed.short else "The marked places are the nearest of both."),
         path=["rails", number],
-        where=Where(points=[_spot(meeting.place), _spot(meeting.on)], names=[section.id, rail.id]),
+        where=Where(points=[spot(meeting.place), spot(meeting.on)], names=[section.id, rail.id]),
         fixes=fixes,
     )
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from wander.core.checks.places import spot
 from wander.core.document.document import Step
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, listed
@@ -68,7 +69,7 @@ def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Findin
             title=f"The start of {entries[i].section.name} wrings the body by {degrees:.0f}°",
             detail="Its outline is made to start where the others don't, so that the skin turns on its way there more than the shapes ask for.",
             path=["sections", i, "start"],
-            where=Where(points=[_point(entries[i].center)], names=[entries[i].section.id]),
+            where=Where(points=[spot(entries[i].center)], names=[entries[i].section.id]),
             fixes=[
                 Fix(
                     label="Let it start where the body is wrung least",
@@ -103,7 +104,7 @@ def left_out(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                 f"{'none' if fewest == 0 else 'fewer than the others'}, so the holes of the others are left out.",
                 path=["sections"],
                 where=Where(
-                    points=[_point(e.frame.lift(hole.centroid)) for e in entries if e.areas for hole in e.areas[0].holes],
+                    points=[spot(e.frame.lift(hole.centroid)) for e in entries if e.areas for hole in e.areas[0].holes],
                     names=[entry.section.id for entry, count in zip(entries, counts, strict=True) if count == fewest],
                 ),
             )
@@ -117,7 +118,7 @@ def left_out(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                     step=loft.id,
                     title=f"Only the largest area of {entry.section.name} is used",
                     detail="A loft goes from outline to outline. The other areas stay in the drawing; a body of their own can be made of them.",
-                    where=Where(points=[_point(entry.frame.lift(area.outer.centroid)) for area in entry.areas[1:]], names=[entry.section.id]),
+                    where=Where(points=[spot(entry.frame.lift(area.outer.centroid)) for area in entry.areas[1:]], names=[entry.section.id]),
                 )
             )
     return found
@@ -141,7 +142,7 @@ def turned_over(loft: Step, entries: Sequence[Entry], turned: Sequence[bool]) ->
                 step=loft.id,
                 title=f"{entry.section.name} ran the other way round",
                 detail="Its outline is drawn against the direction of the others. Wander follows it backwards, so the body is not wrung.",
-                where=Where(points=[_point(entry.center)], names=[entry.section.id]),
+                where=Where(points=[spot(entry.center)], names=[entry.section.id]),
             )
         )
     return found
@@ -161,7 +162,7 @@ def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                 step=loft.id,
                 title=f"{entry.section.name} is not closed",
                 detail=f"A solid body needs closed outlines, or halves that are mirrored. Between the ends of this one is a gap of {width:.3g} mm.",
-                where=Where(points=[_point(p) for p in entry.gap], names=[entry.section.id]),
+                where=Where(points=[spot(p) for p in entry.gap], names=[entry.section.id]),
                 fixes=[*_closing(entry), *mirror],
             )
         )
@@ -216,7 +217,7 @@ def _points_between(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                     step=loft.id,
                     title=f"{entry.section.name} is a point in the middle of the body",
                     detail="A body can come to a point only at one of its ends.",
-                    where=Where(points=[_point(entry.center)], names=[entry.section.id]),
+                    where=Where(points=[spot(entry.center)], names=[entry.section.id]),
                     fixes=[Fix(label="Leave it out", edits=[_sections_edit(loft, [e for e in entries if e is not entry])])],
                 )
             )
@@ -238,7 +239,7 @@ def _same_plane(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                 step=loft.id,
                 title=f"{before.section.name} and {after.section.name} " + ("lie on the same plane" if parallel else "stand at the same place"),
                 detail="Two sections that follow each other need a distance between their stations.",
-                where=Where(points=[_point(before.center), _point(after.center)], names=[before.section.id, after.section.id]),
+                where=Where(points=[spot(before.center), spot(after.center)], names=[before.section.id, after.section.id]),
                 fixes=_part(loft, entries, i),
             )
         ]
@@ -293,7 +294,7 @@ def _out_of_order(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
             step=loft.id,
             title=f"{spoken} {'is' if len(names) == 1 else 'are'} out of order along the body",
             detail="The body would have to turn back on itself to meet the sections in this order.",
-            where=Where(points=[_point(entries[i].center) for i in lost], names=[entries[i].section.id for i in lost]),
+            where=Where(points=[spot(entries[i].center) for i in lost], names=[entries[i].section.id for i in lost]),
             fixes=[Fix(label="Put the sections in order", edits=[_sections_edit(loft, [entries[i] for i in order])])],
         )
     ]
@@ -328,7 +329,3 @@ def _sections_edit(loft: Step, entries: Sequence[Entry]) -> Edit:
     """The edit that gives the loft these sections in this order, keeping what was set on each."""
     own = {item["section"]["step"]: item for item in loft.params["sections"]}
     return SetParam(do="set-param", step=loft.id, path=["sections"], value=[own[entry.section.id] for entry in entries])
-
-
-def _point(p: Floats) -> tuple[float, float, float]:
-    return float(p[0]), float(p[1]), float(p[2])

@@ -25,7 +25,7 @@ _SHAPE: TypeAdapter[Any] = TypeAdapter(Shape)
 
 def with_places_kept(document: Document, section: str, before: dict[str, Any], after: dict[str, Any]) -> Document:
     """The document where all places on the outline of a section are told as its drawing is run. before: its shape, after: the same as a drawing."""
-    if not any(True for step in document.steps for _ in _places(step.params, section)):
+    if not any(_stands_on(step, section) for step in document.steps):
         return document
     there = _there(before, after, document.scope())
     if there is None:

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from wander.core.checks.places import spot
 from wander.core.design.rebuild import StepBuilt
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import Draw, Edit, SetParam
@@ -101,13 +102,13 @@ def _fair_rail(step: Step, summary: RailSummary, rail: Rail, within: float) -> P
         SetParam(do="set-param", step=step.id, path=["shape", "points", i, "at"], value=np.round(found.points[i], 6).tolist())
         for i in np.flatnonzero(found.moved > MOVED).tolist()
     ]
-    return _told(found, edits, np.where(free, within, 0.0), _spot(found.points[found.moved.argmax()]))
+    return _told(found, edits, np.where(free, within, 0.0), spot(found.points[found.moved.argmax()]))
 
 
 def _in_space(summary: RailSummary | SectionSummary, place: Floats) -> tuple[float, float, float] | None:
     if summary.origin is None or summary.x is None or summary.y is None:
         return None
-    return _spot(np.array(summary.origin) + place[0] * np.array(summary.x) + place[1] * np.array(summary.y))
+    return spot(np.array(summary.origin) + place[0] * np.array(summary.x) + place[1] * np.array(summary.y))
 
 
 def _fair_drawn(step: Step, drawing: DrawingSummary, within: float, things: Sequence[str], summary: RailSummary | SectionSummary) -> Proposal:
@@ -167,7 +168,7 @@ def _fair_sections(document: Document, known: dict[str, StepBuilt], loft: Step, 
         if shift.max() > moved:
             moved, furthest = float(shift.max()), row.sections[int(shift.argmax())].id
     summary = known[furthest].summary if furthest else None
-    place = _spot(np.array(summary.origin)) if isinstance(summary, SectionSummary) else None
+    place = spot(np.array(summary.origin)) if isinstance(summary, SectionSummary) else None
     return Proposal(_pulled_together(edits), moved, place, after / before if before > 0 else 1.0, places, limited)
 
 
@@ -253,7 +254,3 @@ def _row(sections: Sequence[tuple[float, Step]], points: Floats, free: Sequence[
     if not may.any() or np.any(np.diff(along) <= 0):
         return None
     return _Row(along, points, np.where(may, within, 0.0), sections=[step for _, step in sections], **more)
-
-
-def _spot(place: Floats) -> tuple[float, float, float]:
-    return float(place[0]), float(place[1]), float(place[2])
