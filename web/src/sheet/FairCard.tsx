@@ -41,7 +41,8 @@ export function FairCard({ step, things = [] }: { step: Step; things?: readonly 
   );
 
   const show = async (limit: number) => {
-    const before = linesOf(step, live.built.getState().steps);
+    // while a proposal is shown, what is on screen is no longer how it was
+    const before = found?.on === revision ? place.getState().before : linesOf(step, live.built.getState().steps);
     try {
       const fair = await api.fair(id, step.id, limit, things);
       setFound({ fair, on: revision });
