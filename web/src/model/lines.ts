@@ -1,4 +1,4 @@
-import type { Step, StepStatus } from "../api/types";
+import type { SectionSummary, Step, StepStatus } from "../api/types";
 import { sectionSummary } from "./outline";
 
 export type Line = readonly (readonly [number, number, number])[];
@@ -11,16 +11,19 @@ export function linesOf(step: Step, statuses: Readonly<Record<string, StepStatus
   return outline(statuses[step.id]);
 }
 
+/** The outline of a section in space, mm. */
+export function outlineInSpace({ origin, x, y, outline }: SectionSummary): Line[number][] {
+  return outline.map(([a, b]) => [
+    origin[0] + a * x[0] + b * y[0],
+    origin[1] + a * x[1] + b * y[1],
+    origin[2] + a * x[2] + b * y[2],
+  ]);
+}
+
+/** Run back to where it begins, where it closes; nothing of a point. */
 function outline(status: StepStatus | undefined): Line[] {
   const summary = sectionSummary(status);
-  if (!summary || summary.outline.length < 2) return [];
-  const { origin, x, y } = summary;
-  const flat = summary.closed && summary.outline[0] ? [...summary.outline, summary.outline[0]] : summary.outline;
-  return [
-    flat.map(([a, b]) => [
-      origin[0] + a * x[0] + b * y[0],
-      origin[1] + a * x[1] + b * y[1],
-      origin[2] + a * x[2] + b * y[2],
-    ]),
-  ];
+  const ring = summary ? outlineInSpace(summary) : [];
+  if (!summary || ring.length < 2) return [];
+  return [summary.closed && ring[0] ? [...ring, ring[0]] : ring];
 }

@@ -1,3 +1,4 @@
+import { outlineInSpace } from "../../model/lines";
 import { useCallback, type RefObject } from "react";
 import type { BodySummary, Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
@@ -6,7 +7,7 @@ import type { Grip, Pull } from "../../scene/grips";
 import type { StagedRail } from "../../scene/stage";
 import { usePulled } from "../../scene/usePulled";
 import type { Viewport } from "../../scene/viewport";
-import { outlineInSpace, shareBetween, type Triple } from "../rail/rails";
+import { shareBetween, type Triple } from "../rail/rails";
 import { tiedAt } from "./ties";
 
 /** A start by the number of its section; a mark of a connecting line by the number of the section, then of the line. */

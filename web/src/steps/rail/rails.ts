@@ -1,5 +1,6 @@
 import type { DesignDocument, Edit, RailSummary, SectionSummary, Step, StepStatus } from "../../api/types";
 import { gives } from "../registry";
+import { outlineInSpace } from "../../model/lines";
 import { sectionSummary, type Stand } from "../../model/outline";
 
 export type Triple = readonly [number, number, number];
@@ -33,15 +34,6 @@ export const setPoints = (step: string, points: RailPoint[]): Edit[] => [
 
 export const withPoint = (points: RailPoint[], number: number, changes: Partial<RailPoint>): RailPoint[] =>
   points.map((point, i) => (i === number ? { ...point, ...changes } : point));
-
-/** The outline of a section in space, mm. */
-export function outlineInSpace({ origin, x, y, outline }: SectionSummary): Triple[] {
-  return outline.map(([a, b]) => [
-    origin[0] + a * x[0] + b * y[0],
-    origin[1] + a * x[1] + b * y[1],
-    origin[2] + a * x[2] + b * y[2],
-  ]);
-}
 
 /** How far round an outline the place between two of its points is. */
 export function shareBetween({ shares, outline, closed }: SectionSummary, index: number, part: number): number {

@@ -1,7 +1,8 @@
+import { outlineInSpace } from "../../model/lines";
 import { useCallback, type RefObject } from "react";
 import { useFloor, useHead } from "../../floor/context";
 import { sectionSummary } from "../../model/outline";
-import { outlineInSpace, railPoints, railSummary, setPoints, shareBetween, withPoint, type Triple } from "./rails";
+import { railPoints, railSummary, setPoints, shareBetween, withPoint, type Triple } from "./rails";
 import type { Grip, Pull, Pulled } from "../../scene/grips";
 import { usePulled } from "../../scene/usePulled";
 import type { Viewport } from "../../scene/viewport";
