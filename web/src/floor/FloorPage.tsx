@@ -164,14 +164,19 @@ function FloorReach({ viewport, children }: { viewport: Viewport | null; childre
 
 /** Fetches, once the body is there, what the page may need later: it has to go on while the server is away. */
 function useEverythingAhead(floor: FloorContext): void {
-  useQuery(queries.kinds());
-  useQuery(queries.holds());
+  const cache = useQueryClient();
   const there = useStore(floor.live.built, (built) => built.complete);
   useEffect(() => {
     if (!there) return;
-    const later = setTimeout(() => void Promise.allSettled([fetchSheets(), loadBoard()]), 300);
+    const fetched = (): Promise<unknown>[] => [
+      fetchSheets(),
+      loadBoard(),
+      cache.prefetchQuery(queries.kinds()),
+      cache.prefetchQuery(queries.holds()),
+    ];
+    const later = setTimeout(() => void Promise.allSettled(fetched()), 300);
     return () => clearTimeout(later);
-  }, [there]);
+  }, [there, cache]);
 }
 
 /** From a revision that can't be read: a step back, or to a version with a name. */

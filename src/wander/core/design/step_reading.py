@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import math
 from collections import OrderedDict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,7 +14,7 @@ import orjson
 from wander.core.document.document import Step
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
-from wander.core.steps.quantities import Place, with_expressions_changed
+from wander.core.steps.quantities import Place
 from wander.core.steps.registry import StepKind, refs_in
 
 _MOST = 4000
@@ -58,17 +59,25 @@ class StepReadings:
 def _read(step: Step, kind: StepKind, scope: Scope, own: bytes) -> StepReading:
     params = kind.params.model_validate(step.params, context=scope)
     worked_out = params.model_dump(mode="json")
-    values: dict[str, float] = {}
-
-    def note(text: str, quantity: str, path: Place) -> str:
-        found: Any = worked_out
-        for part in path:
-            found = found[part]
-        values[".".join(str(part) for part in path)] = math.degrees(found) if quantity == "angle" else found
-        return text
-
-    with_expressions_changed(step.params, kind.schema, note)
+    values = {
+        ".".join(map(str, path)): math.degrees(found) if text in scope.angles else found for path, text, found in _texts(step.params, worked_out)
+    }
     digest = hashlib.sha256(own + orjson.dumps(worked_out, option=orjson.OPT_SORT_KEYS)).digest()
     worked_out.pop("result", None)
     apart = hashlib.sha256(orjson.dumps([step.id, step.kind, worked_out], option=orjson.OPT_SORT_KEYS)).digest()
     return StepReading(params, list(refs_in(params)), digest, apart, values)
+
+
+def _texts(raw: Any, worked_out: Any, path: Place = ()) -> Iterator[tuple[Place, str, float]]:
+    """Every text that came to a number, with its path and that number.
+
+    What a text means is told by what became of it: to ask the schema of the kind instead would take longer than a first build.
+    """
+    if isinstance(raw, str) and isinstance(worked_out, int | float):
+        yield path, raw, worked_out
+    elif isinstance(raw, dict) and isinstance(worked_out, dict):
+        for name, value in raw.items():
+            yield from _texts(value, worked_out.get(name), (*path, name))
+    elif isinstance(raw, list) and isinstance(worked_out, list):
+        for i, (value, found) in enumerate(zip(raw, worked_out, strict=True)):
+            yield from _texts(value, found, (*path, i))

@@ -129,9 +129,13 @@ class Dimension:
 
 @dataclass
 class Scope:
-    """The named dimensions that expressions may use; values are worked out once, when first asked for."""
+    """The named dimensions that expressions may use; values are worked out once, when first asked for.
+
+    angles: expressions that were read as angles with it. No other number can be written as they are, but for a nought.
+    """
 
     dimensions: Mapping[str, Dimension]
+    angles: set[str] = field(default_factory=set)
     _known: dict[str, Any] = field(default_factory=dict)
 
     def quantity(self, name: str, text: str) -> Any:

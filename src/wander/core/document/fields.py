@@ -26,7 +26,11 @@ def _number(kind: Kind) -> BeforeValidator:
             raise ValueError("expected a number or an expression such as “neck/2 + 3 mm”")
         if isinstance(info.context, Scope):
             found = evaluate(value, kind, info.context)
-            return math.radians(found) if kind is Kind.ANGLE else found
+            if kind is not Kind.ANGLE:
+                return found
+            if isinstance(value, str):
+                info.context.angles.add(value)
+            return math.radians(found)
         if isinstance(value, str):
             parse(value)
             return 1.0
