@@ -26,9 +26,13 @@ class Frame:
         (ax, ay, az), (bx, by, bz) = self.x.tolist(), self.y.tolist()
         return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
+    @cached_property
+    def _axes(self) -> Floats:
+        return np.array([self.x, self.y])
+
     def lift(self, points: Floats) -> Floats:
         """Points in the plane (..., 2) to points in space (..., 3)."""
-        return self.origin + points[..., :1] * self.x + points[..., 1:2] * self.y
+        return points[..., :2] @ self._axes + self.origin
 
     def drop(self, points: Floats) -> Floats:
         """Points in space (..., 3) seen square on: plane coordinates (..., 2)."""

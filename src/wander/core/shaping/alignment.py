@@ -20,7 +20,11 @@ from wander.core.shaping.section import PlacedSection
 GRID = np.arange(RING) / RING
 TRIED = GRID[::2]
 """Where a loop without corners may start at first; from the best of these it slides to the exact place."""
-_DIFFERENCES = (np.arange(0, RING, 2) - np.arange(0, RING, 2)[:, None]) % RING
+_DIFFERENCES = (np.arange(0, RING, 2)[:, None] - np.arange(0, RING, 2)) % RING
+# the highest harmonic of an even count of samples has no phase
+_WAVE = 2j * np.pi * np.arange(RING // 2)
+_ONCE_AND_TWICE = np.stack([_WAVE, _WAVE**2], axis=1)
+_SHARE = np.where(_WAVE == 0, 1, 2) / RING**2
 
 
 def travel(centers: Floats) -> Floats:
@@ -32,7 +36,8 @@ def travel(centers: Floats) -> Floats:
 def runs_backwards(sections: Sequence[PlacedSection]) -> list[bool]:
     """For each section, whether its outline runs clockwise as seen along the direction of travel."""
     along = travel(np.array([s.center for s in sections]))
-    return [not s.is_point and float(s.normal @ d) < 0 for s, d in zip(sections, along, strict=True)]
+    against = np.einsum("ij,ij->i", np.array([s.normal for s in sections]), along) < 0
+    return [back and not s.is_point for s, back in zip(sections, against.tolist(), strict=True)]
 
 
 def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list[float]:
@@ -54,16 +59,16 @@ def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list
     habits = [
         tried[loop.turned] if c is TRIED else _habit((1.0 - c) % 1.0 if loop.turned else c, size) for c, loop in zip(candidates, loops, strict=True)
     ]
-    # between every two starts that are tried on two neighbours without corners
+    # between every start of the second and every start of the first of two neighbours without corners
     apart = ((energy[:-1] + energy[1:])[:, None] - 2 * correlation)[:, _DIFFERENCES]
     cost = habits[0]
     came_from = []
     for i in range(1, len(loops)):
         both_tried = candidates[i - 1] is TRIED and candidates[i] is TRIED
-        step = cost[:, None] + (apart[i - 1] if both_tried else _distances(loops, rings, candidates, i))
-        best = step.argmin(axis=0)
+        step = cost + (apart[i - 1] if both_tried else _distances(loops, rings, candidates, i))
+        best = step.argmin(axis=1)
         came_from.append(best)
-        cost = step.min(axis=0) + habits[i]
+        cost = step[np.arange(len(best)), best] + habits[i]
     choice = [int(np.argmin(cost))]
     for back in reversed(came_from):
         choice.append(int(back[choice[-1]]))
@@ -105,10 +110,10 @@ def _candidates(loop: Girth, fixed: float | None) -> Floats:
 
 
 def _distances(loops: Sequence[Girth], rings: Floats, candidates: Sequence[Floats], i: int) -> Floats:
-    """Mean squared distance between every start of loop i - 1 and every start of loop i: (a, b)."""
+    """Mean squared distance between every start of loop i and every start of loop i - 1: (b, a)."""
     a = _from_starts(loops[i - 1], rings[i - 1], candidates[i - 1])
     b = _from_starts(loops[i], rings[i], candidates[i])
-    return (np.sum(a * a, axis=1)[:, None] + np.sum(b * b, axis=1) - 2 * a @ b.T) / RING
+    return (np.sum(b * b, axis=1)[:, None] + np.sum(a * a, axis=1) - 2 * b @ a.T) / RING
 
 
 def _from_starts(loop: Girth, ring: Floats, starts: Floats) -> Floats:
@@ -137,14 +142,13 @@ def _slide(together: npt.NDArray[np.complex128], starts: Floats, free: npt.NDArr
         return moves
     from scipy.linalg.lapack import dptsv
 
-    # the highest harmonic of an even count of samples has no phase
-    wave = 2j * np.pi * np.arange(together.shape[1] - 1)
-    series = together[:, :-1] * np.where(wave == 0, 1, 2) / RING**2
+    series = together[:, :-1] * _SHARE
     linked = free[:-1] & free[1:]
+    least = 1e-12 * float(np.abs(series).sum()) + 1e-300
     for _ in range(8):
-        turned = series * np.exp(wave * np.diff(starts + moves)[:, None])
-        slope = np.real(turned @ wave)
-        stiffness = np.maximum(-np.real(turned @ wave**2), 1e-12 * float(np.abs(series).sum()) + 1e-300)
+        at = starts + moves
+        slope, bend = np.real((series * np.exp(_WAVE * (at[1:] - at[:-1])[:, None])) @ _ONCE_AND_TWICE).T
+        stiffness = np.maximum(-bend, least)
         gradient, diagonal = np.zeros((2, len(starts)))
         gradient[:-1] += slope
         gradient[1:] -= slope

@@ -57,16 +57,15 @@ def girth_of(section: PlacedSection, turned: bool = False) -> Girth:
     """The outline of a section that has one; turned: run the other way. A section that was cut is run as the skin was that it was cut from."""
     assert section.loop is not None
     known = section.loop.pace
-    ring = section.frame.lift(section.loop.ring)
     pace = None if section.share is not None or known.is_even else known
-    loop = section.in_space()
+    loop, ring = section.in_space_with_ring()
     if turned:
         loop, pace = loop.reversed(), None if pace is None else pace.reversed()
         ring = np.roll(ring[::-1], 1, axis=0)
-    if pace is None:
-        return Girth(loop, None, known.girth, ring, loop.corners, loop.joints, loop.spans, turned)
     marks = [*loop.corners, *loop.joints, *(span.at for span in loop.spans)]
-    at = pace.shares(np.array(marks)).tolist() if marks else []
+    if pace is None or not any(marks):  # however it is run, it begins at its beginning
+        return Girth(loop, pace, known.girth, ring, loop.corners, loop.joints, loop.spans, turned)
+    at = pace.shares(np.array(marks)).tolist()
     corners, joints, begins = at[: len(loop.corners)], at[len(loop.corners) : len(marks) - len(loop.spans)], at[len(marks) - len(loop.spans) :]
     spans = tuple(replace(span, at=share) for span, share in zip(loop.spans, begins, strict=True))
     return Girth(loop, pace, known.girth, ring, tuple(corners), tuple(joints), spans, turned)

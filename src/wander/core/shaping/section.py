@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
-from wander.core.drawing.outlines.loop import Loop
+import numpy as np
+
+from wander.core.drawing.outlines.loop import RING, Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import Frame
@@ -45,5 +47,14 @@ class PlacedSection:
     def in_space(self) -> Loop:
         """The outline in space. Only for sections that have one."""
         assert self.loop is not None
-        curve = self.loop.curve
-        return replace(self.loop, curve=Curve(curve.space, self.frame.lift(curve.points), curve.weights))
+        return self._along(self.loop, self.frame.lift(self.loop.curve.points))
+
+    def in_space_with_ring(self) -> tuple[Loop, Floats]:
+        """The outline in space and the places (RING, 3) at even shares of its girth. Only for sections that have one."""
+        assert self.loop is not None
+        lifted = self.frame.lift(np.concatenate([self.loop.ring, self.loop.curve.points]))
+        return self._along(self.loop, lifted[RING:]), lifted[:RING]
+
+    @staticmethod
+    def _along(flat: Loop, points: Floats) -> Loop:
+        return Loop(Curve(flat.curve.space, points, flat.curve.weights), flat.corners, flat.joints, flat.seam, flat.spans)

@@ -80,7 +80,7 @@ def side_by_side(paces: Sequence[Pace | None]) -> Pace:
 
 
 def _part(rising: Floats, values: Floats) -> Ints:
-    return np.clip(np.searchsorted(rising, values, side="right") - 1, 0, len(rising) - 2)
+    return np.minimum(np.maximum(np.searchsorted(rising, values, side="right") - 1, 0), len(rising) - 2)
 
 
 _EVENLY = Pace(np.array([0.0, 1.0]), np.array([0.0, 1.0]), np.ones(1), np.ones(1), 1.0)
