@@ -141,14 +141,15 @@ def handle_rows(browser: Browser, server: Server) -> Iterator[Row]:
     yield Row("a rail's handle pulled, p95", percentile(found, 0.95), 100, "ms", note)
 
 
-def stripes_rows(browser: Browser, server: Server) -> Iterator[Row]:
-    floor = watched(browser, server, "Merganser blade")
-    floor.page.get_by_role("button", name="Stripes", exact=True).click()
-    found = trips(floor.page, floor.grip("section-6"), Drawing())
-    floor.page.context.close()
-    note = f"{len(found)} moves of a drag"
-    yield Row("edit to new mesh with stripes on, p50", percentile(found, 0.5), 60, "ms", note)
-    yield Row("edit to new mesh with stripes on, p95", percentile(found, 0.95), 100, "ms", note)
+def looked_at_rows(browser: Browser, server: Server) -> Iterator[Row]:
+    for look in ("Stripes", "Bends"):
+        floor = watched(browser, server, "Merganser blade")
+        floor.page.get_by_role("button", name=look, exact=True).click()
+        found = trips(floor.page, floor.grip("section-6"), Drawing())
+        floor.page.context.close()
+        note = f"{len(found)} moves of a drag"
+        yield Row(f"edit to new mesh with {look.lower()} on, p50", percentile(found, 0.5), 60, "ms", note)
+        yield Row(f"edit to new mesh with {look.lower()} on, p95", percentile(found, 0.95), 100, "ms", note)
 
 
 def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
@@ -282,7 +283,7 @@ def rows(machine: Machine) -> Iterator[Row]:
             try:
                 yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Tarn flask", "section-8"))
                 yield from machine.at_its_speed(lambda: drag_rows(browser, server, "Merganser blade", "section-6"))
-                yield from machine.at_its_speed(lambda: stripes_rows(browser, server))
+                yield from machine.at_its_speed(lambda: looked_at_rows(browser, server))
                 yield from machine.at_its_speed(lambda: handle_rows(browser, server))
                 yield from machine.at_its_speed(lambda: peek_rows(browser, server))
                 yield from machine.at_its_speed(lambda: desk_rows(browser, server))

@@ -22,6 +22,7 @@ import { Floor, Head, Outline, type FloorContext, type HeadContext } from "./con
 import { Reach } from "../reach/Reach";
 import { Compared } from "../versions/Compared";
 import { Readout } from "./Readout";
+import { BendScale } from "./BendScale";
 import { fetchSheets } from "../steps/registry";
 import { TopLine } from "./TopLine";
 import { useDesign } from "./useDesign";
@@ -117,6 +118,7 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
                   <SceneView onReady={setViewport} />
                   <Verbs />
                   <ViewControls viewport={viewport} />
+                  <BendScale />
                   <Readout />
                 </Box>
                 <Box

@@ -46,7 +46,7 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
       {(!small || unfolded) && (
         <>
           <ButtonGroup size="small" aria-label="Drawn as">
-            {["shade", "edges", "wire", "stripes", "see through"].map((way) => (
+            {["shade", "edges", "wire", "stripes", "bends", "see through"].map((way) => (
               <ActionButton key={way} of={`Drawn as: ${way}`} />
             ))}
           </ButtonGroup>

@@ -24,6 +24,7 @@ const MODES: { mode: SceneMode; title: string; keys: string; alike: string }[] =
   { mode: "edges", title: "Edges", keys: "v e", alike: "lines" },
   { mode: "wire", title: "Wire", keys: "v w", alike: "flow lines net" },
   { mode: "stripes", title: "Stripes", keys: "v r", alike: "mirrored light bands reflection fair highlights" },
+  { mode: "bends", title: "Bends", keys: "v b", alike: "curvature colours map radius hollow round fair check" },
   { mode: "glass", title: "See through", keys: "v t", alike: "transparent glass inside" },
 ];
 const LANES: { name: LaneName; keys: string }[] = [

@@ -3,7 +3,7 @@ import type { Into, Makes } from "../steps/kind";
 import type { Line } from "./lines";
 
 export type LaneName = "twist" | "scale" | "area" | "curvature";
-export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "glass";
+export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "bends" | "glass";
 
 /** Where the designer is in a design: kept over a reload. */
 export interface Place {
@@ -22,6 +22,10 @@ export interface Place {
   flow: number;
   /** The place along a body that is pointed at, mm. */
   pointed: { body: string; at: number } | null;
+  /** How sharply the skin bends where it is pointed at, 1/mm, while its colours tell that; hollow is below nought. */
+  bend: number | null;
+  /** The bend that has the last colour, 1/mm. */
+  fullBend: number | null;
   /** The dialog that is open. */
   open: "hand over" | null;
   /** An older revision laid over the present one. */
@@ -77,6 +81,8 @@ const EMPTY: Place = {
   folded: null,
   flow: 0,
   pointed: null,
+  bend: null,
+  fullBend: null,
   compared: null,
   before: [],
   open: null,

@@ -5,6 +5,7 @@ import type { Built } from "../api/built";
 import { queries } from "../api/queries";
 import type { DesignDocument, Material, Step } from "../api/types";
 import { skinFindings, useBuilt, useDocument, useFloor, useHead, useOutline, usePlace } from "../floor/context";
+import { millimetres } from "../model/units";
 import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { finishOf, lookOf } from "../model/finish";
 import { useStationDrag } from "../run/useStationDrag";
@@ -83,12 +84,13 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         pull: (...pulled) => pulling.current(...pulled),
         answer: (pointed) => void answering.current(pointed),
         candidate: (names) => place.setState({ litNames: names }),
-        point: (id, at) => {
+        scaled: (fullBend) => place.getState().fullBend !== fullBend && place.setState({ fullBend }),
+        point: (id, at, bend) => {
           const summary = id === null ? null : live.built.getState().steps[id]?.summary;
           const active = id ? (runs.current.get(id) ?? id) : null;
           const along = active ? live.built.getState().steps[active]?.summary : summary;
           const pointed = active && along?.result === "body" ? { body: active, at: dot(at, along.axis) } : null;
-          if (pointed || place.getState().pointed) place.setState({ pointed });
+          if (pointed || place.getState().pointed) place.setState({ pointed, bend });
         },
       },
       place.getState().view,
@@ -153,6 +155,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     viewport.current?.setCombs(segments);
     if (viewport.current) viewport.current.element.dataset["teeth"] = String(segments.length / 6);
   }, [combed, combs]);
+  const unit = document.unit;
+  useEffect(() => viewport.current?.setUnit(millimetres(unit)), [unit]);
   const pictures = usePictures();
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);

@@ -14,8 +14,10 @@ export interface StageListeners {
   answer: (pointed: Pointed) => void;
   /** What would be picked here, to be lit. */
   candidate: (names: string[]) => void;
-  /** A place on a body is pointed at, mm; null: none. */
-  point: (body: string | null, at: readonly [number, number, number]) => void;
+  /** A place on a body is pointed at, mm, and how sharply it bends there, 1/mm, where that is told; null: none. */
+  point: (body: string | null, at: readonly [number, number, number], bend: number | null) => void;
+  /** The bend that has the last colour, 1/mm; null: colours tell no bends. */
+  scaled: (fullBend: number | null) => void;
 }
 
 /** Camera position and target, mm. */

@@ -1,6 +1,7 @@
-import { CanvasTexture, DoubleSide, MeshBasicMaterial, MeshLambertMaterial } from "three";
+import { CanvasTexture, Color, DoubleSide, MeshBasicMaterial, MeshLambertMaterial } from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
-import { colours } from "../theme/colours";
+import { bendColours, colours } from "../theme/colours";
+import { BEND } from "./bends";
 
 /**
  * A small studio, told by what the skin mirrors of it: a long window above, a narrow one beside, and a pale floor. It goes with the eye, so that
@@ -19,6 +20,13 @@ const STUDIO = `
   outgoingLight += vec3(1.0, 0.985, 0.95) * (0.25 + 1.5 * gloss) * (above * (0.24 + 0.6 * sheen) + beside * (0.22 + 0.5 * sheen));
   outgoingLight += vec3(0.86, 0.80, 0.70) * floor_ * (0.05 + 0.25 * sheen);
 `;
+
+/** A colour as a shader reckons with it. */
+const rgb = (colour: string): string =>
+  new Color(colour)
+    .toArray()
+    .map((part) => part.toFixed(4))
+    .join(", ");
 
 /** How many flow lines the largest number in the `_flow` of a mesh stands for. */
 const MOST_FLOW = 64;
@@ -45,8 +53,21 @@ const STRIPES = `
   outgoingLight = mix(vec3(0.955, 0.94, 0.90), vec3(0.10, 0.15, 0.18), dark) * mix(0.62, 1.0, smoothstep(0.0, 0.35, facing));
 `;
 
+/**
+ * How sharply the skin bends: pale where it is flat, towards one colour where it is hollow and another where it is round, with a thin line at every
+ * quarter of the scale.
+ */
+const BENDS = `
+  float told = clamp(vBend / fullBend, -1.0, 1.0);
+  vec3 paint = mix(vec3(${rgb(bendColours.flat)}), told < 0.0 ? vec3(${rgb(bendColours.hollow)}) : vec3(${rgb(bendColours.round)}), abs(told));
+  float quarters = abs(vBend / fullBend) * 4.0;
+  float off_ = abs(fract(quarters + 0.5) - 0.5) / max(fwidth(quarters), 1e-6);
+  float line_ = quarters > 0.5 && quarters < 4.5 ? 1.0 - smoothstep(0.3, 1.1, off_) : 0.0;
+  outgoingLight = mix(paint, paint * 0.62, line_) * mix(0.66, 1.0, smoothstep(0.0, 0.45, facing));
+`;
+
 /** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
-export function skinMaterial(): Skin {
+export function skinMaterial(fullBend: { value: number }): Skin {
   const gloss = { value: 0.5 };
   const material = new MeshLambertMaterial({
     color: colours.body,
@@ -57,20 +78,46 @@ export function skinMaterial(): Skin {
   });
   material.onBeforeCompile = (shader) => {
     shader.uniforms["gloss"] = gloss;
+    shader.uniforms["fullBend"] = fullBend;
     shader.vertexShader = shader.vertexShader
       .replace(
         "#include <common>",
-        "#include <common>\n#ifdef FLOW\nattribute vec2 _flow;\nvarying vec2 vFlow;\n#endif",
+        `#include <common>
+        #ifdef FLOW
+        attribute vec2 _flow;
+        varying vec2 vFlow;
+        #endif
+        #ifdef BENDS
+        attribute float ${BEND};
+        varying float vBend;
+        #endif`,
       )
       .replace(
         "#include <begin_vertex>",
-        `#include <begin_vertex>\n#ifdef FLOW\nvFlow = _flow * ${MOST_FLOW}.0;\n#endif`,
+        `#include <begin_vertex>
+        #ifdef FLOW
+        vFlow = _flow * ${MOST_FLOW}.0;
+        #endif
+        #ifdef BENDS
+        vBend = ${BEND};
+        #endif`,
       );
     shader.fragmentShader = shader.fragmentShader
-      .replace("#include <common>", "#include <common>\nuniform float gloss;\n#ifdef FLOW\nvarying vec2 vFlow;\n#endif")
+      .replace(
+        "#include <common>",
+        `#include <common>
+        uniform float gloss;
+        uniform float fullBend;
+        #ifdef FLOW
+        varying vec2 vFlow;
+        #endif
+        #ifdef BENDS
+        varying float vBend;
+        #endif`,
+      )
       .replace(
         "#include <opaque_fragment>",
-        `${STUDIO}\n#ifdef STRIPES\n${STRIPES}\n#endif\n#include <opaque_fragment>`,
+        `${STUDIO}\n#ifdef STRIPES\n${STRIPES}\n#endif\n#ifdef BENDS\n${BENDS}\n#endif\n#include <opaque_fragment>`,
       )
       .replace(
         "#include <dithering_fragment>",

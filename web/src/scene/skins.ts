@@ -17,6 +17,8 @@ export class Skins {
   private readonly of = new Map<string, Skin>();
   private planes: Plane[] = [];
   private mode: SceneMode = "edges";
+  /** The bend that has the last colour, 1/mm. */
+  readonly fullBend = { value: 1 };
 
   /** Draw them all in a mode; only these bodies are there. */
   begin(mode: SceneMode, bodies: readonly string[]): void {
@@ -29,7 +31,7 @@ export class Skins {
   }
 
   painted(body: string, { colour, gloss, stale }: Paint): Skin {
-    const skin = this.of.get(body) ?? skinMaterial();
+    const skin = this.of.get(body) ?? skinMaterial(this.fullBend);
     this.of.set(body, skin);
     this.clip(skin);
     drawn(skin, LOOKS[this.mode] ?? null);
@@ -55,10 +57,15 @@ export class Skins {
   }
 }
 
-type Look = "SEE_THROUGH" | "FLOW" | "STRIPES";
-const LOOKS: Partial<Record<SceneMode, Look>> = { glass: "SEE_THROUGH", wire: "FLOW", stripes: "STRIPES" };
+type Look = "SEE_THROUGH" | "FLOW" | "STRIPES" | "BENDS";
+const LOOKS: Partial<Record<SceneMode, Look>> = {
+  glass: "SEE_THROUGH",
+  wire: "FLOW",
+  stripes: "STRIPES",
+  bends: "BENDS",
+};
 
-/** Through the skin its far side is seen too, edges and all; of wire only the flow lines are left; stripes are what it mirrors. */
+/** Through the skin its far side is seen too, edges and all; of wire only the flow lines are left; stripes are what it mirrors, bends how it is curved. */
 function drawn(skin: Skin, look: Look | null): void {
   const { defines = {} } = skin;
   const known = Object.values(LOOKS);

@@ -3,6 +3,7 @@ import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { SceneMode } from "../model/place";
 import type { Cut } from "../model/place";
+import { bendAt, fullBend } from "./bends";
 import { colours } from "../theme/colours";
 import { Opened } from "./opened";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
@@ -67,6 +68,10 @@ export class Stage {
   guide: Guide | null = null;
   /** Faces and edges that are lit, by name, and a body as a whole. */
   lit: readonly string[] = [];
+  /** mm in the unit of the design. */
+  unit = 1;
+  /** The bend that has the last colour, 1/mm; null while colours tell none. */
+  fullBend: number | null = null;
   readonly box = new THREE.Box3();
   private readonly group = new THREE.Group();
   private readonly overlay = new THREE.Group();
@@ -102,6 +107,9 @@ export class Stage {
       this.mode,
       this.bodies.map(({ id }) => id),
     );
+    const surfaces = this.bodies.map(({ geometry }) => geometry.surface);
+    this.fullBend = this.mode === "bends" && surfaces.length ? fullBend(surfaces, this.unit) : null;
+    if (this.fullBend !== null) this.skins.fullBend.value = this.fullBend;
     for (const body of this.bodies) {
       const mesh = new THREE.Mesh(body.geometry.surface, this.skins.painted(body.id, body));
       mesh.userData["step"] = body.id;
@@ -122,10 +130,7 @@ export class Stage {
       for (let i = 0; i < line.length; i += 3) this.box.expandByPoint(new THREE.Vector3().fromArray(line, i));
     }
     if (this.combs.length) this.add(this.combs, this.lineStyles.comb);
-    this.opened.compose(
-      this.bodies.map(({ geometry }) => geometry.surface),
-      this.box,
-    );
+    this.opened.compose(surfaces, this.box);
     this.placeShadow();
     this.drawGuide();
     this.drawLight();
@@ -207,14 +212,20 @@ export class Stage {
   }
 
   /** The body that a ray meets first, where, and on which of its faces. */
-  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3; face: string | null } | null {
+  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3; face: string | null; bend: number | null } | null {
     const bodies = this.group.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]);
     const first = ray.intersectObjects(bodies)[0];
     if (!first) return null;
     const body = first.object.userData["step"] as string;
     const geometry = this.bodies.find((b) => b.id === body)?.geometry;
     const number = first.face ? geometry?.surface.getAttribute("_face")?.getX(first.face.a) : undefined;
-    return { body, at: first.point, face: number === undefined ? null : (geometry?.faces[number] ?? null) };
+    return {
+      body,
+      at: first.point,
+      face: number === undefined ? null : (geometry?.faces[number] ?? null),
+      bend:
+        this.fullBend === null || !geometry || !first.face ? null : bendAt(geometry.surface, first.face, first.point),
+    };
   }
 
   dispose(): void {

@@ -111,7 +111,7 @@ export class Viewport {
     canvas.addEventListener("pointerdown", this.press);
     canvas.addEventListener("pointerup", this.release);
     canvas.addEventListener("pointermove", this.hoverOver);
-    canvas.addEventListener("pointerleave", () => this.listeners.point(null, [0, 0, 0]));
+    canvas.addEventListener("pointerleave", () => this.listeners.point(null, [0, 0, 0], null));
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.framed = view !== null;
@@ -237,6 +237,13 @@ export class Viewport {
     this.compose();
   }
 
+  /** mm in the unit of the design: scales have round numbers in it. */
+  setUnit(mm: number): void {
+    if (mm === this.stage.unit) return;
+    this.stage.unit = mm;
+    this.compose();
+  }
+
   setLit(points: readonly (readonly [number, number, number])[]): void {
     if (!this.news("lit", points)) return;
     this.tags.light(points);
@@ -340,6 +347,7 @@ export class Viewport {
     // what changed is shown at once, and finely when nothing more comes
     this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
+    this.listeners.scaled(this.stage.fullBend);
     this.tags.set(this.stage.tags(), this.stage.selected);
     if (this.drawn) this.tags.place(this.camera, this.size.width, this.size.height);
     if (!wait) this.invalidate();
@@ -537,7 +545,7 @@ export class Viewport {
         return;
       }
       const hit = this.under(event);
-      this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0]);
+      this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0], hit?.bend ?? null);
       const section = this.sectionAt(...this.pixel(event));
       if (section !== this.overSection) this.listeners.hover((this.overSection = section));
     });

@@ -20,3 +20,6 @@ export const colours = {
   body: "#BFCBC6",
   inside: "#C9B79A",
 } as const;
+
+/** How sharply a skin bends: dark to both sides, and apart for every eye by how dark. */
+export const bendColours = { hollow: "#1F4E79", flat: "#F1EADB", round: "#B0457E" } as const;

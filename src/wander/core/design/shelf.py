@@ -7,12 +7,12 @@ import re
 from pathlib import Path
 
 _KEY = re.compile(r"[0-9a-f]{16,64}")
-LOOK_AFTER = 16
-"""The folder is looked through whenever this process has put a sixteenth of the bound into it."""
+LOOK_AFTER = 128
+"""The folder is looked through whenever this process has put that part of the bound into it."""
 RESULTS = 512 * 2**20
 """Bound of the shared results where nothing else is said."""
-ROOM = 0.8
-"""What is left of the bound after clearing: several processes may put in a sixteenth each before one of them looks again."""
+FULL, ROOM = 0.9, 0.8
+"""Shares of the bound: above the first it is cleared, down to the second. A dozen processes may put in their part before the next of them looks."""
 
 
 class Shelf:
@@ -68,7 +68,7 @@ class Shelf:
                 continue
             found.append((status.st_mtime, status.st_size, path))
         total = sum(size for _, size, _ in found)
-        if total <= self._most:
+        if total <= FULL * self._most:
             return
         for _, size, path in sorted(found):
             path.unlink(missing_ok=True)
