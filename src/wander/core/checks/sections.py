@@ -46,12 +46,20 @@ class Entry:
         return self.frame.origin if self.placed is None else self.placed.center
 
 
-def check_sections(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
-    """Everything that keeps these sections from carrying a body, first things first."""
+def check_sections(loft: Step, entries: Sequence[Entry], *, lined: bool = False) -> list[Finding]:
+    """Everything that keeps these sections from carrying a body, first things first. lined: it is a centre line that says how they follow."""
     found = [*_open_outlines(loft, entries), *_points_between(loft, entries)]
-    if found:
+    if found or lined:
         return found
     return _same_plane(loft, entries) or _out_of_order(loft, entries)
+
+
+def in_order(entries: Sequence[Entry]) -> bool:
+    """Whether along the first station every section and its station lie beyond the one before, so that the body has a straight length."""
+    centers = np.array([entry.center for entry in entries])
+    axis = _main_direction(centers, entries)
+    origins = np.array([entry.frame.origin for entry in entries])
+    return bool(min(np.diff(places @ axis).min() for places in (centers, origins)) > 1e-6)
 
 
 def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Finding]:
@@ -218,7 +226,7 @@ def _points_between(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
                     title=f"{entry.section.name} is a point in the middle of the body",
                     detail="A body can come to a point only at one of its ends.",
                     where=Where(points=[spot(entry.center)], names=[entry.section.id]),
-                    fixes=[Fix(label="Leave it out", edits=[_sections_edit(loft, [e for e in entries if e is not entry])])],
+                    fixes=[Fix(label="Leave it out", edits=[sections_edit(loft, [e for e in entries if e is not entry])])],
                 )
             )
     return found
@@ -249,7 +257,7 @@ def _same_plane(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
 def _part(loft: Step, entries: Sequence[Entry], i: int) -> list[Fix]:
     """Ways to get two sections off one plane: give the later one a place of its own, or leave it out."""
     before, after = entries[i], entries[i + 1]
-    leave = Fix(label=f"Leave {after.section.name} out", edits=[_sections_edit(loft, [e for e in entries if e is not after])])
+    leave = Fix(label=f"Leave {after.section.name} out", edits=[sections_edit(loft, [e for e in entries if e is not after])])
     offset = _own_offset(after)
     if offset is None or len(entries) < 2:
         return [leave]
@@ -295,7 +303,7 @@ def _out_of_order(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
             title=f"{spoken} {'is' if len(names) == 1 else 'are'} out of order along the body",
             detail="The body would have to turn back on itself to meet the sections in this order.",
             where=Where(points=[spot(entries[i].center) for i in lost], names=[entries[i].section.id for i in lost]),
-            fixes=[Fix(label="Put the sections in order", edits=[_sections_edit(loft, [entries[i] for i in order])])],
+            fixes=[Fix(label="Put the sections in order", edits=[sections_edit(loft, [entries[i] for i in order])])],
         )
     ]
 
@@ -325,7 +333,7 @@ def _fewest_out_of_place(along: Floats) -> list[int]:
     return [i for i in range(len(along)) if i not in keep]
 
 
-def _sections_edit(loft: Step, entries: Sequence[Entry]) -> Edit:
+def sections_edit(loft: Step, entries: Sequence[Entry]) -> Edit:
     """The edit that gives the loft these sections in this order, keeping what was set on each."""
     own = {item["section"]["step"]: item for item in loft.params["sections"]}
     return SetParam(do="set-param", step=loft.id, path=["sections"], value=[own[entry.section.id] for entry in entries])

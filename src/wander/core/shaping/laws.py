@@ -7,25 +7,21 @@ stations, and is fitted to a tolerance otherwise.
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import Enum
+from functools import partial
 
 import numpy as np
-import numpy.typing as npt
 
-from wander.core.geometry.approximate import PLACES
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.law import Law
 from wander.core.geometry.rising import where_reached
 from wander.core.geometry.space import SplineSpace
-from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.carrying import carried
 from wander.core.shaping.shell import NamedFace
-
-MOST_SPANS = 256
 
 
 class About(Enum):
@@ -127,53 +123,11 @@ def moved(laws: Laws, bones: Skeleton, v: Floats, points: Floats) -> Floats:
 
 def lawed(faces: Sequence[NamedFace], laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
     """The faces where the laws take them, and the largest distance (mm) from the exact outcome, zero where it is met exactly."""
-    found = list(faces)
-    misses = []
-    beside: dict[tuple[int, bytes], list[int]] = defaultdict(list)
-    for i, face in enumerate(faces):
-        beside[face.surface.v.degree, face.surface.v.knots.tobytes()].append(i)
-    for run in beside.values():
-        # faces side by side, which need not follow each other, go through as one: fitted apart they would not meet any more
-        space, points, miss = _lawed(faces[run[0]].surface.v, np.concatenate([faces[i].surface.points for i in run]), laws, bones, tolerances)
-        parts = np.split(points, np.cumsum([faces[i].surface.u.count for i in run])[:-1])
-        for i, part in zip(run, parts, strict=True):
-            found[i] = replace(faces[i], surface=Surface(faces[i].surface.u, space, part))
-        misses.append(miss)
-    return found, max(misses)
 
+    def space(v: SplineSpace) -> SplineSpace | None:
+        return _exact_space(v, laws) if laws.twist is None and bones.is_straight else None
 
-def _lawed(v: SplineSpace, points: Floats, laws: Laws, bones: Skeleton, tolerances: Tolerances) -> tuple[SplineSpace, Floats, float]:
-    """For control points (n, k, 3) of splines along the body: their new space, control points (n, m, 3) and the miss, mm."""
-    space = _exact_space(v, laws) if laws.twist is None and bones.is_straight else None
-    breaks, least = _breaks(v, laws, bones)
-    rows = np.ascontiguousarray(points.transpose(1, 0, 2))
-
-    while True:
-        target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
-        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
-        at = np.concatenate([target.greville, between])
-        true = moved(laws, bones, at, v.evaluate(rows, at))
-        controls = target.interpolate(true[: target.count])
-        found = controls.transpose(1, 0, 2)
-        misses = lengths(target.evaluate(controls, between) - true[target.count :]).max(axis=1)
-        worst = float(misses.max())
-        bad = np.flatnonzero(misses.reshape(-1, len(PLACES)).max(axis=1) > tolerances.fit)
-        if space is not None:
-            if worst <= tolerances.exact:
-                return target, found, 0.0
-            space = None
-            continue
-        finer = _divided(breaks, bad, misses.reshape(-1, len(PLACES)).max(axis=1)[bad] / tolerances.fit)
-        if len(bad) == 0 or len(finer) > MOST_SPANS:
-            return target, found, worst
-        breaks = finer
-
-
-def _divided(breaks: Floats, bad: npt.NDArray[np.intp], excess: Floats) -> Floats:
-    """Breaks with the spans `bad` cut into as many parts as their miss asks for: it falls with the fourth power of their length."""
-    parts = np.clip(np.ceil((1.5 * excess) ** (1 / 4)), 2, 8).astype(int)
-    inner = [np.linspace(breaks[i], breaks[i + 1], n + 1)[1:-1] for i, n in zip(bad, parts, strict=True)]
-    return np.sort(np.concatenate([breaks, *inner]))
+    return carried(faces, partial(moved, laws, bones), lambda v: _breaks(v, laws, bones), tolerances, exact=space)
 
 
 def _exact_space(v: SplineSpace, laws: Laws) -> SplineSpace | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -173,6 +173,20 @@ def parted(faces: Sequence[NamedFace], at: Sequence[float], names: Sequence[Sequ
             own, rest = rest.split(place, 1)
             found.append(NamedFace(names[part][number], own, face.closed_u))
         found.append(NamedFace(names[-1][number], rest, face.closed_u))
+    return found
+
+
+def jointed(faces: Sequence[NamedFace], at: Sequence[float]) -> list[NamedFace]:
+    """Faces in the parts into which the parameters along the body divide them, those of a bay numbered from its start."""
+    found = []
+    for face in faces:
+        low, high = face.surface.v.domain
+        inside = [place for place in at if low + 1e-9 < place < high - 1e-9]
+        rest, mark = face.surface, "." if "^" in face.name else "^"
+        for number, place in enumerate(inside):
+            own, rest = rest.split(place, 1)
+            found.append(replace(face, name=f"{face.name}{mark}{number}", surface=own))
+        found.append(replace(face, name=f"{face.name}{mark}{len(inside)}", surface=rest) if inside else face)
     return found
 
 

@@ -23,6 +23,7 @@ from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
+from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.end_rows import bent_alike, end_rows, fine_enough
 from wander.core.shaping.ends import FREE, EndKind, EndShape
 from wander.core.shaping.girth import Girth, Girths, girth_of
@@ -31,6 +32,7 @@ from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.lengthwise import (
     Lines,
     chords,
+    jointed,
     missed_cuts,
     parameters,
     parted,
@@ -138,6 +140,7 @@ def loft(
     creases: Container[int] = (),
     ties: Sequence[Mapping[int, float]] = (),
     rails: Sequence[Curve] = (),
+    line: CentreLine | None = None,
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
     tolerances: Tolerances = DEFAULT,
@@ -149,9 +152,14 @@ def loft(
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
     of sections at which a smooth skin bends anew. ties: what belongs together whatever the shapes say, by section, as parameters of the outlines as
     drawn; where nothing is said for a section, it passes in proportion. rails: a smooth skin is drawn onto them between the sections, which they
-    meet. ends: of a smooth skin; a straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when
+    meet. line: the sections swing along it, and laws act along it too; it goes with no rails, and ends don't go on from other bodies. ends: of a
+    smooth skin; a straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when
     the sections can't carry a body: fewer than two, a point between others, no distance between them.
     """
+    drawn = sections
+    if line is not None:
+        sections = line.straightened(drawn)
+        inside = None if inside is None else replace(inside, sections=line.straightened(inside.sections))
     _check(sections)
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
@@ -206,7 +214,13 @@ def loft(
     around = round_about(strips)
     fair = between is Between.SMOOTH and skin is Skin.FAIR
     leads = [i for i, s in enumerate(placed) if s.share is None]
-    v = parameters(chords(around, placed, leads, fair=fair), placed, leads) if inside is None else inside.places
+    v = (
+        inside.places
+        if inside is not None
+        else line.places
+        if line is not None
+        else parameters(chords(around, placed, leads, fair=fair), placed, leads)
+    )
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
     travel_axis = _axis(placed)
     bent = [i for i in range(1, len(placed) - 1) if i in creases] if between is Between.SMOOTH else list(range(1, len(placed) - 1))
@@ -232,21 +246,27 @@ def loft(
             return freed(away)
         if found:
             sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, extents_of(strips), strict=True)]
-            drawn = guided(sides, found, v, placed)
-            strips = [_raised(strip, surface.u) for strip, surface in zip(strips, drawn, strict=True)]
-            faces = [replace(face, surface=surface) for face, surface in zip(faces, drawn, strict=True)]
+            led_on = guided(sides, found, v, placed)
+            strips = [_raised(strip, surface.u) for strip, surface in zip(strips, led_on, strict=True)]
+            faces = [replace(face, surface=surface) for face, surface in zip(faces, led_on, strict=True)]
         if len(bounds) > 2:
             faces = parted(faces, v[bent].tolist(), [[f"{label}^{names[i]}" for label in own] for own, i in zip(labels, bounds, strict=False)])
         faces = _meeting(faces, [strip.rows for strip in strips], bounds)
-    plain = Plain(travel_axis, v, tuple(faces), tuple(following), lines if fair else None)
     rows, miss = [strip.rows for strip in strips], 0.0
+    plain = Plain(_axis(drawn), v, tuple(faces), tuple(following), lines if fair else None)
     if laws is not None and not laws.idle:
         bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)
         rows = [moved(laws, bones, v, row) for row in rows]
         faces = _meeting(faces, rows, bounds)
+    twisted = around if rows[0] is strips[0].rows else round_about([replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)])
+    if line is not None:
+        faces, off = line.bent(faces, tolerances)
+        rows, miss = [line.back(row) for row in rows], max(miss, off)
+        faces = jointed(_meeting(faces, rows, bounds), line.bends)
+        plain = replace(plain, faces=tuple(faces))
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
-    caps = _caps(outlines, placed, [f"{name}/end:{names[i]}" for i in (0, -1)])
+    caps = _caps(outlines, drawn, [f"{name}/end:{names[i]}" for i in (0, -1)])
     shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, [names[i] for i in leading]))
     chosen: list[float | None] = [None] * len(placed)
     for i, at in zip(leading, girths.as_drawn(starts), strict=True):
@@ -254,7 +274,7 @@ def loft(
     report = LoftReport(
         starts=tuple(chosen),
         turned=tuple(turned),
-        wring=_wring(around if rows[0] is strips[0].rows else round_about(outlines), ringed, placed),
+        wring=_wring(twisted, ringed, placed),
         deviation=np.max([strip.deviation for strip in strips], axis=0),
         exact=all(strip.exact for strip in strips),
         law_deviation=miss,

@@ -16,7 +16,7 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.result import NewBody, Result
 
 
-def finished(skins: tuple[Shell, ...], along: Along, result: Result, inputs: Inputs) -> tuple[Body, list[Finding]]:
+def finished(skins: tuple[Shell, ...], along: Along | None, result: Result, inputs: Inputs) -> tuple[Body, list[Finding]]:
     """The body that a step leaves, from the skins that it made. Raises StepRefused."""
     if isinstance(result, NewBody):
         inputs.shaped(skins)  # the shape first, then the numbers

@@ -18,7 +18,7 @@ export const kind: Kind = {
     const straight = step.params["between"] === "straight";
     const rails = ((step.params["rails"] ?? []) as unknown[]).length;
     const guided = rails ? `, ${rails} rail${rails === 1 ? "" : "s"}` : "";
-    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${resultWords(step, names)}`;
+    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${step.params["centre"] ? ", along a line" : ""}${resultWords(step, names)}`;
   },
   choices: (scope) => [through(scope, "smooth", "Smooth"), through(scope, "straight", "Straight")],
   // set in the list of sections, or on the Run
@@ -37,8 +37,9 @@ export const kind: Kind = {
     const ties = tiesOf(step);
     if (ties.some((tie) => tie.places.some(({ section }) => gone.has(section.step))))
       edits.push({ do: "set-param", step: step.id, path: ["ties"], value: tiesWithout(ties, gone) });
-    if (gone.has((step.params["mirrored"] as { step: string } | null | undefined)?.step ?? ""))
-      edits.push({ do: "set-param", step: step.id, path: ["mirrored"], value: null });
+    for (const path of ["mirrored", "centre"])
+      if (gone.has((step.params[path] as { step: string } | null | undefined)?.step ?? ""))
+        edits.push({ do: "set-param", step: step.id, path: [path], value: null });
     return edits.length ? edits : null;
   },
   fair: (step) => items(step.params).length > 3,

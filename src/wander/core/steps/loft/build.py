@@ -11,7 +11,7 @@ from wander.core.bodies.touching import OffBody, Touching
 from wander.core.checks.ends import end_off_body, needs_fair_skin, nothing_to_go_on_from
 from wander.core.checks.halves import half_twisted
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
-from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
+from wander.core.checks.sections import Entry, check_sections, in_order, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -24,6 +24,7 @@ from wander.core.results.bodies import READINGS, body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, Vector, vector
+from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.end_rows import OneBatten
 from wander.core.shaping.ends import EndShape
 from wander.core.shaping.halves import with_images
@@ -37,6 +38,7 @@ from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.loft.centre import idle_beside, line_through
 from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
@@ -59,13 +61,14 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         laws = params.laws()
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
-    wrong = check_sections(inputs.step, entries) or _vanishing(inputs, laws)
+    wrong = check_sections(inputs.step, entries, lined=params.centre is not None) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
     holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas and not entry.follows])
-    rails = _rails(params, inputs)
+    rails = _rails(params, inputs) if params.centre is None else []
     try:
-        lofted, inner = _lofted(params, entries, holes, laws, rails, inputs)
+        line = line_through(params, entries, inputs)
+        lofted, inner = _lofted(params, entries, holes, laws, rails, line, inputs)
     except Missed as missed:
         number, curve = rails[missed.rail]
         told = rail_missed(inputs.step, number, inputs.named(params.rails[number]), curve, entries[missed.section].section, missed)
@@ -80,7 +83,10 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
         mirror = None if params.mirrored is None else (params.mirrored.step, inputs.result(params.mirrored))
-        body, findings = finished((lofted.shell,), Along(lofted.plain.axis, lofted.plain, mirror), params.result, inputs)
+        # a body that turns back has no straight length
+        straight = line is None or in_order(entries)
+        along = Along(lofted.plain.axis, lofted.plain, mirror) if straight else None
+        body, findings = finished((lofted.shell,), along, params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
         raise StepRefused(
@@ -91,8 +97,14 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         findings.append(rails_go_smooth(inputs.step))
     if params.mirrored is not None and params.twist is not None:
         findings.append(half_twisted(inputs.step))
-    findings += leaning + left_out(inputs.step, entries) + _swollen(params, entries, lofted, inputs) + _quality(inputs, lofted.report)
-    return Built(body, _summary(entries, lofted, inner, laws, body, inputs), findings)
+    findings += (
+        idle_beside(params, inputs)
+        + leaning
+        + left_out(inputs.step, entries)
+        + _swollen(params, entries, lofted, inputs)
+        + _quality(inputs, lofted.report)
+    )
+    return Built(body, _summary(entries, lofted, inner, laws, body, inputs, straight=straight), findings)
 
 
 def _rails(params: LoftParams, inputs: Inputs) -> list[tuple[int, Curve]]:
@@ -107,7 +119,13 @@ def _rails(params: LoftParams, inputs: Inputs) -> list[tuple[int, Curve]]:
 
 
 def _lofted(
-    params: LoftParams, entries: list[Entry], holes: list[list[Loop]], laws: Laws, rails: list[tuple[int, Curve]], inputs: Inputs
+    params: LoftParams,
+    entries: list[Entry],
+    holes: list[list[Loop]],
+    laws: Laws,
+    rails: list[tuple[int, Curve]],
+    line: CentreLine | None,
+    inputs: Inputs,
 ) -> tuple[Lofted, list[Lofted]]:
     """The body with its holes, and the skins of the holes by themselves."""
 
@@ -123,7 +141,8 @@ def _lofted(
             creases=[number for number, item in enumerate(own) if item.crease],
             ties=[] if inside is not None else _ties(params, [entry.section.id for entry in which]),
             rails=[curve for _, curve in rails] if inside is None and params.between == "smooth" else (),
-            ends=_ends(params, which, inputs) if inside is None else (params.start.end(), params.end.end()),
+            line=line,
+            ends=_ends(params, which, inputs) if inside is None and line is None else (params.start.end(), params.end.end()),
             laws=laws,
             tolerances=inputs.tolerances,
             inside=inside,
@@ -170,9 +189,11 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap, drawn.areas, drawn.run)
 
 
-def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, body: Body, inputs: Inputs) -> BodySummary:
-    """The length is that of the loft itself, whatever it was joined to or cut from."""
+def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, body: Body, inputs: Inputs, *, straight: bool) -> BodySummary:
+    """The length is that of the loft itself, whatever it was joined to or cut from; straight: it has one."""
     report, axis = lofted.report, lofted.plain.axis
+    if not straight:
+        return body_summary(body, inputs.tolerances, exact=report.exact, folds=len(report.folds))
     wring = [0.0, *report.wring.tolist()]
     rings = {ring.name: ring.curves[0] for ring in lofted.shell.rings}
     run = [

@@ -67,6 +67,9 @@ class LoftParams(Model):
     mirrored: StationRef | None = Field(
         default=None, title="Half, mirrored in", description="Sections go from this plane to this plane; the body is theirs and its mirror image."
     )
+    centre: RailRef | None = Field(
+        default=None, title="Centre line", description="The sections swing along it, from where it passes one to where it passes the next."
+    )
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
     skin: Literal["batten", "fair"] = Field(
         default="batten",

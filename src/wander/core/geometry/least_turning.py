@@ -1,0 +1,71 @@
+"""Frames that turn as little as they can along a curve: nothing turns about the way that they go.
+
+Source: Wang, Jüttler, Zheng & Liu 2008, "Computation of rotation minimizing frames": each step is two reflections, and its error falls with the
+fourth power of its length.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.quadrature import span_lengths
+from wander.core.geometry.vectors import cross, lengths
+
+STEPS = 48
+"""In each span of a curve at least."""
+NOTHING = 1e-10
+"""Of the length of a curve: a step that is no longer carries nothing."""
+
+
+class LeastTurning:
+    """The frames of a curve that is smooth and stands still nowhere, from a first x on, which is made square to it."""
+
+    def __init__(self, curve: Curve, x: Floats) -> None:
+        self._curve = curve
+        breaks, spans = curve.space.breaks, span_lengths(curve)
+        # long spans in more steps than short ones
+        counts = np.maximum(STEPS, np.ceil(STEPS * len(spans) * spans / spans.sum())).astype(int)
+        parts = [np.linspace(a, b, n + 1)[:-1] for a, b, n in zip(breaks[:-1], breaks[1:], counts, strict=True)]
+        self._at = np.append(np.concatenate(parts), breaks[-1])
+        self._points, self._ways = self._along(self._at)
+        across = x - (x @ self._ways[0]) * self._ways[0]
+        self._nothing = NOTHING * float(spans.sum())
+        carried = [across / np.linalg.norm(across)]
+        for i in range(len(self._at) - 1):
+            carried.append(_stepped(self._points[i], self._ways[i], carried[-1], self._points[i + 1], self._ways[i + 1], self._nothing))
+        self._x = np.array(carried)
+
+    def __call__(self, parameters: Floats) -> tuple[Floats, Floats]:
+        """Places (m, 3) and matrices (m, 3, 3) at parameters (m,): their columns are x, y and the way along the curve."""
+        before = np.clip(np.searchsorted(self._at, parameters, side="right") - 1, 0, len(self._at) - 2)
+        points, ways = self._along(parameters)
+        x = _stepped(self._points[before], self._ways[before], self._x[before], points, ways, self._nothing)
+        return points, np.stack([x, cross(ways, x), ways], axis=-1)
+
+    def _along(self, parameters: Floats) -> tuple[Floats, Floats]:
+        points, slopes = self._curve.derivatives(parameters, 1)
+        return points, slopes / lengths(slopes)[..., None]
+
+
+def _stepped(place: Floats, way: Floats, x: Floats, there: Floats, way_there: Floats, nothing: float) -> Floats:
+    """x (..., 3) carried from places and ways (..., 3) to others: mirrored half-way between both, and mirrored again so that the ways agree.
+
+    nothing: mm; a step as short has no direction that could be told from rounding, and carries nothing.
+    """
+
+    def mirrored(vector: Floats, normal: Floats, square: Floats) -> Floats:
+        return np.asarray(vector - 2 * np.sum(vector * normal, axis=-1, keepdims=True) / square * normal, dtype=np.float64)
+
+    between = there - place
+    reach = np.sum(between * between, axis=-1, keepdims=True)
+    far = reach > nothing**2
+    reach = np.where(far, reach, 1.0)
+    halfway = mirrored(way, between, reach)
+    apart = way_there - halfway  # twice as long as a unit vector where the line is straight
+    square = np.sum(apart * apart, axis=-1, keepdims=True)
+    carried = mirrored(mirrored(x, between, reach), apart, np.where(square > 1e-12, square, 1.0))
+    x = np.where(far, carried, x)
+    x = x - np.sum(x * way_there, axis=-1, keepdims=True) * way_there  # what rounding leaves
+    return np.asarray(x / np.linalg.norm(x, axis=-1, keepdims=True), dtype=np.float64)

@@ -1,0 +1,92 @@
+"""A finished skin carried elsewhere, row by row along the body: by laws of twist and scale, or along a centre line.
+
+At every place along the body the map is affine, so it acts on the control points across the skin; along the skin its outcome is a spline again only
+in a few cases, and is fitted to a tolerance otherwise.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+
+from wander.core.geometry.approximate import PLACES
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import lengths
+from wander.core.shaping.shell import NamedFace
+
+MOST_SPANS = 256
+
+Carry = Callable[[Floats, Floats], Floats]
+"""Points (m, n, 3), a row for each of the parameters v (m,), where they are taken."""
+Breaks = Callable[[SplineSpace], tuple[Floats, Mapping[float, int]]]
+"""Of the space along a skin: where a fit has to break, and how many derivatives are continuous there; four where nothing is said."""
+
+
+def carried(
+    faces: Sequence[NamedFace],
+    carry: Carry,
+    breaks: Breaks,
+    tolerances: Tolerances,
+    *,
+    exact: Callable[[SplineSpace], SplineSpace | None] = lambda v: None,
+) -> tuple[list[NamedFace], float]:
+    """The faces where they are taken, and the largest distance (mm) from the exact outcome, zero where it is met exactly.
+
+    exact: the space that may hold the outcome itself; where it turns out not to, the outcome is fitted.
+    """
+    found = list(faces)
+    misses = []
+    beside: dict[tuple[int, bytes], list[int]] = defaultdict(list)
+    for i, face in enumerate(faces):
+        beside[face.surface.v.degree, face.surface.v.knots.tobytes()].append(i)
+    for run in beside.values():
+        # faces side by side, which need not follow each other, go through as one: fitted apart they would not meet any more
+        v = faces[run[0]].surface.v
+        space, points, miss = _fitted(v, np.concatenate([faces[i].surface.points for i in run]), carry, breaks(v), exact(v), tolerances)
+        parts = np.split(points, np.cumsum([faces[i].surface.u.count for i in run])[:-1])
+        for i, part in zip(run, parts, strict=True):
+            found[i] = replace(faces[i], surface=Surface(faces[i].surface.u, space, part))
+        misses.append(miss)
+    return found, max(misses)
+
+
+def _fitted(
+    v: SplineSpace, points: Floats, carry: Carry, broken: tuple[Floats, Mapping[float, int]], space: SplineSpace | None, tolerances: Tolerances
+) -> tuple[SplineSpace, Floats, float]:
+    """For control points (n, k, 3) of splines along the body: their new space, control points (n, m, 3) and the miss, mm."""
+    breaks, least = broken
+    rows = np.ascontiguousarray(points.transpose(1, 0, 2))
+
+    while True:
+        target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
+        between = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
+        at = np.concatenate([target.greville, between])
+        true = carry(at, v.evaluate(rows, at))
+        controls = target.interpolate(true[: target.count])
+        found = controls.transpose(1, 0, 2)
+        misses = lengths(target.evaluate(controls, between) - true[target.count :]).max(axis=1)
+        worst = float(misses.max())
+        bad = np.flatnonzero(misses.reshape(-1, len(PLACES)).max(axis=1) > tolerances.fit)
+        if space is not None:
+            if worst <= tolerances.exact:
+                return target, found, 0.0
+            space = None
+            continue
+        finer = _divided(breaks, bad, misses.reshape(-1, len(PLACES)).max(axis=1)[bad] / tolerances.fit)
+        if len(bad) == 0 or len(finer) > MOST_SPANS:
+            return target, found, worst
+        breaks = finer
+
+
+def _divided(breaks: Floats, bad: npt.NDArray[np.intp], excess: Floats) -> Floats:
+    """Breaks with the spans `bad` cut into as many parts as their miss asks for: it falls with the fourth power of their length."""
+    parts = np.clip(np.ceil((1.5 * excess) ** (1 / 4)), 2, 8).astype(int)
+    inner = [np.linspace(breaks[i], breaks[i + 1], n + 1)[1:-1] for i, n in zip(bad, parts, strict=True)]
+    return np.sort(np.concatenate([breaks, *inner]))

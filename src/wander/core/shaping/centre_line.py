@@ -1,0 +1,201 @@
+"""A centre line that sections swing along: the skin is made as if the line were straight, and carried onto it.
+
+Every station is taken to where it would stand if the line ran straight up, by the motion that takes the frame of the line there upright: sections
+keep their shapes, their places beside the line and how they lean. The skin through them is carried back place by place, with frames that turn as
+little as they can, so that it meets the sections where they are drawn.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import reverse
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.least_turning import LeastTurning
+from wander.core.geometry.quadrature import at_length, gauss_points, length
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import lengths
+from wander.core.shaping.carrying import carried
+from wander.core.shaping.meeting import MET, crossings
+from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.shell import NamedFace
+
+GAUSS = 24
+TURNED = 1e-7
+"""Between unit tangents: more is a corner."""
+BENT = 1e-6
+"""Between curvatures on both sides of a joint, times the length: more is seen in the skin."""
+SOONEST = 1e-6
+"""mm along the line between two sections."""
+
+
+class LineBeside(BadInput):
+    """The line stops before the plane of a section. section: its number; place: the end of the line (3,); distance: mm."""
+
+    def __init__(self, section: int, place: Floats, distance: float) -> None:
+        super().__init__(f"the centre line ends {distance:.3g} mm before a section")
+        self.section, self.place, self.distance = section, place, distance
+
+
+class LineOrder(BadInput):
+    """The line passes the sections in another order than they follow each other. order: numbers of the sections as they are passed."""
+
+    def __init__(self, order: Sequence[int]) -> None:
+        super().__init__("the centre line passes the sections in another order")
+        self.order = tuple(order)
+
+
+class LineCorner(BadInput):
+    """The line has a corner, round which nothing can swing. place: (3,)."""
+
+    def __init__(self, place: Floats) -> None:
+        super().__init__("the centre line has a corner")
+        self.place = place
+
+
+@dataclass(frozen=True)
+class CentreLine:
+    """curve: of the line, over its own parameter. run: where it passes the sections, mm along it (k,). frames: of it, at any parameter.
+
+    joints: parameters where its curvature jumps.
+    """
+
+    curve: Curve
+    at: Floats
+    run: Floats
+    frames: LeastTurning
+    joints: Floats
+
+    @property
+    def places(self) -> Floats:
+        """Parameters (k,) of the sections along a body, 0 to 1."""
+        return np.asarray((self.run - self.run[0]) / (self.run[-1] - self.run[0]), dtype=np.float64)
+
+    def straightened(self, sections: Sequence[PlacedSection]) -> list[PlacedSection]:
+        """The sections where they would stand if the line ran straight up. Those that were cut from a skin lead like any other."""
+        points, turns = self.frames(self.at)
+        found = []
+        for section, point, turn, height in zip(sections, points, turns, self.run, strict=True):
+            origin = (section.frame.origin - point) @ turn + np.array([0.0, 0.0, height])
+            frame = Frame(origin, section.frame.x @ turn, section.frame.y @ turn)
+            found.append(replace(section, frame=frame, share=None))
+        return found
+
+    def back(self, rows: Floats) -> Floats:
+        """Points (k, n, 3), those of each section, from where it stands by the straight line to where it was drawn."""
+        return self._carried_back(self.at, self.run, rows)
+
+    def bent(self, faces: Sequence[NamedFace], tolerances: Tolerances) -> tuple[list[NamedFace], float]:
+        """Faces made by the straight line, over [0, 1] along it, carried onto this one, and how far they miss that, mm."""
+        low, high = self.run[0], self.run[-1]
+        to_v = (self._lengths_at(self.curve.space.breaks[1:-1]) - low) / (high - low)
+        # what is beside the line has a derivative less than the line
+        smooth = self.curve.space.degree - self.curve.space.multiplicities[1:-1]
+        jump = np.isin(self.curve.space.breaks[1:-1], self.joints)
+        line = {float(v): 0 if j else min(max(int(c) - 1, 1), 4) for v, c, j in zip(to_v, smooth, jump, strict=True) if 1e-9 < v < 1 - 1e-9}
+
+        def breaks(v: SplineSpace) -> tuple[Floats, dict[float, int]]:
+            least = {float(b): 2 for b in v.breaks[1:-1]}
+            for place, continuity in line.items():
+                near = next((b for b in least if abs(b - place) < 1e-9), place)
+                least[near] = min(continuity, least.get(near, 4))
+            inside = {b: c for b, c in least.items() if v.domain[0] < b < v.domain[1]}
+            return np.array([v.domain[0], *sorted(inside), v.domain[1]]), inside
+
+        def carry(v: Floats, points: Floats) -> Floats:
+            run = low + (high - low) * v
+            return self._carried_back(at_length(self.curve, run), run, points)
+
+        return carried(faces, carry, breaks, tolerances)
+
+    @property
+    def bends(self) -> list[float]:
+        """Parameters along a body, inside 0 to 1, at which its faces end: where the curvature of the line jumps."""
+        v = (self._lengths_at(self.joints) - self.run[0]) / (self.run[-1] - self.run[0])
+        return [float(place) for place in v if 1e-6 < place < 1 - 1e-6]
+
+    def _carried_back(self, at: Floats, run: Floats, points: Floats) -> Floats:
+        places, turns = self.frames(at)
+        level = np.zeros((len(run), 1, 3))
+        level[:, 0, 2] = run
+        return np.asarray(places[:, None] + np.einsum("mij,mnj->mni", turns, points - level), dtype=np.float64)
+
+    def _lengths_at(self, parameters: Floats) -> Floats:
+        return _run(self.curve, parameters)
+
+
+def centre_line(curve: Curve, sections: Sequence[PlacedSection]) -> CentreLine:
+    """The line as the sections follow each other. Raises LineCorner, LineBeside, LineOrder, BadInput where it closes or has no length."""
+    curve = Curve(curve.space.mapped(0.0, 1.0), curve.points, curve.weights)
+    if length(curve) < SOONEST:
+        raise BadInput("the centre line has no length")
+    joints = _joints(curve)
+    at = _passed(curve, sections)
+    if at[-1] < at[0]:
+        curve, at, joints = reverse(curve), 1.0 - at, np.sort(1.0 - joints)
+        # a joint is one of the knots, to the last bit
+        knots = curve.space.breaks
+        joints = knots[np.abs(knots[:, None] - joints).argmin(axis=0)] if len(joints) else joints
+    run = _run(curve, at)
+    if np.any(np.diff(run) < SOONEST):
+        raise LineOrder(np.argsort(run, kind="stable").tolist())
+    first = curve.derivatives(float(at[0]), 1)[1]
+    frame = sections[0].frame
+    across = min((frame.x, frame.y), key=lambda axis: abs(float(axis @ first)))
+    return CentreLine(curve, at, run, LeastTurning(curve, across), joints)
+
+
+def _passed(curve: Curve, sections: Sequence[PlacedSection]) -> Floats:
+    """Parameters (k,) at which the line passes the planes of the sections, each where it comes nearest to its section."""
+    _, which, t, short = crossings([curve], sections)
+    places = curve(t)
+    at = np.zeros(len(sections))
+    for i, section in enumerate(sections):
+        own = np.flatnonzero(which == i)
+        own = own[np.argsort(lengths(places[own] - section.center), kind="stable")]
+        best = int(own[0])
+        off = abs(float((places[best] - section.frame.origin) @ section.frame.z))
+        if short[best] and off > MET:
+            raise LineBeside(i, places[best], off)
+        at[i] = t[best]
+    return at
+
+
+def _joints(curve: Curve) -> Floats:
+    """Inner knots where the curvature jumps (j,). Raises LineCorner where the tangent does."""
+    found = []
+    size = length(curve)
+    for knot, count in zip(curve.space.breaks[1:-1], curve.space.multiplicities[1:-1], strict=True):
+        if curve.degree - count >= 2:
+            continue
+        before, after = (_way_and_bend(curve, t) for t in (np.nextafter(knot, 0.0), knot))
+        if np.linalg.norm(before[0] - after[0]) > TURNED:
+            raise LineCorner(curve(float(knot)))
+        if np.linalg.norm(before[1] - after[1]) * size > BENT:
+            found.append(float(knot))
+    return np.array(found)
+
+
+def _way_and_bend(curve: Curve, t: float) -> tuple[Floats, Floats]:
+    """Unit tangent and curvature vector (3,) each."""
+    _, first, second = curve.derivatives(float(t), 2)
+    speed = float(first @ first)
+    return first / np.sqrt(speed), (second - (second @ first) / speed * first) / speed
+
+
+def _run(curve: Curve, parameters: Floats) -> Floats:
+    """mm along the line at parameters (m,)."""
+    found = []
+    breaks = curve.space.breaks
+    for t in parameters:
+        ends = np.append(breaks[breaks < t - 1e-15], t)
+        u, w = gauss_points(ends, GAUSS) if len(ends) > 1 else (np.zeros(0), np.zeros(0))
+        found.append(float((lengths(curve.derivatives(u, 1)[1]) * w).sum()) if len(u) else 0.0)
+    return np.array(found)
