@@ -19,6 +19,7 @@ from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import length
 from wander.core.geometry.space import SplineSpace
 from wander.core.shaping.centre_line import LineBeside, LineCorner, LineOrder, centre_line
+from wander.core.shaping.lanes import lanes_along
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Lofted, loft
 from wander.core.shaping.mass import mass_properties
@@ -102,12 +103,7 @@ def test_an_elbow_is_a_straight_an_arc_and_a_straight_and_one_solid() -> None:
 
 
 def test_sections_are_met_where_they_were_drawn_however_they_lean() -> None:
-    rng = np.random.default_rng(5)
-    sections = []
-    for t in (0.0, 0.3, 0.6, 1.0):
-        place, way = WAVE.derivatives(t, 1)
-        leaning = way / np.linalg.norm(way) + rng.normal(scale=0.15, size=3)
-        sections.append(PlacedSection(facing(place + rng.normal(scale=2.0, size=3), leaning, ACROSS), shapes.ellipse(22.0, 14.0)))
+    sections = leaning(5)
     made = along(WAVE, sections)
     for ring, section in zip(made.shell.rings, sections, strict=True):
         on = ring.curves[0](np.linspace(0.0, 1.0, 97))
@@ -119,6 +115,38 @@ def test_sections_are_met_where_they_were_drawn_however_they_lean() -> None:
     skin = made.shell.faces[0].surface.grid(np.linspace(0, 1, 33), v)
     for i, ring in enumerate(made.shell.rings):
         assert_close(skin[:, i], ring.curves[0](np.linspace(0, 1, 33)), within=1e-3)
+
+
+def leaning(seed: int) -> list[PlacedSection]:
+    rng = np.random.default_rng(seed)
+    sections = []
+    for t in (0.0, 0.3, 0.6, 1.0):
+        place, way = WAVE.derivatives(t, 1)
+        normal = way / np.linalg.norm(way) + rng.normal(scale=0.15, size=3)
+        sections.append(PlacedSection(facing(place + rng.normal(scale=2.0, size=3), normal, ACROSS), shapes.ellipse(22.0, 14.0)))
+    return sections
+
+
+def test_the_area_across_the_line_is_that_of_a_cut_there() -> None:
+    sections = leaning(5)
+    run = centre_line(WAVE, sections)
+    made = along(WAVE, sections)
+    at = np.array([0.21, 0.45, 0.5, 0.83]) * run.length
+    points, ways = run.places_on(at)
+    read = lanes_along(made.shell.faces, points, ways, at / run.length, 4)
+    surface = made.shell.faces[0].surface
+    fine = np.linspace(0.0, 1.0, 4001)
+    for place, way, near, area in zip(points, ways, at / run.length, read.area, strict=True):
+        # by brute force: along each of many flow lines the first step on which it passes the plane, next to where it should
+        own = np.abs(fine - near) < 0.15
+        lines = surface.grid(np.linspace(0.0, 1.0, 1500)[:-1], fine[own])
+        height = (lines - place) @ way
+        step = np.argmax(height[:, :-1] * height[:, 1:] <= 0, axis=1)
+        rows = np.arange(len(lines))
+        share = height[rows, step] / (height[rows, step] - height[rows, step + 1])
+        cut = lines[rows, step] + share[:, None] * (lines[rows, step + 1] - lines[rows, step])
+        polygon = np.cross(cut - place, np.roll(cut, -1, axis=0) - place).sum(axis=0) @ way / 2
+        assert_close(area, abs(polygon), within=2e-5 * area)
 
 
 def test_along_a_straight_line_it_is_what_it_was() -> None:

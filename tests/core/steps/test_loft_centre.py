@@ -73,29 +73,23 @@ def test_a_duct_goes_along_its_line_and_follows_what_is_pulled_at_it() -> None:
         assert not made.findings
         expected = pi * 15**2 * length(steps["rail-20"].result.curve)
         assert_close(made.result.measures.volume, expected, within=2e-6 * expected)
-    assert made.summary.run == []  # the planes stand square to each other: it has no straight length
-
-
-def test_a_line_that_leans_leaves_the_body_its_run() -> None:
-    swung = [{"at": [0, 0, 0]}, {"at": [14, 0, 40]}, {"at": [0, 0, 90]}]
-    stands = [FIRST, stand(2, circle(20.0), plane="top", offset=40.0, at=[14.0, 0.0]), stand(3, circle(24.0), plane="top", offset=90.0)]
-    made = loft_of(lined(stands, swung))
-    assert made.state is State.READY
-    assert not made.findings
-    assert [one.at for one in made.summary.run] == [0.0, 40.0, 90.0]
-    found = dict(zip(made.summary.lanes.at, made.summary.lanes.area, strict=True))
-    for at, diameter in ((0.0, 30.0), (40.0, 20.0), (90.0, 24.0)):
-        assert_close(found[min(found, key=lambda place: abs(place - at))], pi * diameter**2 / 4, within=0.05)
+        assert [one.section for one in made.summary.run] == ["section-2", "section-4"]
+        assert_close(made.summary.run[-1].at, length(steps["rail-20"].result.curve), within=1e-6)
+        assert_close([one.rate for one in made.summary.run], [1.0, 1.0], within=1e-6)
+        # everywhere the section is the circle
+        assert_close([a for a in made.summary.lanes.area if a is not None], pi * 15**2 * np.ones(len(made.summary.lanes.area)), within=2e-3)
 
 
 def test_a_body_may_turn_back_along_its_line() -> None:
     made = loft_of(u_turn())
     assert made.state is State.READY
     assert [finding.code for finding in made.findings] == ["opposed-direction"]  # the plane of the last one looks the other way
-    assert made.summary.run == []  # it has no straight length: it is read along its box
-    assert made.result.along is None
-    areas = np.array(made.summary.lanes.area)
-    assert areas.max() > 0
+    line = built(u_turn())["rail-20"].result.curve
+    assert_close([one.at for one in made.summary.run], [0.0, length(line) / 2, length(line)], within=1e-6)
+    assert made.summary.run[-1].rate < -0.99  # the plane of the last one looks the other way
+    found = dict(zip(made.summary.lanes.at, made.summary.lanes.area, strict=True))
+    middle = min(found, key=lambda place: abs(place - length(line) / 2))
+    assert_close(found[middle], pi * 10**2, within=0.05)
     # symmetric as it is drawn
     assert_close(made.result.measures.center[0], 60.0, within=0.05)
     without = apply_edits(u_turn(), [set_param("loft-21", "centre", to=None)])

@@ -878,8 +878,8 @@ export interface components {
          * BodySummary
          * @description volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
          *
-         *     axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. ties: the
-         *     designer's own connecting lines. exact: no section was refitted.
+         *     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
+         *     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted.
          */
         BodySummary: {
             /**
@@ -922,6 +922,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Line
+             * @default []
+             */
+            line: components["schemas"]["LinePlace"][];
             /**
              * Run
              * @default []
@@ -1440,6 +1445,26 @@ export interface components {
          * @enum {string}
          */
         LengthUnit: "mm" | "cm" | "in";
+        /**
+         * LinePlace
+         * @description A place on the line along which a body is counted: at, mm from its first section; way: the unit direction there.
+         */
+        LinePlace: {
+            /** At */
+            at: number;
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Way */
+            way: [
+                number,
+                number,
+                number
+            ];
+        };
         /**
          * Material
          * @description colour: in which a body of it is shown until another is chosen.

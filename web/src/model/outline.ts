@@ -179,13 +179,23 @@ function standOf(step: Step, number: number, steps: Steps, body: Step | null): S
     section: step.id,
     station,
     name: step.name,
-    at: along(steps[station], axisOf(body, steps)),
-    rate: rateOf(steps[station], axisOf(body, steps)),
+    ...(onLine(step, body, steps) ?? {
+      at: along(steps[station], axisOf(body, steps)),
+      rate: rateOf(steps[station], axisOf(body, steps)),
+    }),
     outline: summary?.outline ?? [],
     beside: summary?.beside ?? [],
     closed: summary?.closed ?? true,
     state: status?.state ?? "unknown",
   };
+}
+
+/** Where a section stands on the Run of a body that is counted along a line. */
+function onLine(section: Step, body: Step | null, steps: Steps): { at: number; rate: number } | null {
+  const summary = body && steps[body.id]?.summary;
+  if (summary?.result !== "body" || !summary.line?.length) return null;
+  const told = summary.run?.find((item) => item.section === section.id);
+  return told ? { at: told.at, rate: told.rate } : null;
 }
 
 type Triple = readonly [number, number, number];

@@ -6,7 +6,8 @@ import { queries } from "../api/queries";
 import type { DesignDocument, Material, Step } from "../api/types";
 import { skinFindings, useBuilt, useDocument, useFloor, useHead, useOutline, usePlace } from "../floor/context";
 import { millimetres } from "../model/units";
-import { bareStand, cross, dot, frameOf, sectionSummary, type Stand } from "../model/outline";
+import { countedAt, cutThere } from "../model/counted";
+import { bareStand, cross, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { finishOf, lookOf } from "../model/finish";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
@@ -89,7 +90,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
           const summary = id === null ? null : live.built.getState().steps[id]?.summary;
           const active = id ? (runs.current.get(id) ?? id) : null;
           const along = active ? live.built.getState().steps[active]?.summary : summary;
-          const pointed = active && along?.result === "body" ? { body: active, at: dot(at, along.axis) } : null;
+          const pointed = active && along?.result === "body" ? { body: active, at: countedAt(along, at) } : null;
           if (pointed || place.getState().pointed) place.setState({ pointed, bend });
         },
       },
@@ -108,7 +109,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       // a step that made part of a body is seen on that body
       const staged = pointed && ([...runs.current].find(([, maker]) => maker === pointed.body)?.[0] ?? pointed.body);
       made.setGuide(
-        pointed && staged && summary?.result === "body" ? { ...pointed, body: staged, axis: summary.axis } : null,
+        pointed && staged && summary?.result === "body" ? { body: staged, ...cutThere(summary, pointed.at) } : null,
       );
     };
     made.setMode(place.getState().mode);

@@ -3,8 +3,17 @@ import type { BufferGeometry } from "three";
 type Triple = readonly [number, number, number];
 
 /** Where a plane square to a direction cuts a body's mesh: flat pairs of points. Only for the eye: numbers come from the core. */
-export function planeCut(geometry: BufferGeometry, axis: Triple, at: number): Float32Array {
-  return level(geometry, along(geometry, "position", axis), at);
+export function planeCut(
+  geometry: BufferGeometry,
+  axis: Triple,
+  at: number,
+  belongs: (point: Triple) => boolean = () => true,
+): Float32Array {
+  const cut = level(geometry, along(geometry, "position", axis), at);
+  const kept: number[] = [];
+  for (let i = 0; i + 5 < cut.length; i += 6)
+    if (belongs([cut[i] ?? 0, cut[i + 1] ?? 0, cut[i + 2] ?? 0])) kept.push(...cut.subarray(i, i + 6));
+  return new Float32Array(kept);
 }
 
 /** Where a body's skin turns away from an eye that looks along a direction: flat pairs of points. */

@@ -3,6 +3,7 @@ import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { SceneMode } from "../model/place";
 import type { Cut } from "../model/place";
+import type { CutThere } from "../model/counted";
 import { bendAt, fullBend } from "./bends";
 import { colours } from "../theme/colours";
 import { Opened } from "./opened";
@@ -49,10 +50,8 @@ export interface StagedRail {
 }
 
 /** A plane square to a direction through a body, mm along it. */
-export interface Guide {
+export interface Guide extends CutThere {
   body: string;
-  axis: readonly [number, number, number];
-  at: number;
 }
 
 /** What stands in the scene: bodies, outlines, rails, the shadow under them, and what lies over them. */
@@ -204,7 +203,7 @@ export class Stage {
     this.overlay.clear();
     const body = this.bodies.find((b) => b.id === this.guide?.body);
     if (!this.guide || !body) return;
-    const segments = planeCut(body.geometry.surface, this.guide.axis, this.guide.at);
+    const segments = planeCut(body.geometry.surface, this.guide.axis, this.guide.level, this.guide.belongs);
     if (segments.length >= 6)
       this.overlay.add(
         new LineSegments2(new LineSegmentsGeometry().setPositions(segments), this.lineStyles.guide as never),

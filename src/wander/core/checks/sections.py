@@ -54,14 +54,6 @@ def check_sections(loft: Step, entries: Sequence[Entry], *, lined: bool = False)
     return _same_plane(loft, entries) or _out_of_order(loft, entries)
 
 
-def in_order(entries: Sequence[Entry]) -> bool:
-    """Whether along the first station every section and its station lie beyond the one before, so that the body has a straight length."""
-    centers = np.array([entry.center for entry in entries])
-    axis = _main_direction(centers, entries)
-    origins = np.array([entry.frame.origin for entry in entries])
-    return bool(min(np.diff(places @ axis).min() for places in (centers, origins)) > 1e-6)
-
-
 def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Finding]:
     """Sections whose own start turns the body more than their shapes ask for. needless: degrees in each bay, (k - 1,)."""
     found: dict[int, float] = {}

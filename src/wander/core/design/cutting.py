@@ -30,6 +30,8 @@ def cut_edits(document: Document, built: Sequence[StepBuilt], body: str, at: flo
     found = next((b for b in built if b.step == body), None)
     if step is None or found is None or found.state is not State.READY or not isinstance(found.result, Body):
         raise CannotCut("there is no body to cut from: settle what keeps it from building first")
+    if step.params.get("centre") is not None:
+        raise CannotCut(f"{step.name} swings along a centre line. Place a station square to it and draw a section there")
     plain = found.result.along.plain if found.result.along is not None else None
     if plain is None or "sections" not in step.params:
         raise CannotCut(f"{step.name} is not made of sections, so none can be cut from it")

@@ -10,7 +10,7 @@ from wander.core.bodies.body import Body, mesh_of
 from wander.core.bodies.slices import areas
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.tolerances import Tolerances
-from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, vector
+from wander.core.results.summaries import BodySummary, Connecting, LinePlace, RunLanes, RunStation, vector
 
 READINGS = 49
 """Places along a body at which it is read."""
@@ -22,12 +22,13 @@ def body_summary(
     *,
     run: list[RunStation] | None = None,
     axis: Floats | None = None,
+    line: Sequence[LinePlace] = (),
     lanes: RunLanes | None = None,
     ties: Sequence[Connecting] = (),
     exact: bool = True,
     folds: int = 0,
 ) -> BodySummary:
-    """run, axis, lanes, ties: of a body that was made of sections; others are read along the longest side of their box."""
+    """run, axis, line, lanes, ties: of a body that was made of sections; others are read along the longest side of their box."""
     measures = body.measures
     if axis is None:
         axis = body.along.axis if body.along is not None else np.eye(3)[int(np.argmax(measures.high - measures.low))]
@@ -40,6 +41,7 @@ def body_summary(
         source=measures.source.value,
         pieces=measures.pieces,
         axis=vector(axis),
+        line=list(line),
         run=run or [],
         lanes=lanes if lanes is not None else _read_off(body, axis, tolerances),
         ties=list(ties),

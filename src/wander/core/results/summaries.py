@@ -137,11 +137,19 @@ class RunLanes(Model):
     height: list[float] = []
 
 
+class LinePlace(Model):
+    """A place on the line along which a body is counted: at, mm from its first section; way: the unit direction there."""
+
+    at: float
+    point: Vector
+    way: Vector
+
+
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
-    axis: direction of the Run; stations stand along it. run: the sections that it goes through; empty where it was made of none. ties: the
-    designer's own connecting lines. exact: no section was refitted.
+    axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
+    goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted.
     """
 
     result: Literal["body"] = "body"
@@ -153,6 +161,7 @@ class BodySummary(Model):
     source: Literal["surfaces", "kernel", "mesh"]
     pieces: int
     axis: Vector
+    line: list[LinePlace] = []
     run: list[RunStation] = []
     lanes: RunLanes
     ties: list[Connecting] = []

@@ -78,6 +78,16 @@ class CentreLine:
         """Parameters (k,) of the sections along a body, 0 to 1."""
         return np.asarray((self.run - self.run[0]) / (self.run[-1] - self.run[0]), dtype=np.float64)
 
+    @property
+    def length(self) -> float:
+        """mm along the line from the first section to the last."""
+        return float(self.run[-1] - self.run[0])
+
+    def places_on(self, along: Floats) -> tuple[Floats, Floats]:
+        """Places on the line and unit ways there, (m, 3) each, at mm along it from the first section (m,)."""
+        points, turns = self.frames(at_length(self.curve, self.run[0] + along))
+        return points, turns[:, :, 2]
+
     def straightened(self, sections: Sequence[PlacedSection]) -> list[PlacedSection]:
         """The sections where they would stand if the line ran straight up. Those that were cut from a skin lead like any other."""
         points, turns = self.frames(self.at)

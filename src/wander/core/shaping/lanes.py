@@ -10,11 +10,15 @@ import numpy.typing as npt
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.quadrature import gauss_points
+from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import NamedFace
 
 GAUSS = 5
+ROUNDS = 12
+ON_PLANE = 1e-7
+"""mm by which a flow line may miss the plane that it crosses."""
 Bools = npt.NDArray[np.bool_]
 
 
@@ -135,9 +139,88 @@ def _curvature(strips: Sequence[Sequence[_Reach]], share: float, count: int) -> 
         v, reached = reach.at(u)
         flat_v = v[:, 0]
         su, sv, svv = (surface.grid(u, flat_v, *order)[0] for order in ((1, 0), (0, 1), (0, 2)))
-        normal = cross(su, sv)
-        size, speed = lengths(normal), lengths(sv)
-        good = reached & (size > 1e-9) & (speed > 1e-9)
-        bend = -np.einsum("mi,mi->m", svv, normal) / np.where(size > 1e-9, size, 1.0) / np.where(speed > 1e-9, speed, 1.0) ** 2
-        found = np.where(good & np.isnan(found), bend, found)
+        found = np.where(reached & np.isnan(found), _bend(su, sv, svv), found)
     return found
+
+
+def lanes_along(faces: Sequence[NamedFace], points: Floats, ways: Floats, near: Floats, flows: int) -> Lanes:
+    """The same along a line: read where planes through its points (m, 3), square to its unit ways (m, 3), cut the skin.
+
+    near: parameters along the body (m,), close to which it is cut: a body that turns back may be cut by the same plane elsewhere. `at` of what is
+    found is these. Nan where a plane leaves the skin through an end.
+    """
+    strips = [_Strip(strip) for strip in strips_of(faces)]
+    area, whole = np.zeros(len(near)), np.ones(len(near), dtype=bool)
+    for strip in strips:
+        u, w = gauss_points(strip.u.breaks, GAUSS)
+        v, reached = strip.crossed(u, points, ways, near)
+        q, su, sv = (strip.at(u, v, order) for order in ((0, 0), (1, 0), (0, 1)))
+        rise = np.einsum("mki,mi->mk", sv, ways)
+        d = su - (np.einsum("mki,mi->mk", su, ways) / np.where(np.abs(rise) > 1e-12, rise, 1.0))[..., None] * sv
+        area += np.einsum("k,mki,mi->m", w, cross(q - points[:, None], d), ways) / 2
+        whole &= reached
+    shares = np.arange(flows) / flows
+    curvature = np.full((flows, len(near)), np.nan)
+    for number, share in enumerate(shares):
+        which = min(int(share * len(strips)), len(strips) - 1)
+        strip = strips[which]
+        low, high = strip.u.domain
+        u = np.array([low + (high - low) * (share * len(strips) - which)])
+        v, reached = strip.crossed(u, points, ways, near)
+        su, sv, svv = (strip.at(u, v, order)[:, 0] for order in ((1, 0), (0, 1), (0, 2)))
+        curvature[number] = np.where(reached, _bend(su, sv, svv), np.nan)
+    return Lanes(near, np.where(whole, np.abs(area), np.nan), shares, curvature)
+
+
+class _Strip:
+    """The faces of a skin that follow each other along it, as one."""
+
+    def __init__(self, surfaces: Sequence[Surface]) -> None:
+        self._surfaces, self.u = surfaces, surfaces[0].u
+        self._begins = np.array([surface.v.domain[0] for surface in surfaces])
+        self.domain = (surfaces[0].v.domain[0], surfaces[-1].v.domain[1])
+
+    def at(self, u: Floats, v: Floats, order: tuple[int, int]) -> Floats:
+        """Derivatives (m, k, 3) at u (k,) and, for each of them, v (m, k)."""
+        found = np.empty((*v.shape, 3))
+        owner = np.clip(np.searchsorted(self._begins, v, side="right") - 1, 0, len(self._surfaces) - 1)
+        columns = np.broadcast_to(np.arange(len(u)), v.shape)
+        for number, surface in enumerate(self._surfaces):
+            own = owner == number
+            if own.any():
+                lines = np.ascontiguousarray(surface.u.evaluate(surface.points, u, order[0]).transpose(1, 0, 2))
+                found[own] = _along_lines(surface, lines, columns[own], v[own], order[1])
+        return found
+
+    def crossed(self, u: Floats, points: Floats, ways: Floats, near: Floats) -> tuple[Floats, Bools]:
+        """Parameters v (m, k) near those given (m,) at which flow lines cross the planes, and whether all of them do, (m,). Newton's method."""
+        v = np.repeat(near[:, None], len(u), axis=1)
+        for _ in range(ROUNDS):
+            off = np.einsum("mki,mi->mk", self.at(u, v, (0, 0)) - points[:, None], ways)
+            slope = np.einsum("mki,mi->mk", self.at(u, v, (0, 1)), ways)
+            step = off / np.where(np.abs(slope) > 1e-12, slope, np.inf)
+            v = np.clip(v - step, *self.domain)
+            if np.abs(step).max() < 1e-13:
+                break
+        off = np.abs(np.einsum("mki,mi->mk", self.at(u, v, (0, 0)) - points[:, None], ways))
+        return v, np.asarray(off.max(axis=1) < ON_PLANE)
+
+
+def _along_lines(surface: Surface, lines: Floats, which: npt.NDArray[np.intp], v: Floats, order: int) -> Floats:
+    """Of lines along a surface, control points (n, k, 3), the ones with the numbers which (m,) at v (m,): their value or a derivative, (m, 3)."""
+    if order < 2:
+        return surface.v.paired(lines, which, v, order)
+    space = surface.v
+    slopes = space.degree * np.diff(lines, axis=0)
+    width = space.knots[space.degree + 1 : space.degree + space.count] - space.knots[1 : space.count]
+    slopes = slopes / np.where(width > 0, width, 1.0)[:, None, None]
+    return SplineSpace(space.degree - 1, space.knots[1:-1]).paired(slopes, which, v, 1)
+
+
+def _bend(su: Floats, sv: Floats, svv: Floats) -> Floats:
+    """Normal curvature (m,), 1/mm, along v; positive where the skin bulges."""
+    normal = cross(su, sv)
+    size, speed = lengths(normal), lengths(sv)
+    good = (size > 1e-9) & (speed > 1e-9)
+    bend = -np.einsum("mi,mi->m", svv, normal) / np.where(good, size, 1.0) / np.where(good, speed, 1.0) ** 2
+    return np.where(good, bend, np.nan)

@@ -11,7 +11,7 @@ from wander.core.bodies.touching import OffBody, Touching
 from wander.core.checks.ends import end_off_body, needs_fair_skin, nothing_to_go_on_from
 from wander.core.checks.halves import half_twisted
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
-from wander.core.checks.sections import Entry, check_sections, in_order, left_out, turned_over, uneven_holes, wrung
+from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -29,16 +29,17 @@ from wander.core.shaping.end_rows import OneBatten
 from wander.core.shaping.ends import EndShape
 from wander.core.shaping.halves import with_images
 from wander.core.shaping.hollow import holes_along, hollowed
-from wander.core.shaping.lanes import Lanes, lanes
+from wander.core.shaping.lanes import Lanes, lanes, lanes_along
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, Skin, loft
 from wander.core.shaping.meeting import Missed
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.shell import NamedFace
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.loft.centre import idle_beside, line_through
+from wander.core.steps.loft.centre import along_axis, along_line, idle_beside, line_through, told_of
 from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
@@ -83,9 +84,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
         mirror = None if params.mirrored is None else (params.mirrored.step, inputs.result(params.mirrored))
-        # a body that turns back has no straight length
-        straight = line is None or in_order(entries)
-        along = Along(lofted.plain.axis, lofted.plain, mirror) if straight else None
+        along = Along(lofted.plain.axis, lofted.plain if line is None else None, mirror)
         body, findings = finished((lofted.shell,), along, params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
@@ -104,7 +103,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         + _swollen(params, entries, lofted, inputs)
         + _quality(inputs, lofted.report)
     )
-    return Built(body, _summary(entries, lofted, inner, laws, body, inputs, straight=straight), findings)
+    return Built(body, _summary(entries, lofted, inner, laws, line, body, inputs), findings)
 
 
 def _rails(params: LoftParams, inputs: Inputs) -> list[tuple[int, Curve]]:
@@ -189,29 +188,33 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap, drawn.areas, drawn.run)
 
 
-def _summary(entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, body: Body, inputs: Inputs, *, straight: bool) -> BodySummary:
-    """The length is that of the loft itself, whatever it was joined to or cut from; straight: it has one."""
+def _summary(
+    entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, line: CentreLine | None, body: Body, inputs: Inputs
+) -> BodySummary:
+    """The length is that of the loft itself, whatever it was joined to or cut from."""
     report, axis = lofted.report, lofted.plain.axis
-    if not straight:
-        return body_summary(body, inputs.tolerances, exact=report.exact, folds=len(report.folds))
     wring = [0.0, *report.wring.tolist()]
     rings = {ring.name: ring.curves[0] for ring in lofted.shell.rings}
+    at, rates = along_axis(entries, axis) if line is None else along_line(entries, line)
     run = [
         RunStation(
             section=e.section.id,
             station=e.station.id,
-            at=float(e.frame.origin @ axis),
-            rate=float(e.frame.z @ axis),
+            at=place,
+            rate=rate,
             wring=w,
             deviation=float(d),
             start=start,
             **(_begun(rings[e.section.id]) if e.section.id in rings else {}),
         )
-        for e, w, d, start in zip(entries, wring, report.deviation, report.starts, strict=True)
+        for e, place, rate, w, d, start in zip(entries, at, rates, wring, report.deviation, report.starts, strict=True)
     ]
-    lanes = _lanes(entries, axis, lofted, inner, laws)
+    lanes = _lanes(at, axis, lofted, inner, laws, line)
     ties = [_connecting(tie, lofted.plain.places) for tie in report.ties]
-    return body_summary(body, inputs.tolerances, run=run, axis=axis, lanes=lanes, ties=ties, exact=report.exact, folds=len(report.folds))
+    counted = [] if line is None else told_of(line)
+    return body_summary(
+        body, inputs.tolerances, run=run, axis=axis, line=counted, lanes=lanes, ties=ties, exact=report.exact, folds=len(report.folds)
+    )
 
 
 def _connecting(tie: Tie, places: Floats) -> Connecting:
@@ -228,12 +231,16 @@ def _begun(ring: Curve) -> dict[str, Vector]:
     return {"mark": vector(place), "way": vector(way / max(float(np.linalg.norm(way)), 1e-300))}
 
 
-def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws) -> RunLanes:
+def _lanes(stations: list[float], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws, line: CentreLine | None) -> RunLanes:
     fair = lofted.plain.lines is not None
-    share, places, bends = _places([float(e.frame.origin @ axis) for e in entries], laws, parts=3 if fair else 1)
+    share, places, bends = _places(stations, laws, parts=3 if fair else 1)
     holes = [hole.shell.faces for hole in inner]
-    read: Lanes = lanes(lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))], axis, places, FLOWS)
-    area = read.area - sum(lanes(faces, axis, places, 0).area for faces in holes)
+
+    def read(faces: Sequence[NamedFace], flows: int) -> Lanes:
+        return lanes(faces, axis, places, flows) if line is None else lanes_along(faces, *line.places_on(places), places / line.length, flows)
+
+    outer = read(lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))], FLOWS)
+    area = outer.area - sum(read(faces, 0).area for faces in holes)
 
     def values(law: Law | None, otherwise: float) -> list[float]:
         return (law(share) if law is not None else np.full(len(share), otherwise)).tolist()
@@ -242,7 +249,7 @@ def _lanes(entries: list[Entry], axis: Floats, lofted: Lofted, inner: list[Lofte
         at=places.tolist(),
         bends=bends.tolist(),
         area=_readable(area),
-        curvature=[_readable(line) for line in read.curvature],
+        curvature=[_readable(flow) for flow in outer.curvature],
         twist=np.degrees(values(laws.twist, 0.0)).tolist(),
         width=values(laws.width, 1.0),
         height=values(laws.height, 1.0),
