@@ -1,6 +1,6 @@
-import type { BufferGeometry, LineSegments, Mesh } from "three";
-import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
+import { BufferGeometry } from "three";
 import { api } from "../api/client";
+import { readMesh, type Primitive } from "./glb";
 
 /** A named run of line segments: flat pairs of points, mm. */
 export interface NamedLine {
@@ -21,7 +21,6 @@ export const UNDER = "under:";
 export const RING = "ring:";
 
 const MOST_KEPT = 24;
-const loader = new GLTFLoader();
 const kept = new Map<string, Promise<BodyGeometry>>();
 
 /** The geometry of a mesh key, in mm with z up. What a key stands for never changes, so it is fetched once, or not at all where `data` came by itself. */
@@ -32,7 +31,7 @@ export function bodyGeometry(key: string, data?: ArrayBuffer): Promise<BodyGeome
     kept.set(key, known);
     return known;
   }
-  const fetched = data ? read(data) : api.mesh(key).then(read);
+  const fetched = data ? Promise.resolve(data).then(read) : api.mesh(key).then(read);
   kept.set(key, fetched);
   fetched.catch(() => kept.delete(key));
   if (kept.size > MOST_KEPT) {
@@ -44,25 +43,18 @@ export function bodyGeometry(key: string, data?: ArrayBuffer): Promise<BodyGeome
   return fetched;
 }
 
-async function read(buffer: ArrayBuffer): Promise<BodyGeometry> {
-  const { scene } = await loader.parseAsync(buffer, "");
-  let surface: BufferGeometry | null = null;
-  let lines: NamedLine[] = [];
-  scene.traverse((object) => {
-    if ((object as Mesh).isMesh) surface = (object as Mesh).geometry;
-    if ((object as LineSegments).isLineSegments) lines = split((object as LineSegments).geometry);
-  });
-  if (surface === null) throw new Error("a mesh without triangles");
-  const faces = ((surface as BufferGeometry).userData["faces"] ?? []) as string[];
-  return { surface, lines, faces };
+function read(buffer: ArrayBuffer): BodyGeometry {
+  const { triangles, lines } = readMesh(buffer);
+  if (!triangles) throw new Error("a mesh without triangles");
+  const surface = new BufferGeometry();
+  for (const [name, attribute] of Object.entries(triangles.attributes)) surface.setAttribute(name, attribute);
+  surface.setIndex(triangles.index);
+  return { surface, lines: lines ? split(lines) : [], faces: triangles.names };
 }
 
-function split(geometry: BufferGeometry): NamedLine[] {
-  const names = (geometry.userData["lines"] ?? []) as string[];
-  const position = geometry.getAttribute("position");
-  const owner = geometry.getAttribute("_line");
-  const index = geometry.getIndex();
-  if (!index || !owner) return [];
+function split({ attributes, index, names }: Primitive): NamedLine[] {
+  const { position, _line: owner } = attributes;
+  if (!position || !owner) return [];
   const points: number[][] = names.map(() => []);
   for (let i = 0; i < index.count; i++) {
     const vertex = index.getX(i);

@@ -140,7 +140,7 @@ class Worker:
         if not self._meshes.has(key):
             size = max(skin.size for skin in skins)
             tolerance = max(DEFAULT.display, DEFAULT.moving * size) if moving else DEFAULT.display
-            self._mesh(key, merged([display_mesh(skin, tolerance) for skin in skins]), name)
+            self._mesh(key, merged([display_mesh(skin, tolerance, quick=moving) for skin in skins]), name)
         return key
 
     def _body_mesh(self, key: str, body: Body, name: str, *, moving: bool) -> str:

@@ -26,6 +26,8 @@ LEAST = 1e-3
 """Steps that a span has a right to at least, where knots are passed over."""
 IN_LINE = 1e-7
 """Sine of the turn below which a place lies in line with its neighbours."""
+THOROUGHLY, QUICKLY = 512, 40
+"""Places across a surface at most at which it is seen how much it bends along."""
 FLOW = 0.07
 """From one flow line to the next, as a share of the size of the body."""
 MOST_FLOW = 64
@@ -54,12 +56,13 @@ class DisplayMesh:
     flow: Floats | None = None
 
 
-def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict: bool = False) -> DisplayMesh:
+def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict: bool = False, quick: bool = False) -> DisplayMesh:
     """The mesh of a skin whose chords stay within about the tolerance (mm) of it: the triangles between them may be off by twice as much.
 
-    sparse: no more triangles than that takes, knots passed over. strict: the triangles stay within the tolerance too.
+    sparse: no more triangles than that takes, knots passed over. strict: the triangles stay within the tolerance too. quick: how much it bends is
+    looked at in fewer places, for what is shown for a moment.
     """
-    cuts = _samplings(shell, tolerance, sparse=sparse, strict=strict)
+    cuts = _samplings(shell, tolerance, sparse=sparse, strict=strict, looked=QUICKLY if quick else THOROUGHLY)
     runs = _runs(shell, cuts, tolerance)
     parts = [_grid(shell, number, cuts[number, 0], cuts[number, 1], runs) for number in range(len(shell.faces))]
     parts += [_cap(shell, number, runs) for number in range(len(shell.faces), len(shell.faces) + len(shell.caps))]
@@ -134,13 +137,13 @@ def _axis_of(shell: Shell, side: Side) -> _Axis:
     return (side.part, int(side.side))
 
 
-def _samplings(shell: Shell, tolerance: float, *, sparse: bool, strict: bool) -> dict[_Axis, Floats]:
+def _samplings(shell: Shell, tolerance: float, *, sparse: bool, strict: bool, looked: int) -> dict[_Axis, Floats]:
     """Parameters in both directions of each face: those that share a side are cut at the same places, the finest that any of them needs."""
     faces = shell.faces
     together = _Together()
     for seam in shell.seams:
         together.join(_axis_of(shell, seam.first), _axis_of(shell, seam.second))
-    own = {(i, axis): _counts(face.surface, axis, tolerance) for i, face in enumerate(faces) for axis in (0, 1)}
+    own = {(i, axis): _counts(face.surface, axis, tolerance, looked) for i, face in enumerate(faces) for axis in (0, 1)}
     needed: dict[_Axis, Floats] = {}
     for axis, counts in own.items():
         group = together.of(axis)
@@ -149,8 +152,9 @@ def _samplings(shell: Shell, tolerance: float, *, sparse: bool, strict: bool) ->
     finer: dict[_Axis, float] = {}
     for i, face in enumerate(faces):
         across, along = together.of((i, 0)), together.of((i, 1))
-        off = _off if strict else _twist
-        factor = float(np.sqrt(max(1.0, off(face.surface, np.ceil(needed[across]), np.ceil(needed[along])) / tolerance)))
+        steps = np.ceil(needed[across]), np.ceil(needed[along])
+        miss = _off(face.surface, *steps) if strict else _twist(face.surface, *steps, looked)
+        factor = float(np.sqrt(max(1.0, miss / tolerance)))
         for group in (across, along):
             finer[group] = max(finer.get(group, 1.0), factor)
     found: dict[_Axis, Floats] = {}
@@ -189,11 +193,12 @@ def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Sid
     return found
 
 
-def _twist(surface: Surface, across: Floats, along: Floats) -> float:
+def _twist(surface: Surface, across: Floats, along: Floats, looked: int) -> float:
     """mm that two triangles are off a twisted patch at most: S_uv . n du dv / 4, in the middle of each span. across, along: steps in each."""
     u, v = surface.u.breaks, surface.v.breaks
-    steps = (np.diff(u) / across)[:, None] * (np.diff(v) / along)
-    middle_u, middle_v = (u[:-1] + u[1:]) / 2, (v[:-1] + v[1:]) / 2
+    some = [slice(None, None, -(-len(steps) // looked)) for steps in (across, along)]
+    steps = (np.diff(u) / across)[some[0], None] * (np.diff(v) / along)[some[1]]
+    middle_u, middle_v = ((u[:-1] + u[1:]) / 2)[some[0]], ((v[:-1] + v[1:]) / 2)[some[1]]
     normal = unit_normals(surface, middle_u, middle_v)
     mixed = np.abs(np.einsum("ijk,ijk->ij", surface.grid(middle_u, middle_v, 1, 1), normal))
     return float((mixed * steps).max()) / 4
@@ -213,11 +218,12 @@ def _off(surface: Surface, across: Floats, along: Floats) -> float:
     return float(found.max())
 
 
-def _counts(surface: Surface, axis: int, tolerance: float) -> Floats:
+def _counts(surface: Surface, axis: int, tolerance: float, looked: int) -> Floats:
     """Steps that each knot span needs, less than one where it hardly bends: a chord over a step h leaves the curve by h2 |S''| / 8."""
     space, other = ((surface.u, surface.v), (surface.v, surface.u))[axis]
     low, high = other.breaks[:-1], other.breaks[1:]
     across = np.append(np.column_stack([low, (low + high) / 2]).ravel(), high[-1])
+    across = across[:: -(-len(across) // looked)]
     b = space.breaks
     widths = np.diff(b)
     if space.degree == 1:

@@ -208,8 +208,10 @@ def smooth_faces(
 
 def missed_cuts(faces: Sequence[NamedFace], strips: Sequence[Panel], v: Floats, cut: Sequence[int]) -> set[int]:
     """Those of the sections that were cut which the skin through the others misses: they were moved since, or what is round them was."""
+    found: set[int] = set()
+    if not cut:
+        return found
     size = max(float(np.abs(strip.rows - strip.rows[0, 0]).max()) for strip in strips)
-    found = set()
     for face, strip in zip(faces, strips, strict=True):
         for i in cut:
             row = face.surface.v.evaluate(face.surface.points.transpose(1, 0, 2), v[[i]])[0]

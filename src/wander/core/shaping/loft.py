@@ -253,7 +253,7 @@ def loft(
             faces = parted(faces, v[bent].tolist(), [[f"{label}^{names[i]}" for label in own] for own, i in zip(labels, bounds, strict=False)])
         faces = _meeting(faces, [strip.rows for strip in strips], bounds)
     rows, miss = [strip.rows for strip in strips], 0.0
-    plain = Plain(_axis(drawn), v, tuple(faces), tuple(following), lines if fair else None)
+    plain = Plain(travel_axis if line is None else _axis(drawn), v, tuple(faces), tuple(following), lines if fair else None)
     if laws is not None and not laws.idle:
         bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)

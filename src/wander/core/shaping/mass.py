@@ -14,9 +14,15 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
+from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import Cap, Shell
+
+MANY, ENOUGH = 24, 5
+"""In a direction of more knots than the first, so many Gauss points in each span are enough: what they miss is of the tenth order in a short span."""
+LOOKED = 96
+"""Places in each direction, about, at which extreme points are looked for."""
 
 
 @dataclass(frozen=True)
@@ -49,13 +55,18 @@ def mass_properties(shell: Shell) -> MassProperties:
 
 def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
     """Shares of a face in volume, area and first moments: 1/3 P.n, |n| and 1/2 (x2, y2, z2) * n over du dv."""
-    u, wu = gauss_points(surface.u.breaks, (3 * surface.u.degree) // 2 + 2)
-    v, wv = gauss_points(surface.v.breaks, (3 * surface.v.degree) // 2 + 2)
+    (u, wu), (v, wv) = (gauss_points(space.breaks, _points(space)) for space in (surface.u, surface.v))
     p, du, dv = surface.tangents(u, v)
     normal = cross(du, dv) * (wu[:, None] * wv)[..., None]
     volume = float(np.einsum("ijk,ijk->", p, normal)) / 3
     area = float(lengths(normal).sum())
     return volume, area, np.einsum("ijk,ijk->k", p * p, normal) / 2
+
+
+def _points(space: SplineSpace) -> int:
+    """Gauss points in each span: as many as make it exact, or, where spans are many and short, as leave less than rounding does."""
+    exact = (3 * space.degree) // 2 + 2
+    return min(exact, ENOUGH) if len(space.breaks) > MANY else exact
 
 
 def _cap_integrals(cap: Cap) -> tuple[float, float, Floats]:
@@ -89,8 +100,7 @@ def _cap_sums(cap: Cap, chain: Sequence[Curve]) -> Floats:
 
 def extremes(surface: Surface) -> tuple[Floats, Floats]:
     """Low and high corner (3,), (3,) of the box round a surface: a grid, then Newton from its extreme points."""
-    u = _dense(surface.u.breaks, 4)
-    v = _dense(surface.v.breaks, 6)
+    u, v = _dense(surface.u.breaks), _dense(surface.v.breaks)
     p = surface.grid(u, v)
     low, high = p.min(axis=(0, 1)), p.max(axis=(0, 1))
     signed = np.concatenate([p, -p], axis=-1).reshape(-1, 6)
@@ -99,7 +109,9 @@ def extremes(surface: Surface) -> tuple[Floats, Floats]:
     return np.minimum(low, -found[3:]), np.maximum(high, found[:3])
 
 
-def _dense(breaks: Floats, count: int) -> Floats:
+def _dense(breaks: Floats) -> Floats:
+    """Parameters to look for extreme points at: a few in each span, more where there are few."""
+    count = min(6, max(2, -(-LOOKED // (len(breaks) - 1))))
     return np.append((breaks[:-1, None] + np.diff(breaks)[:, None] * np.arange(count) / count).ravel(), breaks[-1])
 
 

@@ -31,7 +31,7 @@ FINE = 2.5e-6
 COARSEST = 7e-4
 """And the most of it, mm: what is promised is a little more."""
 USUAL_SPANS = 128
-"""With so many a refit begins, unless the sections ask for fewer or for more."""
+"""With so many round a whole section a refit begins, unless the sections ask for fewer or for more."""
 PARALLEL = 1e-9
 """Between unit tangents that run the same way."""
 NOTHING_NEAR = 1e-6
@@ -309,7 +309,7 @@ def _refit(pieces: Sequence[_Piece], girths: Girths, joints: Sequence[float], to
     own = max(len(p.loop.loop.curve.space.breaks) * p.extent for p in pieces)
     # a cubic has a third derivative that jumps at its knots, and takes more to be met than what is smooth
     rough = any(p.loop.pace is not None and p.loop.loop.curve.degree <= 3 for p in pieces)
-    first = min(8 * own, max(USUAL_SPANS, 1.5 * own)) if rough else own
+    first = min(8 * own, max(USUAL_SPANS * max(p.extent for p in pieces), 1.5 * own)) if rough else own
     spans = np.maximum(2, np.ceil(np.diff(bounds) * first - 1e-6)).astype(int)  # rounding counts for nothing
     space = _smooth_between(bounds, degree, _parted(bounds, spans)) if len(bounds) > 2 else even_space(degree, int(spans[0]))
     while True:

@@ -37,7 +37,7 @@ class PlacedSection:
         """Centroid in space: (3,)."""
         flat = self.loop.centroid if self.loop is not None else self.point
         assert flat is not None
-        return self.frame.origin + flat[0] * self.frame.x + flat[1] * self.frame.y
+        return self.frame.lift(flat)
 
     @property
     def normal(self) -> Floats:

@@ -51,4 +51,5 @@ def tube_seams(
 
 
 def _long(face: NamedFace, side: str) -> bool:
-    return bool(np.ptp(face.surface.edge(side).points, axis=0).max() > NOTHING)
+    points = face.surface.edge(side).points
+    return bool(np.abs(points - points[0]).max() > NOTHING)
