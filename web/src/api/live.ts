@@ -113,6 +113,9 @@ export class LiveChannel {
         this.coming(event.mesh);
         // the shape goes on screen at once, whatever else is being gathered
         this.built.setState((built) => ({ shapes: { ...built.shapes, [event.step]: event.mesh } }));
+        // so may the next one: the server tells numbers now and then in between
+        if (event.preview !== null && event.preview === this.underWay?.number) this.underWay = null;
+        this.pump();
         break;
       case "step":
         if (event.step.mesh) this.coming(event.step.mesh);

@@ -138,7 +138,7 @@ export class Viewport {
   setBodies(bodies: StagedBody[]): void {
     if (sameBodies(bodies, this.stage.bodies)) return;
     this.stage.bodies = bodies;
-    this.compose();
+    this.compose(this.patience.joins);
     if (!this.framed && bodies.length) this.look("4", false);
   }
 
@@ -160,6 +160,12 @@ export class Viewport {
     if (!this.news("sections", sections)) return;
     const first = this.stage.box.isEmpty();
     this.stage.sections = sections;
+    // where a body has the ring of a section, the outline that this was drawn as is not to be seen
+    const seen = sections.map((section) => {
+      const { id, mark, label, loose } = section;
+      return !loose && this.stage.hasRing(id) ? { id, mark, label } : section;
+    });
+    if (!this.news("sections seen", seen)) return;
     this.compose(this.patience.gathers);
     if (first && !this.framed && !this.stage.box.isEmpty()) this.look("4", false);
   }

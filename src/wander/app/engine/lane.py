@@ -106,6 +106,10 @@ class Lane:
         """seconds: limit for each step, or for the whole of a request that has none; whole: for all its steps together."""
         with self.news:
             self._waiting[slot] = _Waiting(request, seconds, whole if whole is not None else seconds)
+            if isinstance(request, BuildRequest) and request.preview:
+                for hand in self._hands:
+                    current = hand.current
+                    hand.newer |= isinstance(current, BuildRequest) and current.preview and current.design == request.design
             if not any(hand.current is None for hand in self._hands) and not [h for h in self._hands if not h.aside]:
                 self._hire()
             self.news.notify_all()
@@ -226,6 +230,7 @@ class _Hand(threading.Thread):
         self.started: Started | None = None
         self.aside = False
         self.overtaken = False
+        self.newer = False
         self.stop_why: str | None = None
         self.stop_quietly = False
 
@@ -235,7 +240,7 @@ class _Hand(threading.Thread):
 
     def take_up(self, request: Request) -> None:
         self.current, self.started = request, None
-        self.overtaken, self.stop_why, self.stop_quietly = False, None, False
+        self.overtaken, self.newer, self.stop_why, self.stop_quietly = False, False, None, False
 
     def run(self) -> None:
         try:
@@ -274,16 +279,19 @@ class _Hand(threading.Thread):
         request, pipe = work.request, self._pipe
         assert pipe is not None
         begun = heard = time.monotonic()
-        told_slow = told_overtaken = False
+        told_slow = told_overtaken = told_newer = False
         try:
             while True:
                 now = time.monotonic()
                 if self.overtaken and not told_overtaken:
                     told_overtaken = True
                     pipe.send(Overtaken())
+                if self.newer and not told_newer:
+                    told_newer = True
+                    pipe.send(Overtaken(by_preview=True))
                 if now - begun > LONG:
                     self._lane.takes_long(self, now - begun)
-                if pipe.poll(0.03 if now - begun < 1 else 0.1):
+                if pipe.poll(0.01 if now - begun < 1 else 0.1):
                     answer: Answer = pipe.recv()
                     heard, told_slow = time.monotonic(), False
                     if isinstance(answer, Started):

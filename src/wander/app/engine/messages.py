@@ -47,7 +47,12 @@ Request = BuildRequest | SolidRequest | Question
 
 @dataclass(frozen=True)
 class Overtaken:
-    """The build under way is not wanted any more: it ends at its next step."""
+    """The build under way is not wanted any more: it ends at its next step.
+
+    by_preview: another preview waits, so that of this one the shape is wanted still, and what is told after it is not.
+    """
+
+    by_preview: bool = False
 
 
 @dataclass(frozen=True)

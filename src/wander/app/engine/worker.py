@@ -39,18 +39,18 @@ from wander.core.exchange.glb import write_glb
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import DisplayMesh, display_mesh, merged
 from wander.core.shaping.shell import Shell
-from wander.core.steps.inputs import Combine
+from wander.core.steps import REGISTRY
+from wander.core.steps.inputs import Combine, LeftOff
 
 if TYPE_CHECKING:
     from wander.app.engine.lane import WorkerSetup
 
 log = logging.getLogger(__name__)
+BODY_KINDS = frozenset(kind.name for kind in REGISTRY if kind.result == "body")
+NUMBERS_EVERY = 0.25
+"""Seconds in which the numbers of a body that is pulled about are told once at least, however fast it is pulled."""
 QUICK = 0.12
 """Seconds below which a step was quick last time: what changed before it is told with it, for a page that draws has no time to take both."""
-
-
-class EndedEarly(Exception):
-    """A newer edit is wanted instead."""
 
 
 class Worker:
@@ -61,6 +61,8 @@ class Worker:
         self._setup = setup
         self._memory = Memory(result_shelf(cache, setup.result_megabytes), setup.keeps_megabytes * 2**20 // 3)
         self._took: dict[tuple[str, str], float] = {}
+        self._newer = False
+        self._told_all = 0.0
 
     def run(self) -> None:
         while True:
@@ -154,9 +156,13 @@ class Worker:
         untold: list[StepDone] = []
         step_begun = 0.0
         hidden = used_up(document, self._memory) if request.preview else set()
+        # of a preview nothing but numbers is left to be told once its last body has its shape
+        last = next((step.id for step in reversed(document.steps) if not step.skip and step.kind in BODY_KINDS), "")
+        shape_told = self._newer = False
 
         def starting(step: Step, key: str) -> None:
-            nonlocal step_begun
+            nonlocal step_begun, shape_told
+            shape_told = False
             self._heed()
             step_begun = time.perf_counter()
             together = request.preview and self._took.get((request.design, step.id), QUICK) < QUICK
@@ -167,13 +173,20 @@ class Worker:
                 _fault(step.name)
 
         def shaped(step: Step, key: str, skins: tuple[Shell, ...]) -> None:
+            nonlocal shape_told
             if step.id in hidden or not skins:
                 return
             mesh = self._skin_mesh(key, skins, step.name, moving=request.preview)
             self._send(Shaped(request.job, step.id, mesh, list(untold)))
             untold.clear()
+            shape_told = request.preview and step.id == last
+            pause()
 
-        ways = Ways(starting, shaped, self._combine() if request.exact else None, not request.preview, request.barred)
+        def pause() -> None:
+            if shape_told:
+                self._heed(shape_told=True)
+
+        ways = Ways(starting, shaped, pause, self._combine() if request.exact else None, not request.preview, request.barred)
         dealt_with: list[StepBuilt] = []
         steps = rebuild(document, self._memory, ways)
         try:
@@ -187,13 +200,14 @@ class Worker:
                     self._send(Shaped(request.job, built.step, done.mesh, list(untold)))
                     untold.clear()
                 untold.append(done)
-        except EndedEarly:
+        except LeftOff:
             self._send(Finished(request.job, _ms(begun), overtaken=True))
             return
         there = standing(document, dealt_with)
         # what was thought to be used up, and stands after all
         untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
         self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
+        self._told_all = time.perf_counter()
 
     def _next(self, steps: Iterator[StepBuilt]) -> StepBuilt | None:
         try:
@@ -202,11 +216,19 @@ class Worker:
             # the step that was tried last is the one: dying here reports it as such, with a fresh worker after it
             os._exit(3)
 
-    def _heed(self) -> None:
-        """Between steps there is time to hear that something newer is wanted."""
+    def _heed(self, *, shape_told: bool = False) -> None:
+        """Between steps there is time to hear that something newer is wanted.
+
+        shape_told: of a preview only numbers are left. Where another preview waits they can be left off, as long as some were told a moment ago.
+        """
         while self._pipe.poll():
-            if isinstance(self._pipe.recv(), Overtaken):
-                raise EndedEarly
+            message = self._pipe.recv()
+            if isinstance(message, Overtaken):
+                if not message.by_preview:
+                    raise LeftOff
+                self._newer = True
+        if shape_told and self._newer and time.perf_counter() - self._told_all < NUMBERS_EVERY:
+            raise LeftOff
 
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str], hidden: set[str]) -> StepDone:
         mesh, checked = None, False

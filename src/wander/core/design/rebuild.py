@@ -34,7 +34,7 @@ from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
-from wander.core.steps.inputs import Built, Combine, Inputs, NeedsExact, StepRefused
+from wander.core.steps.inputs import Built, Combine, Inputs, LeftOff, NeedsExact, StepRefused
 from wander.core.steps.registry import StepKind
 
 log = logging.getLogger(__name__)
@@ -98,12 +98,14 @@ class Ways:
     """How a rebuild goes about it.
 
     starting: told of each step that has to be computed, before its build begins.
-    shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. combine: the exact way where the kernel is
+    shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. pause: called between those; it and the
+    others may raise LeftOff, with which the rebuild ends. combine: the exact way where the kernel is
     at hand, else None. lasting: whether results are worth keeping beyond this process.
     """
 
     starting: Starting = lambda step, key: None
     shaped: Shaped = lambda step, key, skins: None
+    pause: Callable[[], None] = lambda: None
     combine: Combine | None = None
     lasting: bool = True
     barred: Mapping[str, str] = field(default_factory=dict)
@@ -224,6 +226,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
         combine=work.ways.combine or work.memory.tools.combined,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
+        pause=work.ways.pause,
         own=lambda make: work.memory.tools.body(own_key, make),
     )
     try:
@@ -231,7 +234,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
     except StepRefused as refused:
         work.memory.refuse(key, refused)
         raise
-    except (NeedsExact, MemoryError):
+    except (NeedsExact, LeftOff, MemoryError):
         raise
     except Exception as error:
         number = uuid4().hex[:8]

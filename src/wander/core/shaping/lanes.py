@@ -16,6 +16,7 @@ from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import NamedFace
 
 GAUSS = 5
+FINE = 513
 ROUNDS = 12
 ON_PLANE = 1e-7
 """mm by which a flow line may miss the plane that it crosses."""
@@ -37,7 +38,8 @@ class Lanes:
 
 def lanes(faces: Sequence[NamedFace], axis: Floats, places: Floats, flows: int) -> Lanes:
     """Read at `places` (m,), mm along the unit vector `axis` (3,), with so many flow lines evenly round the body."""
-    strips = [[_Reach(surface, axis, places) for surface in strip] for strip in strips_of(faces)]
+    known: dict[bytes, tuple[Floats, Bools]] = {}
+    strips = [[_Reach(surface, axis, places, known) for surface in strip] for strip in strips_of(faces)]
     area = np.zeros(len(places))
     covered = np.zeros(len(places), dtype=int)
     for number, strip in enumerate(strips):
@@ -52,12 +54,20 @@ def lanes(faces: Sequence[NamedFace], axis: Floats, places: Floats, flows: int) 
 
 
 class _Reach:
-    """Where the flow lines of a surface reach the places along the axis; found once where all flow lines climb alike."""
+    """Where the flow lines of a surface reach the places along the axis; found once where all flow lines climb alike.
 
-    def __init__(self, surface: Surface, axis: Floats, places: Floats) -> None:
+    known: what was found of surfaces side by side, which climb alike as well.
+    """
+
+    def __init__(self, surface: Surface, axis: Floats, places: Floats, known: dict[bytes, tuple[Floats, Bools]]) -> None:
         self.surface, self.axis, self.places = surface, axis, places
-        level = np.ptp(surface.points @ axis, axis=0).max() < 1e-9
-        self._common = height_on(surface, axis, surface.u.breaks[:1], places) if level else None
+        self._common = None
+        heights = surface.points @ axis
+        if np.ptp(heights, axis=0).max() < 1e-9:
+            alike = surface.v.knots.tobytes() + np.round(heights[0], 9).tobytes()
+            if alike not in known:
+                known[alike] = height_on(surface, axis, surface.u.breaks[:1], places)
+            self._common = known[alike]
 
     def at(self, u: Floats) -> tuple[Floats, Bools]:
         return self._common if self._common is not None else height_on(self.surface, self.axis, u, self.places)
@@ -92,7 +102,12 @@ def height_on(surface: Surface, axis: Floats, u: Floats, places: Floats) -> tupl
     reached: Bools = np.all((places[:, None] >= ends[:, 0] - 1e-9) & (places[:, None] <= ends[:, 1] + 1e-9), axis=1)
     columns = np.ascontiguousarray(along.T)
     span = np.where(ends[:, 1] > ends[:, 0], ends[:, 1] - ends[:, 0], 1.0)
-    v = low + (high - low) * np.clip((places[:, None] - ends[:, 0]) / span, 0, 1)
+    if len(u) == 1:
+        # one height for all: a look at it all along says nearly where
+        fine = np.linspace(low, high, FINE)
+        v = np.interp(places, surface.v.evaluate(columns, fine)[:, 0], fine)[:, None]
+    else:
+        v = low + (high - low) * np.clip((places[:, None] - ends[:, 0]) / span, 0, 1)
     least, most = np.full_like(v, low), np.full_like(v, high)
     pick = np.tile(np.arange(len(u)), len(places))
     for _ in range(40):

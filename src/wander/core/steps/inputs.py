@@ -38,11 +38,16 @@ Combine = Callable[[How, Body, Sequence[Body]], Body]
 """Joins, cuts or overlaps bodies: exactly where the kernel is at hand, on their meshes otherwise. Raises CombineFailed."""
 
 
+class LeftOff(Exception):
+    """Something newer is wanted: the build ends where it is, and nothing is said of it."""
+
+
 @dataclass(frozen=True)
 class Inputs:
     """The step itself, the steps it names and their results.
 
-    shaped: to be told of a body's skins as soon as they are there. own: gives the body that the step makes by itself, before it meets another one,
+    shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
+    own: gives the body that the step makes by itself, before it meets another one,
     where it is known from before.
     """
 
@@ -53,6 +58,7 @@ class Inputs:
     draftings: Draftings = field(default_factory=Draftings)
     tolerances: Tolerances = DEFAULT
     shaped: Callable[[tuple[Shell, ...]], None] = lambda skins: None
+    pause: Callable[[], None] = lambda: None
     own: Callable[[Callable[[], Body]], Body] = lambda make: make()
 
     def result(self, ref: Ref) -> Any:

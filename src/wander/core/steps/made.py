@@ -20,7 +20,9 @@ def finished(skins: tuple[Shell, ...], along: Along | None, result: Result, inpu
     """The body that a step leaves, from the skins that it made. Raises StepRefused."""
     if isinstance(result, NewBody):
         inputs.shaped(skins)  # the shape first, then the numbers
-        return _right_way_out(of_shells(skins, along), inputs), []
+        body = _right_way_out(of_shells(skins, along), inputs)
+        inputs.pause()
+        return body, []
     own = _right_way_out(inputs.own(lambda: of_shells(skins, along)), inputs)
     return put_together(How(result.type), result.body, [own], [inputs.step.name], inputs)
 
