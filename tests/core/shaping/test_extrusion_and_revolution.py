@@ -8,7 +8,7 @@ from math import cos, pi, radians, sin, tan
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
@@ -103,6 +103,7 @@ def test_tapered_rounds_both_ways(lean: float, diameter: float, height: float) -
     one = frustum(pi * diameter**2 / 4, pi * diameter, pi, height, lean)
     assert_body(pull(area_of(shapes.circle(diameter)), high=height, taper=lean), one)
     assert_body(pull(area_of(shapes.circle(diameter)), low=-height, high=height, taper=lean), 2 * one)
+    assume(2 * height * tan(lean) < 9)  # beyond that the hole has eaten the rim
     hole = Area(shapes.circle(diameter + 20), (shapes.circle(diameter).reversed(),))
     outer = frustum(pi * (diameter + 20) ** 2 / 4, pi * (diameter + 20), pi, height, lean)
     inner = frustum(pi * diameter**2 / 4, pi * diameter, pi, height, -lean)

@@ -1,0 +1,41 @@
+"""Where the processor draws, a picture costs more than all the rest of a move: each move of a drag is drawn once."""
+
+from __future__ import annotations
+
+from tests.app.server import wait_until
+from tests.ui.floor import Floor
+
+COUNT = """
+() => {
+  window.pictures = 0;
+  const clear = WebGL2RenderingContext.prototype.clear;
+  WebGL2RenderingContext.prototype.clear = function (...mask) {
+    window.pictures++;
+    return clear.apply(this, mask);
+  };
+}
+"""
+"""Every picture begins with this."""
+FRAMES = "async () => { for (let i = 0; i < 12; i++) await new Promise((done) => requestAnimationFrame(done)); return window.pictures; }"
+"""The pictures so far, once there was time for others that wait for something."""
+
+
+def test_a_move_of_a_drag_is_drawn_once(floor: Floor) -> None:
+    page = floor.page
+    floor.settled()
+    page.evaluate(COUNT)
+    scene = page.get_by_test_id("scene")
+    x, y = floor.grip("section-8")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    drawn = []
+    for move in range(1, 7):
+        before = scene.get_attribute("data-meshes")
+        volume = floor.volume
+        page.mouse.move(x + 9 * move, y)
+        wait_until(lambda before=before, volume=volume: scene.get_attribute("data-meshes") != before and floor.volume != volume)  # type: ignore[misc]
+        drawn.append(page.evaluate(FRAMES))
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    # the first ones also show what is pointed at and taken hold of
+    assert drawn[-1] - drawn[1] <= 5, drawn
