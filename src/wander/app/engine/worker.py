@@ -62,7 +62,7 @@ class Worker:
         self._memory = Memory(result_shelf(cache, setup.result_megabytes), setup.keeps_megabytes * 2**20 // 3)
         self._took: dict[tuple[str, str], float] = {}
         self._newer = False
-        self._told_all = 0.0
+        self._told_all: dict[str, float] = {}
 
     def run(self) -> None:
         while True:
@@ -94,6 +94,8 @@ class Worker:
             self._memory.shrink()
             if len(self._took) > 1000:
                 self._took.clear()
+            if len(self._told_all) > 1000:
+                self._told_all.clear()
 
     def _answer(self, request: Question, begun: float) -> None:
         try:
@@ -184,7 +186,7 @@ class Worker:
 
         def pause() -> None:
             if shape_told:
-                self._heed(shape_told=True)
+                self._heed(told_all=self._told_all.get(request.design, 0.0))
 
         ways = Ways(starting, shaped, pause, self._combine() if request.exact else None, not request.preview, request.barred)
         dealt_with: list[StepBuilt] = []
@@ -207,7 +209,7 @@ class Worker:
         # what was thought to be used up, and stands after all
         untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
         self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
-        self._told_all = time.perf_counter()
+        self._told_all[request.design] = time.perf_counter()
 
     def _next(self, steps: Iterator[StepBuilt]) -> StepBuilt | None:
         try:
@@ -216,10 +218,11 @@ class Worker:
             # the step that was tried last is the one: dying here reports it as such, with a fresh worker after it
             os._exit(3)
 
-    def _heed(self, *, shape_told: bool = False) -> None:
+    def _heed(self, *, told_all: float | None = None) -> None:
         """Between steps there is time to hear that something newer is wanted.
 
-        shape_told: of a preview only numbers are left. Where another preview waits they can be left off, as long as some were told a moment ago.
+        told_all: of a preview only numbers are left, and this is when those of its design were told last. Where another preview waits they can be
+        left off, as long as that was a moment ago.
         """
         while self._pipe.poll():
             message = self._pipe.recv()
@@ -227,7 +230,7 @@ class Worker:
                 if not message.by_preview:
                     raise LeftOff
                 self._newer = True
-        if shape_told and self._newer and time.perf_counter() - self._told_all < NUMBERS_EVERY:
+        if told_all is not None and self._newer and time.perf_counter() - told_all < NUMBERS_EVERY:
             raise LeftOff
 
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str], hidden: set[str]) -> StepDone:
