@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from wander.core.checks.places import spot
 from wander.core.checks.sections import Entry, sections_edit
 from wander.core.document.document import Step
-from wander.core.document.edits import SetParam
+from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, listed
 from wander.core.shaping.centre_line import LineBeside, LineCorner, LineOrder
 
@@ -22,7 +22,8 @@ def centre_short(loft: Step, line: Step, entries: Sequence[Entry], beside: LineB
         severity=Severity.ERROR,
         step=loft.id,
         title=f"{line.name} does not come to {entry.section.name}",
-        detail=f"A centre line passes the planes of all sections. It ends {beside.distance:.3g} mm before this one.",
+        detail=f"A centre line passes the planes of all sections. It ends {beside.distance:.3g} mm before this one. "
+        "Make it longer, or leave one of the two out.",
         path=["centre"],
         where=Where(points=[spot(beside.place), spot(entry.center)], names=[entry.section.id, line.id]),
         fixes=[_unlined(loft, line), *without],
@@ -67,7 +68,7 @@ def centre_closed(loft: Step, line: Step) -> Finding:
         severity=Severity.ERROR,
         step=loft.id,
         title=f"{line.name} runs back into itself",
-        detail="The centre line of a body with two ends goes from one to the other.",
+        detail="The centre line of a body with two ends goes from one to the other. Open it, or leave it out.",
         path=["centre"],
         where=Where(names=[line.id]),
         fixes=[_unlined(loft, line)],
@@ -76,7 +77,7 @@ def centre_closed(loft: Step, line: Step) -> Finding:
 
 def centre_alone(loft: Step, line: Step, idle: dict[str, list[SetParam]]) -> Finding:
     """What has no say beside a centre line. idle: what it is called, and the edits that take it away."""
-    edits = [edit for each in idle.values() for edit in each]
+    edits: list[Edit] = [edit for each in idle.values() for edit in each]
     return Finding(
         code="centre-alone",
         severity=Severity.WARNING,
@@ -84,7 +85,7 @@ def centre_alone(loft: Step, line: Step, idle: dict[str, list[SetParam]]) -> Fin
         title=f"Beside {line.name}, {listed(list(idle))} {'has' if list(idle) == ['what an end goes on from'] else 'have'} no say",
         detail="Along a centre line the skin goes from section to section as these swing; nothing else guides it.",
         path=["centre"],
-        fixes=[Fix(label="Take them away", edits=list(edits)), _unlined(loft, line)],
+        fixes=[Fix(label="Take them away", edits=edits), _unlined(loft, line)],
     )
 
 

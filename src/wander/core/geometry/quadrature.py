@@ -35,6 +35,16 @@ def length(curve: Curve) -> float:
     return float(span_lengths(curve).sum())
 
 
+def lengths_at(curve: Curve, parameters: Floats, count: int = 24) -> Floats:
+    """Arc lengths (m,) in mm from the start to parameters (m,)."""
+    breaks = curve.space.breaks
+    found = np.zeros(len(parameters))
+    for i, t in enumerate(parameters):
+        u, w = gauss_points(np.append(breaks[breaks < t - 1e-15], t), count)
+        found[i] = np.linalg.norm(curve.derivatives(u, 1)[1], axis=1) @ w if len(u) else 0.0
+    return found
+
+
 def at_length(curve: Curve, distances: Floats) -> Floats:
     """Parameters (m,) at the given arc lengths (m,) from the start: the inverse of arc length, by Newton in its span."""
     breaks = curve.space.breaks

@@ -18,7 +18,7 @@ from wander.core.geometry.curve_edits import reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.least_turning import LeastTurning
-from wander.core.geometry.quadrature import at_length, gauss_points, length
+from wander.core.geometry.quadrature import at_length, length, lengths_at
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
@@ -27,7 +27,6 @@ from wander.core.shaping.meeting import MET, crossings
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
 
-GAUSS = 24
 TURNED = 1e-7
 """Between unit tangents: more is a corner."""
 BENT = 1e-6
@@ -105,7 +104,7 @@ class CentreLine:
     def bent(self, faces: Sequence[NamedFace], tolerances: Tolerances) -> tuple[list[NamedFace], float]:
         """Faces made by the straight line, over [0, 1] along it, carried onto this one, and how far they miss that, mm."""
         low, high = self.run[0], self.run[-1]
-        to_v = (self._lengths_at(self.curve.space.breaks[1:-1]) - low) / (high - low)
+        to_v = (lengths_at(self.curve, self.curve.space.breaks[1:-1]) - low) / (high - low)
         # what is beside the line has a derivative less than the line
         smooth = self.curve.space.degree - self.curve.space.multiplicities[1:-1]
         jump = np.isin(self.curve.space.breaks[1:-1], self.joints)
@@ -128,7 +127,7 @@ class CentreLine:
     @property
     def bends(self) -> list[float]:
         """Parameters along a body, inside 0 to 1, at which its faces end: where the curvature of the line jumps."""
-        v = (self._lengths_at(self.joints) - self.run[0]) / (self.run[-1] - self.run[0])
+        v = (lengths_at(self.curve, self.joints) - self.run[0]) / (self.run[-1] - self.run[0])
         return [float(place) for place in v if 1e-6 < place < 1 - 1e-6]
 
     def _carried_back(self, at: Floats, run: Floats, points: Floats) -> Floats:
@@ -136,9 +135,6 @@ class CentreLine:
         level = np.zeros((len(run), 1, 3))
         level[:, 0, 2] = run
         return np.asarray(places[:, None] + np.einsum("mij,mnj->mni", turns, points - level), dtype=np.float64)
-
-    def _lengths_at(self, parameters: Floats) -> Floats:
-        return _run(self.curve, parameters)
 
 
 def centre_line(curve: Curve, sections: Sequence[PlacedSection]) -> CentreLine:
@@ -149,11 +145,9 @@ def centre_line(curve: Curve, sections: Sequence[PlacedSection]) -> CentreLine:
     joints = _joints(curve)
     at = _passed(curve, sections)
     if at[-1] < at[0]:
-        curve, at, joints = reverse(curve), 1.0 - at, np.sort(1.0 - joints)
-        # a joint is one of the knots, to the last bit
-        knots = curve.space.breaks
-        joints = knots[np.abs(knots[:, None] - joints).argmin(axis=0)] if len(joints) else joints
-    run = _run(curve, at)
+        curve, at = reverse(curve), 1.0 - at
+        joints = _joints(curve)
+    run = lengths_at(curve, at)
     if np.any(np.diff(run) < SOONEST):
         raise LineOrder(np.argsort(run, kind="stable").tolist())
     first = curve.derivatives(float(at[0]), 1)[1]
@@ -198,14 +192,3 @@ def _way_and_bend(curve: Curve, t: float) -> tuple[Floats, Floats]:
     _, first, second = curve.derivatives(float(t), 2)
     speed = float(first @ first)
     return first / np.sqrt(speed), (second - (second @ first) / speed * first) / speed
-
-
-def _run(curve: Curve, parameters: Floats) -> Floats:
-    """mm along the line at parameters (m,)."""
-    found = []
-    breaks = curve.space.breaks
-    for t in parameters:
-        ends = np.append(breaks[breaks < t - 1e-15], t)
-        u, w = gauss_points(ends, GAUSS) if len(ends) > 1 else (np.zeros(0), np.zeros(0))
-        found.append(float((lengths(curve.derivatives(u, 1)[1]) * w).sum()) if len(u) else 0.0)
-    return np.array(found)
