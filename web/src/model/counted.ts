@@ -30,7 +30,8 @@ export function countedAt(summary: BodySummary, point: Triple): number {
 /** The plane square to the Run at a place on it, mm. */
 export function cutThere(summary: BodySummary, at: number): CutThere {
   const line = summary.line ?? [];
-  const after = Math.min(Math.max(line.findIndex((place) => place.at >= at) || 1, 1), line.length - 1);
+  const reached = line.findIndex((place) => place.at >= at);
+  const after = reached < 0 ? line.length - 1 : Math.max(reached, 1);
   const [start, end] = [line[after - 1], line[after]];
   if (!start || !end) return { axis: summary.axis, level: at, belongs: () => true };
   const share = Math.max(0, Math.min(1, (at - start.at) / (end.at - start.at || 1)));

@@ -67,7 +67,7 @@ const BENDS = `
 `;
 
 /** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
-export function skinMaterial(fullBend: { value: number }): Skin {
+export function skinMaterial(fullBend = { value: 1 }): Skin {
   const gloss = { value: 0.5 };
   const material = new MeshLambertMaterial({
     color: colours.body,

@@ -26,7 +26,7 @@ export function picture(meshes: readonly string[]): Promise<string> {
 async function take(meshes: readonly string[]): Promise<string> {
   const bodies = await Promise.all(meshes.map((mesh) => bodyGeometry(mesh)));
   const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
-  const skin = skinMaterial({ value: 1 });
+  const skin = skinMaterial();
   const edge = lineMaterial(colours.brass, 2);
   const ground = shadowMaterial();
   const patch = new THREE.PlaneGeometry(1, 1);

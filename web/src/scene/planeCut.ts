@@ -7,9 +7,10 @@ export function planeCut(
   geometry: BufferGeometry,
   axis: Triple,
   at: number,
-  belongs: (point: Triple) => boolean = () => true,
+  belongs?: (point: Triple) => boolean,
 ): Float32Array {
   const cut = level(geometry, along(geometry, "position", axis), at);
+  if (!belongs) return cut;
   const kept: number[] = [];
   for (let i = 0; i + 5 < cut.length; i += 6)
     if (belongs([cut[i] ?? 0, cut[i + 1] ?? 0, cut[i + 2] ?? 0])) kept.push(...cut.subarray(i, i + 6));
