@@ -28,9 +28,9 @@ def floor(page: Page, tmp_path: Path, samples: Path) -> Iterator[Floor]:
 def test_what_is_changed_while_the_server_is_away_is_kept_when_it_is_back(floor: Floor) -> None:
     page, server = floor.page, floor.server
     before = floor.revision
-    # what the page may need later comes by itself
-    page.wait_for_function("performance.getEntriesByType('resource').some(({ name }) => name.includes('/Board-'))")
-    page.wait_for_load_state("networkidle")
+    # what the page may need later comes by itself; an entry is there once it has come
+    for part in ("/Board-", "/api/kinds", "/api/holds"):
+        page.wait_for_function("(part) => performance.getEntriesByType('resource').some(({ name }) => name.includes(part))", arg=part)
     server.kill()
     floor.select("section-4")
     floor.type_into("Width", "80")
@@ -44,6 +44,23 @@ def test_what_is_changed_while_the_server_is_away_is_kept_when_it_is_back(floor:
     assert (shape["width"], shape["depth"]) == (80, 70)
     assert floor.revision == before + 2, "each is kept once"
     expect(floor.field("Width")).to_have_value("80")
+
+
+def test_a_form_that_was_asked_for_while_the_server_was_away_comes_when_it_is_back(page: Page, tmp_path: Path, samples: Path) -> None:
+    server = Server(tmp_path).start()
+    made = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()
+    floor = Floor(page, server, made["id"])
+    page.route("**/api/kinds", lambda route: route.abort())
+    floor.open()
+    floor.select("section-4")
+    expect(page.get_by_label("Sheet")).to_be_visible()
+    expect(floor.field("Width")).to_be_hidden()
+    page.wait_for_timeout(5000)  # the page has given up asking
+    server.kill()
+    page.unroute("**/api/kinds")
+    server.start_again()
+    expect(floor.field("Width")).to_be_visible()
+    server.stop()
 
 
 def test_an_answer_that_is_lost_makes_no_second_step(floor: Floor) -> None:

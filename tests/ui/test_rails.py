@@ -40,7 +40,10 @@ def new_rail(floor: Floor, title: str) -> str:
     known = len(rails(floor))
     floor.draw(title)
     wait_until(lambda: len(rails(floor)) > known)
-    return rails(floor)[-1]
+    made = rails(floor)[-1]
+    name = next(step["name"] for step in floor.document["steps"] if step["id"] == made)
+    expect(floor.page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value(name)
+    return made
 
 
 def points(floor: Floor, rail: str) -> list[dict[str, object]]:

@@ -1,6 +1,7 @@
-import type { QueryClient } from "@tanstack/react-query";
+import type { Query, QueryClient } from "@tanstack/react-query";
 import { createStore } from "zustand/vanilla";
 import { NOTHING_BUILT, type Built } from "./built";
+import { Unreached } from "./problems";
 import { queries } from "./queries";
 import { socketOf } from "./socket";
 import type { Design, Edit, LiveEvent, PreviewRequest } from "./types";
@@ -64,6 +65,8 @@ export class LiveChannel {
     const { socket, told } = socketOf(this.design);
     this.socket = socket;
     socket.onopen = () => {
+      // what was asked for while the server was away
+      if (this.attempts) void this.cache.refetchQueries({ type: "active", predicate: gotNoAnswer });
       this.attempts = 0;
       this.underWay = null;
     };
@@ -190,3 +193,5 @@ export class LiveChannel {
     this.built.setState((built) => all.reduce((now, next) => next(now), built), true);
   }
 }
+
+const gotNoAnswer = ({ state }: Query): boolean => state.error instanceof Unreached;

@@ -43,15 +43,17 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   const mutation = useMutation({
     mutationFn: ({ what }: Asked) => {
       // one after the other: each change is made on the revision that the one before it gave
-      const turn = queue.current.then(() => {
-        const now = cache.getQueryData<Design>(queries.head(id).queryKey);
+      const { queryKey } = queries.head(id);
+      const turn = queue.current.then(async () => {
+        const now = cache.getQueryData<Design>(queryKey);
         if (!now) throw new Error("a change before the design has come");
-        return untilHeard(() => what(now), setAway);
+        const design = await untilHeard(() => what(now), setAway);
+        cache.setQueryData(queryKey, design);
+        return design;
       });
       queue.current = turn.catch(() => undefined);
       return turn;
     },
-    onSuccess: (design: Design) => cache.setQueryData(queries.head(id).queryKey, design),
   });
   const { mutateAsync } = mutation;
   const pending = mutation.isPending ? mutation.variables.way : null;

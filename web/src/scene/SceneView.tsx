@@ -214,8 +214,6 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       // an answer that comes after a newer one is of no use any more
       if (asked !== key || !viewport.current) return;
       viewport.current.setBodies(ready);
-      // what was read off the body before is not so any more
-      if (place.getState().bend !== null) place.setState({ bend: null });
       viewport.current.element.dataset["meshes"] = meshesOf(bodies);
     };
     let settled = "";
@@ -236,7 +234,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         .catch(() => undefined);
     sync();
     return live.built.subscribe(sync);
-  }, [document, live, outline, hidden, materials, place]);
+  }, [document, live, outline, hidden, materials]);
 
   return <div ref={holder} className="scene-place" />;
 });

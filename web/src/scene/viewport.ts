@@ -20,6 +20,8 @@ import { Tripod } from "./tripod";
 CameraControls.install({ THREE });
 
 type Triple = readonly [number, number, number];
+/** A place in the window. */
+type Pixel = Pick<PointerEvent, "clientX" | "clientY">;
 
 /** How far from the middle the eye is while there is nothing to see, mm. */
 const AWAY = 400;
@@ -61,6 +63,8 @@ export class Viewport {
   private sawAll = true;
   private size = { width: 1, height: 1 };
   private pointing = 0;
+  /** Where the pointer rests over the picture. */
+  private over: Pixel | null = null;
   private gathering: ReturnType<typeof setTimeout> | null = null;
   /** Whether the eye is where it looks from: what stands over the picture can be placed before the next one. */
   private drawn = false;
@@ -111,7 +115,7 @@ export class Viewport {
     canvas.addEventListener("pointerdown", this.press);
     canvas.addEventListener("pointerup", this.release);
     canvas.addEventListener("pointermove", this.hoverOver);
-    canvas.addEventListener("pointerleave", () => this.listeners.point(null, [0, 0, 0], null));
+    canvas.addEventListener("pointerleave", this.goOut);
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.framed = view !== null;
@@ -139,6 +143,7 @@ export class Viewport {
     if (sameBodies(bodies, this.stage.bodies)) return;
     this.stage.bodies = bodies;
     this.compose(this.patience.joins);
+    this.readOver();
     if (!this.framed && bodies.length) this.look("4", false);
   }
 
@@ -241,6 +246,7 @@ export class Viewport {
     if (mode === this.stage.mode) return;
     this.stage.mode = mode;
     this.compose();
+    this.readOver();
   }
 
   /** mm in the unit of the design: scales have round numbers in it. */
@@ -448,13 +454,13 @@ export class Viewport {
     this.listeners.pick(rail ?? section ?? this.under(event)?.body ?? null);
   };
 
-  private pixel(event: PointerEvent): [number, number] {
+  private pixel(event: Pixel): [number, number] {
     const bounds = this.renderer.domElement.getBoundingClientRect();
     return [event.clientX - bounds.left, event.clientY - bounds.top];
   }
 
   /** What is to be picked, where it is under the pointer. */
-  private pointedAt(event: PointerEvent): Pointed | null {
+  private pointedAt(event: Pixel): Pointed | null {
     const [x, y] = this.pixel(event);
     const hit = this.under(event);
     switch (this.picking) {
@@ -542,22 +548,34 @@ export class Viewport {
   };
 
   private readonly hoverOver = (event: PointerEvent): void => {
-    if (event.buttons || this.pointing) return;
+    this.over = event.buttons ? null : event;
+    this.readOver();
+  };
+
+  private readonly goOut = (): void => {
+    this.over = null;
+    this.listeners.point(null, [0, 0, 0], null);
+  };
+
+  /** Tell what is under the pointer: when it moves, and when what it rests on is another thing than before. */
+  private readOver(): void {
+    if (!this.over || this.pointing) return;
     // a body has thousands of triangles: once a frame is enough
     this.pointing = requestAnimationFrame(() => {
       this.pointing = 0;
+      if (!this.over) return;
       if (this.picking) {
-        this.listeners.candidate(this.namesOf(this.pointedAt(event)));
+        this.listeners.candidate(this.namesOf(this.pointedAt(this.over)));
         return;
       }
-      const hit = this.under(event);
+      const hit = this.under(this.over);
       this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0], hit?.bend ?? null);
-      const section = this.sectionAt(...this.pixel(event));
+      const section = this.sectionAt(...this.pixel(this.over));
       if (section !== this.overSection) this.listeners.hover((this.overSection = section));
     });
-  };
+  }
 
-  private under(event: PointerEvent): ReturnType<Stage["hit"]> {
+  private under(event: Pixel): ReturnType<Stage["hit"]> {
     const bounds = this.renderer.domElement.getBoundingClientRect();
     const at = new THREE.Vector2(
       ((event.clientX - bounds.left) / bounds.width) * 2 - 1,

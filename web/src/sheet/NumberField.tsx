@@ -32,6 +32,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
   const [refused, setRefused] = useState(false);
   const stepped = useRef<number | null>(null);
   const left = useRef(false);
+  const underWay = useRef<string | null>(null);
   const text = draft ?? kept;
 
   const putBack = () => {
@@ -41,8 +42,14 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
   const keep = async () => {
     const wanted = text.trim();
     if (wanted === kept || wanted === "") return putBack();
-    if ((await onKeep(wanted)) === null) setRefused(true);
-    else putBack();
+    // Enter, and then the field is left
+    if (underWay.current === wanted) return;
+    underWay.current = wanted;
+    const refused = (await onKeep(wanted)) === null;
+    if (underWay.current === wanted) underWay.current = null;
+    setRefused(refused);
+    // what is typed while it is on its way stays
+    if (!refused) setDraft((now) => (now === text ? null : now));
   };
   const stepBy = (direction: number, large: boolean) => {
     // keys may repeat faster than changes are kept: each goes on from where the one before it ends
