@@ -147,7 +147,7 @@ def changed(
 
 
 @pytest.mark.timeout(400)
-@settings(max_examples=times(100, 300), deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate), suppress_health_check=list(HealthCheck))
+@settings(max_examples=times(40, 300), deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate), suppress_health_check=list(HealthCheck))
 @given(
     counts=st.tuples(*[st.integers(3, 6)] * 3),
     turns=st.tuples(*[st.floats(0, 0.8)] * 3),

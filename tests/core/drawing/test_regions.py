@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.closeness import assert_close
 from tests.core.drawing.drawings import Raw, act, arc, area, circle, graph_of, line, polygon, raw, read
 from wander.core.drawing.areas.health import ailments
 from wander.core.drawing.areas.regions import crossings_with_construction
@@ -17,6 +18,7 @@ from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.outlines.outline import even
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.interpolate import closed_through
 from wander.core.geometry.space import SplineSpace
 
 
@@ -89,6 +91,20 @@ def test_crossings_lie_on_both_curves_and_none_is_missed(points: list[tuple[floa
     side = np.sign((p[:, 1] - 1.234) * 80 - (p[:, 0] + 40) * (2.345 - 1.234))
     assert len(found) >= np.count_nonzero(np.diff(side))
     assert len(self_crossings(curve)) == len({round(float(s), 6) for s, _ in self_crossings(curve)})
+
+
+@pytest.mark.parametrize("points", [40, 160, 900])
+def test_a_curve_of_loops_crosses_itself_where_its_formula_says(points: int) -> None:
+    """(sin 2t, sin 3t) meets itself seven times."""
+    t = 0.4 + 2 * np.pi * np.arange(points) / points
+    curve = closed_through(np.column_stack([50 * np.sin(2 * t), 50 * np.sin(3 * t)]))
+    known = 50 * np.array([(0, 0), *((x * sqrt(0.75), 0) for x in (-1, 1)), *((x * 0.5, y * sqrt(0.5)) for x in (-1, 1) for y in (-1, 1))])
+    found = self_crossings(curve)
+    assert len(found) == 7
+    assert_close(curve(found[:, 0]), curve(found[:, 1]), within=1e-7)
+    apart = np.linalg.norm(curve(found[:, 0])[:, None] - known, axis=-1)
+    assert sorted(apart.argmin(axis=1).tolist()) == list(range(7))
+    assert apart.min(axis=1).max() < 0.05 * (40 / points) ** 4 + 1e-7
 
 
 def test_a_smooth_chain_with_a_spline_keeps_its_place_and_runs_evenly() -> None:

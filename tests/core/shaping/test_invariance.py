@@ -57,7 +57,7 @@ def placed(outlines: list[tuple[float, Loop]], turn: np.ndarray, move: np.ndarra
 HERE = (np.eye(3), np.zeros(3))
 
 
-@settings(max_examples=times(40, 120))
+@settings(max_examples=times(20, 120))
 @example(seed=497, between=Between.SMOOTH)
 @example(seed=9106, between=Between.SMOOTH)
 @example(seed=124624, between=Between.SMOOTH)

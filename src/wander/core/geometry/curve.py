@@ -117,8 +117,9 @@ class Together:
             for curve in curves
         ):
             knots = np.concatenate([curve.space.knots[degree + 1 :] for curve in curves])
-            ends = np.cumsum([curve.space.count for curve in curves])
-            knots += np.repeat(self._numbers, np.diff(ends, prepend=0))
+            counts = [curve.space.count for curve in curves]
+            ends = np.cumsum(counts)
+            knots += np.repeat(self._numbers, counts)
             # rounding may have put the end of a curve beside 1
             knots[ends[:, None] - 1 - np.arange(degree + 1)] = self._numbers[:, None] + 1.0
             space = SplineSpace(degree, np.concatenate([np.zeros(degree + 1), knots]))
@@ -126,11 +127,12 @@ class Together:
 
     def __call__(self, parameters: Floats) -> Floats:
         """Points (k, m, d) of the k curves at parameters (m,), or (k, m) with a row for each curve."""
-        u = np.broadcast_to(parameters, (len(self._curves), parameters.shape[-1]))
         if self._laid is None:
-            return np.stack([curve(row) for curve, row in zip(self._curves, u, strict=True)])
+            rows = np.broadcast_to(parameters, (len(self._curves), parameters.shape[-1]))
+            return np.stack([curve(row) for curve, row in zip(self._curves, rows, strict=True)])
         space, points = self._laid
-        return space.evaluate(points, np.minimum(u + self._numbers[:, None], self._lasts).ravel()).reshape(*u.shape, -1)
+        u = np.minimum(parameters + self._numbers[:, None], self._lasts)
+        return space.evaluate(points, u.ravel()).reshape(*u.shape, -1)
 
     def at(self, which: Ints, parameters: Floats, derivative: int = 0) -> Floats:
         """Points (m, d), or derivatives, of the curves with the numbers which (m,) at parameters (m,)."""

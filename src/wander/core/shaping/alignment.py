@@ -13,7 +13,6 @@ import numpy.typing as npt
 
 from wander.core.drawing.outlines.loop import RING
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.vectors import cross
 from wander.core.shaping.girth import Girth
 from wander.core.shaping.section import PlacedSection
 
@@ -66,9 +65,8 @@ def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list
     for i in range(1, len(loops)):
         both_tried = candidates[i - 1] is TRIED and candidates[i] is TRIED
         step = cost + (apart[i - 1] if both_tried else _distances(loops, rings, candidates, i))
-        best = step.argmin(axis=1)
-        came_from.append(best)
-        cost = step[np.arange(len(best)), best] + habits[i]
+        came_from.append(step.argmin(axis=1))
+        cost = step.min(axis=1) + habits[i]
     choice = [int(np.argmin(cost))]
     for back in reversed(came_from):
         choice.append(int(back[choice[-1]]))
@@ -93,12 +91,15 @@ def wring(rings: Floats, axis: Floats) -> Floats:
 
     rings: (k, m, 3), points of every outline that belong together from one outline to the next.
     """
-    axis = axis / np.linalg.norm(axis)
-    rings = rings - rings.mean(axis=1, keepdims=True)
-    a, b = rings[:-1], rings[1:]
-    across = np.sum(cross(a, b) @ axis, axis=1)
-    along = np.sum(a * b, axis=(1, 2)) - np.sum((a @ axis) * (b @ axis), axis=1)
-    return np.degrees(np.arctan2(across, along))
+    x, y, z = (axis / np.linalg.norm(axis)).tolist()
+    # seen along the axis, as complex numbers; square to it is one of the axes of space, but for what it runs along that
+    a, b, c = (-z, 0.0, x) if abs(y) < 0.6 else (0.0, z, -y)
+    size = (a * a + b * b + c * c) ** 0.5
+    a, b, c = a / size, b / size, c / size
+    across = np.array([[a, y * c - z * b], [b, z * a - x * c], [c, x * b - y * a]])
+    seen = (rings @ across).view(np.complex128)[..., 0]
+    seen -= np.add.reduce(seen, axis=1, keepdims=True) / seen.shape[1]
+    return np.degrees(np.angle(np.einsum("ij,ij->i", np.conj(seen[:-1]), seen[1:])))
 
 
 def _candidates(loop: Girth, fixed: float | None) -> Floats:

@@ -82,8 +82,10 @@ class Girths:
 
     def parameters(self, shares: Floats) -> Floats:
         """Parameters (k, m) of the loops at shares (m,) of their girths, or (k, m) with a row for each; from 0 up to, but not, 1."""
-        rows = np.broadcast_to(shares, (len(self.each), shares.shape[-1]))
-        return rows if self._pace is None else self._pace.parameters((rows + self._first).ravel()).reshape(rows.shape)
+        if self._pace is None:
+            return np.broadcast_to(shares, (len(self.each), shares.shape[-1]))
+        rows = shares + self._first
+        return self._pace.parameters(rows.ravel()).reshape(rows.shape)
 
     def shares(self, which: Ints, parameters: Floats) -> Floats:
         """Shares (m,) of the girths with the numbers which (m,) at parameters (m,) of their loops."""

@@ -8,12 +8,16 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
 
 MEETS = 1e-7
 """Curves closer than this (mm) at a place cross there."""
+BEYOND = 0.2
+"""How far beyond its ends, as a share of it, a chord is looked along."""
+FEW = 10000
+"""So many pairs of chords are all looked at."""
 FLAT = 2e-3
 """Radians below which curves that meet may only touch."""
 
@@ -72,25 +76,40 @@ def self_crossings(curve: Curve) -> Floats:
 def _candidates(ua: Floats, a: Floats, ub: Floats, b: Floats) -> Floats:
     """Parameters near which two polygons cross, touch, or come as close as their chords leave their curves."""
     d, e = np.diff(a, axis=0), np.diff(b, axis=0)
-    gap = b[None, :-1] - a[:-1, None]
-    cross = d[:, None, 0] * e[None, :, 1] - d[:, None, 1] * e[None, :, 0]
+    longest = float(np.hypot(*d.T).max()), float(np.hypot(*e.T).max())
+    i, j = _within(a[:-1] + d / 2, b[:-1] + e / 2, (0.5 + BEYOND) * sum(longest))
+    gap = b[j] - a[i]
+    cross = _across(d[i], e[j])
     safe = np.where(np.abs(cross) > 1e-14, cross, np.inf)
-    s = (gap[..., 0] * e[None, :, 1] - gap[..., 1] * e[None, :, 0]) / safe
-    t = (gap[..., 0] * d[:, None, 1] - gap[..., 1] * d[:, None, 0]) / safe
-    inside = (s > -0.2) & (s < 1.2) & (t > -0.2) & (t < 1.2) & np.isfinite(safe)
-    i, j = np.nonzero(inside)
-    found = [np.column_stack([ua[i] + np.clip(s[i, j], 0, 1) * np.diff(ua)[i], ub[j] + np.clip(t[i, j], 0, 1) * np.diff(ub)[j]])]
+    s, t = _across(gap, e[j]) / safe, _across(gap, d[i]) / safe
+    inside = (s > -BEYOND) & (s < 1 + BEYOND) & (t > -BEYOND) & (t < 1 + BEYOND) & np.isfinite(safe)
+    i, j, s, t = i[inside], j[inside], s[inside], t[inside]
+    found = [np.column_stack([ua[i] + np.clip(s, 0, 1) * np.diff(ua)[i], ub[j] + np.clip(t, 0, 1) * np.diff(ub)[j]])]
     # curves that only touch: vertices of one polygon nearly on the other
-    for u, p, v, q, swap in ((ua, a, ub, b, False), (ub, b, ua, a, True)):
-        sag = 0.02 * max(float(np.linalg.norm(np.diff(p, axis=0), axis=1).max()), float(np.linalg.norm(np.diff(q, axis=0), axis=1).max()))
-        segment = np.diff(q, axis=0)
+    sag = 0.02 * max(longest)
+    for u, p, v, q, segment, length, swap in ((ua, a, ub, b, e, longest[1], False), (ub, b, ua, a, d, longest[0], True)):
+        i, j = _within(p, q[:-1] + segment / 2, length / 2 + sag)
         length2 = np.maximum((segment**2).sum(axis=1), 1e-300)
-        share = np.clip(((p[:, None] - q[None, :-1]) * segment).sum(axis=-1) / length2, 0, 1)
-        near = np.linalg.norm(q[None, :-1] + share[..., None] * segment - p[:, None], axis=-1) < sag
-        i, j = np.nonzero(near)
-        pair = np.column_stack([u[i], v[j] + share[i, j] * np.diff(v)[j]])
+        share = np.clip(((p[i] - q[j]) * segment[j]).sum(axis=-1) / length2[j], 0, 1)
+        near = np.hypot(*(q[j] + share[:, None] * segment[j] - p[i]).T) < sag
+        i, j, share = i[near], j[near], share[near]
+        pair = np.column_stack([u[i], v[j] + share * np.diff(v)[j]])
         found.append(pair[:, ::-1] if swap else pair)
     return np.concatenate(found)
+
+
+def _across(a: Floats, b: Floats) -> Floats:
+    return np.asarray(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], dtype=np.float64)
+
+
+def _within(p: Floats, q: Floats, reach: float) -> tuple[Ints, Ints]:
+    """Numbers of the places p and q, (m, 2) and (n, 2), that may lie within reach of each other, mm: of few, all."""
+    if len(p) * len(q) <= FEW:
+        return np.repeat(np.arange(len(p)), len(q)), np.tile(np.arange(len(q)), len(p))
+    from scipy.spatial import cKDTree
+
+    found = cKDTree(p).sparse_distance_matrix(cKDTree(q), reach * (1 + 1e-9), output_type="ndarray")
+    return found["i"], found["j"]
 
 
 def _settled(first: Curve, second: Curve, seeds: Floats) -> Floats:

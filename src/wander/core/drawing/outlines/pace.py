@@ -37,7 +37,7 @@ class Pace:
 
     @cached_property
     def is_even(self) -> bool:
-        return bool(max(np.abs(self.begins - 1.0).max(), np.abs(self.ends - 1.0).max(), np.abs(self.share - self.at).max()) < EVEN)
+        return all(float(np.abs(a - b).max()) < EVEN for a, b in ((self.begins, 1.0), (self.ends, 1.0), (self.share, self.at)))
 
     def shares(self, parameters: Floats) -> Floats:
         """Shares of the length (k,) at parameters (k,): each part is the cubic with the shares and slopes of both its ends."""
