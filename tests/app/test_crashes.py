@@ -85,7 +85,7 @@ def test_killed_again_and_again_it_loses_nothing_that_was_acknowledged(tmp_path:
     """At any moment of a burst, undo and redo among the edits: what was answered is there, and so is the head."""
     chance, design = random.Random(7), ""
     told: tuple[int, float] | None = None
-    kills, acknowledged = times(15, 1000), 0
+    kills, acknowledged = times(50, 1000), 0
     for number in range(kills + 1):
         server = Server(tmp_path).start()
         if not design:
