@@ -75,17 +75,33 @@ def centre_closed(loft: Step, line: Step) -> Finding:
     )
 
 
-def centre_alone(loft: Step, line: Step, idle: dict[str, list[SetParam]]) -> Finding:
+def centre_open(loft: Step, line: Step, *, alone: bool) -> Finding:
+    """A ring has no use for a line with two ends. alone: it goes round without a line of its own."""
+    undone = Fix(label="Give the body two ends", edits=[SetParam(do="set-param", step=loft.id, path=["closed"], value=False)])
+    return Finding(
+        code="centre-open",
+        severity=Severity.ERROR,
+        step=loft.id,
+        title=f"{line.name} has two ends, and {loft.name} is a ring",
+        detail="The centre line of a ring runs back into itself. Close it, leave it out, or give the body two ends.",
+        path=["centre"],
+        where=Where(names=[line.id]),
+        fixes=[_unlined(loft, line), undone] if alone else [undone],
+    )
+
+
+def centre_alone(loft: Step, line: Step | None, idle: dict[str, list[SetParam]]) -> Finding:
     """What has no say beside a centre line. idle: what it is called, and the edits that take it away."""
     edits: list[Edit] = [edit for each in idle.values() for edit in each]
+    beside = "In a ring" if line is None else f"Beside {line.name}"
     return Finding(
         code="centre-alone",
         severity=Severity.WARNING,
         step=loft.id,
-        title=f"Beside {line.name}, {listed(list(idle))} {'has' if list(idle) == ['what an end goes on from'] else 'have'} no say",
+        title=f"{beside}, {listed(list(idle))} {'has' if list(idle) == ['what an end goes on from'] else 'have'} no say",
         detail="Along a centre line the skin goes from section to section as these swing; nothing else guides it.",
         path=["centre"],
-        fixes=[Fix(label="Take them away", edits=edits), _unlined(loft, line)],
+        fixes=[Fix(label="Take them away", edits=edits), *([] if line is None else [_unlined(loft, line)])],
     )
 
 

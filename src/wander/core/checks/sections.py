@@ -58,7 +58,7 @@ def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Findin
     """Sections whose own start turns the body more than their shapes ask for. needless: degrees in each bay, (k - 1,)."""
     found: dict[int, float] = {}
     for bay, degrees in enumerate(needless.tolist()):
-        own = [i for i in (bay + 1, bay) if (placed := entries[i].placed) is not None and placed.start is not None]
+        own = [i for i in ((bay + 1) % len(entries), bay) if (placed := entries[i].placed) is not None and placed.start is not None]
         if degrees > WRUNG and own:
             found[own[0]] = max(found.get(own[0], 0.0), degrees)
     return [
@@ -68,17 +68,22 @@ def wrung(loft: Step, entries: Sequence[Entry], needless: Floats) -> list[Findin
             step=loft.id,
             title=f"The start of {entries[i].section.name} wrings the body by {degrees:.0f}°",
             detail="Its outline is made to start where the others don't, so that the skin turns on its way there more than the shapes ask for.",
-            path=["sections", i, "start"],
+            path=["sections", _number(loft, entries[i]), "start"],
             where=Where(points=[spot(entries[i].center)], names=[entries[i].section.id]),
             fixes=[
                 Fix(
                     label="Let it start where the body is wrung least",
-                    edits=[SetParam(do="set-param", step=loft.id, path=["sections", i, "start"], value=None)],
+                    edits=[SetParam(do="set-param", step=loft.id, path=["sections", _number(loft, entries[i]), "start"], value=None)],
                 )
             ],
         )
         for i, degrees in found.items()
     ]
+
+
+def _number(loft: Step, entry: Entry) -> int:
+    """Which of the sections of the loft it is: a ring may begin elsewhere."""
+    return next(i for i, item in enumerate(loft.params["sections"]) if item["section"]["step"] == entry.section.id)
 
 
 def uneven_holes(entries: Sequence[Entry]) -> bool:

@@ -20,9 +20,12 @@ NOTHING = 1e-10
 
 
 class LeastTurning:
-    """The frames of a curve that is smooth and stands still nowhere, from a first x on, which is made square to it."""
+    """The frames of a curve that is smooth and stands still nowhere, from a first x on, which is made square to it.
 
-    def __init__(self, curve: Curve, x: Floats) -> None:
+    closing: the curve closes smoothly, and so do its frames: what they come back turned by is taken back evenly along the parameter.
+    """
+
+    def __init__(self, curve: Curve, x: Floats, *, closing: bool = False) -> None:
         self._curve = curve
         breaks, spans = curve.space.breaks, span_lengths(curve)
         # long spans in more steps than short ones
@@ -36,13 +39,22 @@ class LeastTurning:
         for i in range(len(self._at) - 1):
             carried.append(_stepped(self._points[i], self._ways[i], carried[-1], self._points[i + 1], self._ways[i + 1], self._nothing))
         self._x = np.array(carried)
+        self._turned = 0.0
+        if closing:
+            first, last = self._x[0], self._x[-1]
+            self._turned = float(np.arctan2(cross(first, last) @ self._ways[0], first @ last))
 
     def __call__(self, parameters: Floats) -> tuple[Floats, Floats]:
         """Places (m, 3) and matrices (m, 3, 3) at parameters (m,): their columns are x, y and the way along the curve."""
         before = np.clip(np.searchsorted(self._at, parameters, side="right") - 1, 0, len(self._at) - 2)
         points, ways = self._along(parameters)
         x = _stepped(self._points[before], self._ways[before], self._x[before], points, ways, self._nothing)
-        return points, np.stack([x, cross(ways, x), ways], axis=-1)
+        y = cross(ways, x)
+        if self._turned:
+            low, high = self._curve.domain
+            back = (-self._turned * (parameters - low) / (high - low))[:, None]
+            x, y = np.cos(back) * x + np.sin(back) * y, np.cos(back) * y - np.sin(back) * x
+        return points, np.stack([x, y, ways], axis=-1)
 
     def _along(self, parameters: Floats) -> tuple[Floats, Floats]:
         points, slopes = self._curve.derivatives(parameters, 1)

@@ -86,6 +86,16 @@ def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list
     return [float(s) for s in (starts + np.where(np.abs(moves) < 1e-7, 0.0, moves)) % 1.0]
 
 
+def come_round(loops: Sequence[Girth], starts: Sequence[float], fixed: Sequence[float | None]) -> list[float]:
+    """Starts for a ring of loops, the last of which is the first, from those of the same loops in a row."""
+    found = choose_starts(loops, [starts[0], *fixed[1:-1], starts[0]])
+    if any(loop.corners for loop in loops) or any(start is not None for start in fixed):
+        return found
+    # all of them may begin elsewhere together: the longest begins as it is drawn, wherever the ring does
+    longest = max(range(len(loops)), key=lambda i: round(loops[i].length, 9))
+    return [(start - found[longest]) % 1.0 for start in found]
+
+
 def wring(rings: Floats, axis: Floats) -> Floats:
     """How far each outline is turned against the one before, degrees (k - 1,): the best rotation about the axis (3,).
 

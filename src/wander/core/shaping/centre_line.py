@@ -13,8 +13,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import reverse
+from wander.core.geometry.curve_edits import move_seam, reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.least_turning import LeastTurning
@@ -24,6 +25,7 @@ from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.carrying import carried
 from wander.core.shaping.meeting import MET, crossings
+from wander.core.shaping.round_line import round_line
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
 
@@ -31,6 +33,8 @@ TURNED = 1e-7
 """Between unit tangents: more is a corner."""
 BENT = 1e-6
 """Between curvatures on both sides of a joint, times the length: more is seen in the skin."""
+ROUNDED = 1e-9
+"""Of a line, or of the length of a body: places as near are one."""
 SOONEST = 1e-6
 """mm along the line between two sections."""
 
@@ -61,9 +65,11 @@ class LineCorner(BadInput):
 
 @dataclass(frozen=True)
 class CentreLine:
-    """curve: of the line, over its own parameter. run: where it passes the sections, mm along it (k,). frames: of it, at any parameter.
+    """curve: of the line, over its own parameter. at, run: parameters at which it passes the sections, and mm along it there (k,). frames: of it, at
+    any parameter.
 
-    joints: parameters where its curvature jumps.
+    joints: parameters where its curvature jumps. closed: it comes back to the first section, which is its last one too. goes_on: with one curvature
+    there.
     """
 
     curve: Curve
@@ -71,6 +77,8 @@ class CentreLine:
     run: Floats
     frames: LeastTurning
     joints: Floats
+    closed: bool = False
+    goes_on: bool = False
 
     @property
     def places(self) -> Floats:
@@ -115,7 +123,7 @@ class CentreLine:
             for place, continuity in line.items():
                 near = next((b for b in least if abs(b - place) < 1e-9), place)
                 least[near] = min(continuity, least.get(near, 4))
-            inside = {b: c for b, c in least.items() if v.domain[0] < b < v.domain[1]}
+            inside = {b: c for b, c in least.items() if v.domain[0] + ROUNDED < b < v.domain[1] - ROUNDED}
             return np.array([v.domain[0], *sorted(inside), v.domain[1]]), inside
 
         def carry(v: Floats, points: Floats) -> Floats:
@@ -150,10 +158,41 @@ def centre_line(curve: Curve, sections: Sequence[PlacedSection]) -> CentreLine:
     run = lengths_at(curve, at)
     if np.any(np.diff(run) < SOONEST):
         raise LineOrder(np.argsort(run, kind="stable").tolist())
-    first = curve.derivatives(float(at[0]), 1)[1]
-    frame = sections[0].frame
-    across = min((frame.x, frame.y), key=lambda axis: abs(float(axis @ first)))
-    return CentreLine(curve, at, run, LeastTurning(curve, across), joints)
+    first = _way_and_bend(curve, float(at[0]))[0]
+    return CentreLine(curve, at, run, LeastTurning(curve, _across(sections[0], first)), joints)
+
+
+def ring_line(curve: Curve | None, sections: Sequence[PlacedSection]) -> CentreLine:
+    """The closed line that comes back to the first of sections (k >= 2), counted twice: at the start and at the end. None: through their centres.
+
+    Raises LineCorner, LineOrder, BadInput where a line of two sections is not given.
+    """
+    if curve is None:
+        if len(sections) < 3:
+            raise BadInput("a ring through two sections needs a closed centre line, or a third section")
+        curve = round_line(sections)
+        at = np.append(0.0, closest_parameters(curve, np.stack([section.center for section in sections[1:]])))
+    else:
+        curve = Curve(curve.space.mapped(0.0, 1.0), curve.points, curve.weights)
+        curve = move_seam(curve, float(_passed(curve, sections[:1])[0]))
+        at = _passed(curve, sections)
+        at = np.where(at > 1 - ROUNDED, 0.0, at)
+        if len(at) > 2 and np.all(np.diff(at[1:]) < 0):
+            curve, at = reverse(curve), (1.0 - at) % 1.0
+    run = np.append(lengths_at(curve, at), length(curve))
+    if np.any(np.diff(run) < SOONEST):
+        raise LineOrder(np.argsort(run[:-1], kind="stable").tolist())
+    (way, bend), (way_back, bend_back) = (_way_and_bend(curve, t) for t in (0.0, np.nextafter(1.0, 0.0)))
+    if np.linalg.norm(way_back - way) > TURNED:
+        raise LineCorner(curve(0.0))
+    goes_on = bool(np.linalg.norm(bend_back - bend) * run[-1] < BENT)
+    frames = LeastTurning(curve, _across(sections[0], way), closing=True)
+    return CentreLine(curve, np.append(at, 1.0), run, frames, _joints(curve), closed=True, goes_on=goes_on)
+
+
+def _across(section: PlacedSection, way: Floats) -> Floats:
+    """The axis of a section that runs least along the line."""
+    return min((section.frame.x, section.frame.y), key=lambda axis: abs(float(axis @ way)))
 
 
 def _passed(curve: Curve, sections: Sequence[PlacedSection]) -> Floats:

@@ -189,6 +189,8 @@ def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Sid
     for seam in shell.seams:
         curve, axis = shell.curve(seam.first), _axis_of(shell, seam.first)
         points = curve(cuts[axis]) if axis in cuts and seam.first.part < len(shell.faces) else polyline(curve, tolerance)
+        # a corner is one place, to the last bit, for all seams that end there
+        points[[0, -1]] = curve.points[[0, -1]]
         found[seam.first], found[seam.second] = points, points[::-1] if seam.turned else points
     return found
 

@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.geometry.basis import Floats, Ints
+from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.vectors import lengths
 
@@ -110,15 +111,28 @@ def _forms() -> tuple[Floats, Floats]:
 BENDING, CHANGING = _forms()
 
 
-def along(places: Floats, shapes: Floats, *, swings: Floats, held: Mapping[int, Floats], slack: Floats | None = None, length: float = 1.0) -> Along:
+def along(
+    places: Floats,
+    shapes: Floats,
+    *,
+    swings: Floats,
+    held: Mapping[int, Floats],
+    slack: Floats | None = None,
+    length: float = 1.0,
+    ring: bool = False,
+) -> Along:
     """The maps from sections to skin.
 
     places: parameters of the sections (k,), rising. shapes: places round each section, from its centre, (k, m, 3), which belong together. swings:
     of `swinging`, for the centres. held: for an end (0 or -1) the slopes that the shapes have there, (m, 3), by the parameter. slack: for each bay
-    (k - 1,) how much it may keep of the swelling that it would have by itself, 0 to 1. length: of one of the parameter, mm.
+    (k - 1,) how much it may keep of the swelling that it would have by itself, 0 to 1. length: of one of the parameter, mm. ring: the last section is
+    the first, and the skin goes on through it.
     """
     k, steps = len(places), np.diff(places)
-    states = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
+    if ring:
+        states = _ring_states(steps * length, shapes[:-1], slack)
+    else:
+        states = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
     states *= np.tile(length ** np.arange(3.0), k)[:, None]
     states[:, k:] /= length
     breaks = np.append((places[:-1, None] + steps[:, None] * np.array([0.0, *INNER])).ravel(), places[-1])
@@ -174,6 +188,31 @@ def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Fl
         states[rows, low:high] = found[3 * own.start : 3 * own.stop, : high - low]
         states[rows, k:] = found[3 * own.start : 3 * own.stop, high - low :]
     return states
+
+
+def _ring_states(steps: Floats, shapes: Floats, slack: Floats | None) -> Floats:
+    """The same round a ring of sections (k, m, 3), the first of which is its last too: (3 k + 3, k + 3).
+
+    Each is sought with as many before as behind it, so that it is the same wherever the ring is thought to begin.
+    """
+    k = len(shapes)
+    states = np.zeros((3 * k + 3, k + 3))
+    for i in range(k):
+        near = np.arange(i - RUN, i + RUN + 1) % k
+        found = _states(steps[near[:-1]], shapes[near], {}, None if slack is None else slack[near[:-1]])
+        own = slice(3 * RUN, 3 * RUN + 3)
+        np.add.at(states[3 * i : 3 * i + 3].T, near, found[own, : len(near)].T)
+    # it ends as it begins, and counts what is the first as the last there, so that every line is met to the last bit
+    states[-3:] = states[:3]
+    states[-3, [0, k]] = 0.0, 1.0
+    return states
+
+
+def ring_swinging(places: Floats) -> Floats:
+    """As `swinging`, where the last section is the first: the cubic comes to its end as it began."""
+    space, system = cubic_system(places, End.PERIODIC)
+    controls = np.linalg.inv(system)[:, : len(places)]
+    return np.stack([space.matrix(places, order) @ controls for order in range(3)], axis=1).reshape(-1, len(places))
 
 
 def swinging(places: Floats) -> Floats:

@@ -14,7 +14,7 @@ from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
-from wander.core.shaping.fairing import along, swinging
+from wander.core.shaping.fairing import along, ring_swinging, swinging
 from wander.core.shaping.panels import Panel
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
@@ -84,6 +84,18 @@ def batten(v: Floats, held: Mapping[int, Sequence[Floats]]) -> Lines:
     return Lines(space, inverse[:, : len(v)], np.zeros((len(inverse), 3)), inverse[:, len(v) :], np.zeros((2, 3)))
 
 
+def ring_lines(around: Floats, centers: Floats, v: Floats, slack: Floats | None, *, fair: bool) -> Lines:
+    """The lines of a smooth skin the last section of which is its first: it goes on there as it begins. The rest as for `fair_lines`."""
+    nothing = np.zeros((2, 3))
+    if not fair:
+        space, system = cubic_system(v, End.PERIODIC)
+        rows = np.asarray(np.linalg.inv(system)[:, : len(v)], dtype=np.float64)
+        return Lines(space, rows, np.zeros((len(rows), 3)), np.zeros((len(rows), 2)), nothing)
+    length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
+    found = along(v, around - centers[:, None], swings=ring_swinging(v), held={}, slack=slack, length=length, ring=True)
+    return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, nothing)
+
+
 def fair_lines(
     strips: Sequence[Panel],
     around: Floats,
@@ -122,8 +134,11 @@ def skin_lines(
     *,
     fair: bool,
     bent: bool = False,
+    ring: bool = False,
 ) -> Lines:
-    """The lines of a smooth skin, which bend anew at the sections with the numbers `creases`; the rest as for `fair_lines`."""
+    """The lines of a smooth skin, which bend anew at the sections with the numbers `creases`; the rest as for `fair_lines` and `ring_lines`."""
+    if ring:
+        return ring_lines(around, centers, v, slack, fair=fair)
     parts = []
     for first, last in pairwise([0, *creases, len(v) - 1]):
         own = slice(first, last + 1)
@@ -188,6 +203,52 @@ def jointed(faces: Sequence[NamedFace], at: Sequence[float]) -> list[NamedFace]:
             found.append(replace(face, name=f"{face.name}{mark}{number}", surface=own))
         found.append(replace(face, name=f"{face.name}{mark}{len(inside)}", surface=rest) if inside else face)
     return found
+
+
+def sewn(faces: Sequence[NamedFace], strips: int) -> list[NamedFace]:
+    """Faces, strip by strip round the body, with one edge between two strips to the last bit, however each of them was worked out."""
+    found, bays = list(faces), len(faces) // strips
+    for number, face in enumerate(faces):
+        edge = faces[(number + bays) % len(faces)].surface.points[0]
+        if not np.array_equal(face.surface.points[-1], edge):
+            points = face.surface.points.copy()
+            points[-1] = edge
+            found[number] = replace(face, surface=replace(face.surface, points=points))
+    return found
+
+
+def closed_smoothly(faces: Sequence[NamedFace], bays: int, *, bends: bool) -> list[NamedFace]:
+    """Faces of a ring, strip by strip of so many bays, with one slope where the last bay meets the first: a fit leaves them a hair apart.
+
+    bends: one second derivative too.
+    """
+    found = list(faces)
+    for first in range(0, len(faces), bays):
+        last = first + bays - 1
+        ends = [_at_end(found[first].surface, 0), _at_end(found[last].surface, -1)]
+        slope, bend = ((ends[0][i] + ends[1][i]) / 2 for i in (0, 1))
+        for number, end in ((first, 0), (last, -1)):
+            own = bend if bends else ends[end][1]
+            found[number] = replace(found[number], surface=_with_end(found[number].surface, end, slope, own))
+    return found
+
+
+def _at_end(surface: Surface, end: int) -> tuple[Floats, Floats]:
+    """First and second derivatives along the body of all its control points across, (n, 3) each, at its start (0) or its end (-1)."""
+    at = np.array([surface.v.domain[end]])
+    rows = surface.points.transpose(1, 0, 2)
+    return surface.v.evaluate(rows, at, 1)[0], surface.v.evaluate(rows, at, 2)[0]
+
+
+def _with_end(surface: Surface, end: int, slope: Floats, bend: Floats) -> Surface:
+    """The surface with these derivatives there: the first and second control points inside say them (The NURBS Book, eq. 3.7)."""
+    p, knots = surface.v.degree, surface.v.knots
+    low, way = surface.v.domain[end], 1 if end == 0 else -1
+    near, far = (knots[p + 1] - low, knots[p + 2] - low) if end == 0 else (knots[-p - 2] - low, knots[-p - 3] - low)
+    points = surface.points.copy()
+    points[:, end + way] = points[:, end] + near / p * slope
+    points[:, end + 2 * way] = points[:, end + way] + far / p * (slope + near / (p - 1) * bend)
+    return replace(surface, points=points)
 
 
 def smooth_faces(

@@ -22,7 +22,7 @@ from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.alignment import choose_starts, runs_backwards, travel, wring
+from wander.core.shaping.alignment import choose_starts, come_round, runs_backwards, travel, wring
 from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.end_rows import bent_alike, end_rows, fine_enough
 from wander.core.shaping.ends import FREE, EndKind, EndShape
@@ -32,11 +32,13 @@ from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.lengthwise import (
     Lines,
     chords,
+    closed_smoothly,
     jointed,
     missed_cuts,
     parameters,
     parted,
     round_about,
+    sewn,
     skin_lines,
     smooth_faces,
     straight_faces,
@@ -78,10 +80,10 @@ class LoftReport:
     """What was done to make the skin, for the designer to see.
 
     starts: chosen start of each section in its own parameter, None for a point. turned: sections that ran the other way and were
-    turned. wring: degrees between neighbours, (k - 1,), zero next to a point. deviation: largest distance of the skin from each
-    section, mm (k,). exact: no section was refitted. law_deviation: distance from the exact outcome of the laws, mm. folds: places where the
-    skin turns back on itself, (f, 3). needless: degrees of wring, (k - 1,), that the shapes don't ask for: starts of the designer's own make them.
-    swelling: of a skin like a batten, how far it swells between two sections, as a share of the larger step beside them, and the place (3,).
+    turned. wring: degrees between neighbours, (k - 1,), zero next to a point; of a ring (k,), the last from the last section to the first.
+    deviation: largest distance of the skin from each section, mm (k,). exact: no section was refitted. law_deviation: distance from the exact
+    outcome of the laws, mm. folds: places where the skin turns back on itself, (f, 3). needless: degrees of wring, as many, that the shapes don't
+    ask for: starts of the designer's own make them.
     """
 
     starts: tuple[float | None, ...]
@@ -152,14 +154,21 @@ def loft(
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
     of sections at which a smooth skin bends anew. ties: what belongs together whatever the shapes say, by section, as parameters of the outlines as
     drawn; where nothing is said for a section, it passes in proportion. rails: a smooth skin is drawn onto them between the sections, which they
-    meet. line: the sections swing along it, and laws act along it too; it goes with no rails, and ends don't go on from other bodies. ends: of a
-    smooth skin; a straight one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when
-    the sections can't carry a body: fewer than two, a point between others, no distance between them.
+    meet. line: the sections swing along it, and laws act along it too; it goes with no rails, and ends don't go on from other bodies. Where it is
+    closed the last section is followed by the first again. ends: of a smooth skin; a straight one is straight to its ends. inside: the body in which
+    this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance between
+    them.
     """
+    ring = line is not None and line.closed
+    if ring:
+        sections, names = [*sections, sections[0]], [*names, names[0]]
+        slack = None if slack is None else [*slack, 0.0]
     drawn = sections
     if line is not None:
         sections = line.straightened(drawn)
-        inside = None if inside is None else replace(inside, sections=line.straightened(inside.sections))
+        if inside is not None:
+            around_it = [*inside.sections, inside.sections[0]] if ring else inside.sections
+            inside = replace(inside, sections=line.straightened(around_it))
     _check(sections)
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
@@ -192,15 +201,17 @@ def loft(
     girths = Girths(loops)
     chosen_starts = [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)]
     starts = choose_starts(loops, chosen_starts)
+    if ring:
+        starts = come_round(loops, starts, chosen_starts)
     found = guides(rails, placed, girths) if rails else []
     pairs = [np.array([guide.meetings[i].share for i in leading]) for guide in found]
-    tied = [tied_shares({n: _fixed(tie[i], loops[n]) for n, i in enumerate(leading) if i in tie}, np.array(starts)) for tie in ties]
+    tied = [tied_shares({n: _fixed(tie[i], loops[n]) for n, i in enumerate(leading) if i in tie}, np.array(starts), ring=ring) for tie in ties]
     pairs = [*tied, *pairs]
     if pairs:
         # what belongs together says where outlines begin, unless the designer does
         starts = [float(first) if own is None else start for first, own, start in zip(pairs[0], chosen_starts, starts, strict=True)]
-    led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT, pairs=pairs)
-    if not pairs and len(leading) > 1:
+    led = panels(girths, starts, tolerances, straight=between is Between.STRAIGHT, pairs=pairs, ring=ring)
+    if not pairs and not ring and len(leading) > 1:
         axis = placed[leading[-1]].center - placed[leading[0]].center
         starts, led = _unwrung(girths, starts, chosen_starts, led, tolerances, straight=between is Between.STRAIGHT, axis=axis)
     following = [s.share is not None and follows(s, led) for s in placed]
@@ -215,10 +226,10 @@ def loft(
     fair = between is Between.SMOOTH and skin is Skin.FAIR
     leads = [i for i, s in enumerate(placed) if s.share is None]
     v = (
-        inside.places
-        if inside is not None
-        else line.places
+        line.places
         if line is not None
+        else inside.places
+        if inside is not None
         else parameters(chords(around, placed, leads, fair=fair), placed, leads)
     )
     ringed = [i for i, s in enumerate(placed) if not s.is_point]
@@ -239,7 +250,9 @@ def loft(
         if lines is None or lines.rows.shape[1] != len(through):
             centers = np.stack([(placed if inside is None else inside.sections)[i].center for i in through])
             slacks = None if slack is None else np.array(slack)[through[:-1]]
-            lines = skin_lines(strips, around[through], centers, v[through], held, slacks, [through.index(i) for i in bent], fair=fair, bent=curved)
+            own_bends = [through.index(i) for i in bent]
+            smooth_ring = ring and 0 not in creases
+            lines = skin_lines(strips, around[through], centers, v[through], held, slacks, own_bends, fair=fair, bent=curved, ring=smooth_ring)
         faces = smooth_faces(strips, labels[0], through, lines, held)
         faces = [replace(face, surface=surface) for face, surface in zip(faces, bent_alike(faces, lines, ends), strict=True)]
         if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in through]):
@@ -257,25 +270,34 @@ def loft(
     if laws is not None and not laws.idle:
         bones = _skeleton(placed if inside is None else inside.sections, v, between, travel_axis, laws)
         faces, miss = lawed(faces, laws, bones, tolerances)
-        rows = [moved(laws, bones, v, row) for row in rows]
+        rows = _end_to_end([moved(laws, bones, v, row) for row in rows])
         faces = _meeting(faces, rows, bounds)
     twisted = around if rows[0] is strips[0].rows else round_about([replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)])
     if line is not None:
         faces, off = line.bent(faces, tolerances)
-        rows, miss = [line.back(row) for row in rows], max(miss, off)
+        rows, miss = _end_to_end([line.back(row) for row in rows]), max(miss, off)
         faces = jointed(_meeting(faces, rows, bounds), line.bends)
+        if ring and between is Between.SMOOTH and 0 not in creases:
+            faces = closed_smoothly(faces, len(faces) // len(strips), bends=line.goes_on)
         plain = replace(plain, faces=tuple(faces))
+    faces = sewn(faces, len(strips))
     outlines = [replace(strip, rows=row) for strip, row in zip(strips, rows, strict=True)]
-    caps = _caps(outlines, drawn, [f"{name}/end:{names[i]}" for i in (0, -1)])
-    shell = Shell(tuple(faces), tuple(caps.values()), _rings(outlines, ringed, names), _seams(faces, led, caps, [names[i] for i in leading]))
+    caps = {} if ring else _caps(outlines, drawn, [f"{name}/end:{names[i]}" for i in (0, -1)])
+    shell = Shell(
+        tuple(faces),
+        tuple(caps.values()),
+        _rings(outlines, ringed[:-1] if ring else ringed, names),
+        _seams(faces, led, caps, [names[i] for i in leading], ring=ring),
+    )
     chosen: list[float | None] = [None] * len(placed)
     for i, at in zip(leading, girths.as_drawn(starts), strict=True):
         chosen[i] = at
+    own = slice(0, -1) if ring else slice(None)
     report = LoftReport(
-        starts=tuple(chosen),
-        turned=tuple(turned),
+        starts=tuple(chosen[own]),
+        turned=tuple(turned[own]),
         wring=_wring(twisted, ringed, placed),
-        deviation=np.max([strip.deviation for strip in strips], axis=0),
+        deviation=np.max([strip.deviation for strip in strips], axis=0)[own],
         exact=all(strip.exact for strip in strips),
         law_deviation=miss,
         folds=_folds(faces),
@@ -394,6 +416,11 @@ def _raised(panel: Panel, space: SplineSpace) -> Panel:
     return replace(panel, space=space, rows=rows)
 
 
+def _end_to_end(rows: Sequence[Floats]) -> list[Floats]:
+    """Rows (k, n, 3) of the strips round a body with their ends set to each other's to the last bit: each was worked out, and rounded, by itself."""
+    return [np.concatenate([row[:, :-1], following[:, :1]], axis=1) for row, following in zip(rows, [*rows[1:], rows[0]], strict=True)]
+
+
 def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats], bounds: Sequence[int]) -> list[NamedFace]:
     """The faces with their ends set to the outlines to the last bit, so that neighbouring faces and caps share their edges.
 
@@ -418,13 +445,13 @@ def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], 
     return [f"{name}/{label}" for label in counted(told)]
 
 
-def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], sections: Sequence[str]) -> tuple[Seam, ...]:
+def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], sections: Sequence[str], *, ring: bool) -> tuple[Seam, ...]:
     bays = len(faces) // len(led)
     grid = [list(enumerate(faces))[k * bays : (k + 1) * bays] for k in range(len(led))]
     corners = [side_name(sections, panel.corners) if panel.corners else "" for panel in led]
     start = (len(faces), 0) if 0 in caps else None
     end = (len(faces) + len(caps) - 1, 0) if -1 in caps else None
-    return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=False))
+    return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=ring))
 
 
 def _caps(strips: Sequence[Panel], sections: Sequence[PlacedSection], names: Sequence[str]) -> dict[int, Cap]:

@@ -13,6 +13,7 @@ from itertools import pairwise
 import numpy as np
 
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.errors import BadInput
 
 REACH = 0.2
 """A shift by this share of the girth costs as much as leaving a mark without a partner."""
@@ -74,6 +75,66 @@ def follow(sections: Sequence[Sequence[Mark]], given: Sequence[Track] = ()) -> l
 
     # what is left so near to another that a side between them would be a sliver is taken for it, however they turn
     return _round(joined(joined(tracks, _cost), lambda a, b: float(_gaps(a, b).max()) / APART * 2.0))
+
+
+def come_round(tracks: Sequence[Track]) -> list[Track]:
+    """Tracks through a ring of sections, the last of which is the first: each comes back to where it began.
+
+    A track that begins at a mark of the first section and one that ends at it are one, unless both have marks of their own on one section between.
+    Where these would cross, marks go with those that lie at the same share of the girth, and no other. Raises BadInput where even they cross.
+    """
+    if not tracks or all(_returns(track) for track in tracks):
+        return list(tracks)
+    last = len(tracks[0].positions) - 1
+    ending = {track.drawn[last]: track for track in tracks if last in track.drawn and 0 not in track.drawn}
+    found = []
+    for track in sorted(tracks, key=lambda track: 0 not in track.drawn):
+        positions, drawn = track.positions.copy(), {i: at for i, at in track.drawn.items() if i < last}
+        if 0 not in drawn:
+            if not drawn or (last in track.drawn and track.drawn[last] not in ending):
+                continue
+        elif (other := ending.get(track.drawn[0])) is not None and not drawn.keys() & other.drawn.keys():
+            del ending[track.drawn[0]]
+            own = {i: at for i, at in other.drawn.items() if i < last}
+            positions[list(own)] = other.positions[list(own)]
+            drawn |= own
+        found.append(_evenly(Track(positions, track.turn, drawn)))
+    if not _in_order(found):
+        found = _side_by_side(tracks)
+    if not _in_order(found):
+        raise BadInput("the corners of the sections can't be paired all round the ring: they cross")
+    return _round(found)
+
+
+def _returns(track: Track) -> bool:
+    ends = track.positions[[0, -1]]
+    return (0 in track.drawn) == (len(track.positions) - 1 in track.drawn) and abs((ends[1] - ends[0] + 0.5) % 1.0 - 0.5) < NOTHING
+
+
+def _evenly(track: Track) -> Track:
+    """The track through its marks on the sections of a ring, evenly from each to the next; the first section is told as the last one too."""
+    positions, last = track.positions.copy(), len(track.positions) - 1
+    marks = sorted(track.owners)
+    for a, b in pairwise([*marks, marks[0] + last]):
+        step = (positions[b % last] - positions[a] + 0.5) % 1.0 - 0.5
+        for i in range(a + 1, b):
+            positions[i % last] = (positions[a] + step * (i - a) / (b - a)) % 1.0
+    positions[last] = positions[0]
+    return Track(positions, track.turn, {**track.drawn, last: track.drawn[0]} if 0 in track.drawn else track.drawn)
+
+
+def _side_by_side(tracks: Sequence[Track]) -> list[Track]:
+    """For the marks of a ring of sections: tracks through those that lie at one share of the girth, a hair apart, on different sections."""
+    last = len(tracks[0].positions) - 1
+    marks = sorted((float(track.positions[i]), i, at, track.turn) for track in tracks for i, at in track.drawn.items() if i < last)
+    found: list[Track] = []
+    for position, section, drawn, turn in marks:
+        if found and section not in found[-1].drawn and position - found[-1].positions.min() < APART:
+            found[-1].positions[section] = position
+            found[-1].drawn = {**found[-1].drawn, section: drawn}
+        else:
+            found.append(Track(np.full(last + 1, position), turn, {section: drawn}))
+    return [_evenly(track) for track in found]
 
 
 def _priced(a: Track, b: Track, price: Callable[[Track, Track], float], given: Sequence[Track]) -> float:

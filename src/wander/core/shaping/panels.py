@@ -18,7 +18,7 @@ from wander.core.geometry.space import SplineSpace, even_space, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.girth import Girth, Girths, girth_of
-from wander.core.shaping.matching import NOTHING, Mark, Track, crossed, follow, goes_with
+from wander.core.shaping.matching import NOTHING, Mark, Track, come_round, crossed, follow, goes_with
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.walks import Stepwise, walked, walks_between
@@ -100,12 +100,20 @@ def _own_knots(pieces: Sequence[_Piece], degree: int) -> tuple[Ints, Floats, Int
     return owners[inside], at[inside], counts[inside]
 
 
-def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, straight: bool = False, pairs: Sequence[Floats] = ()) -> list[Panel]:
+def panels(
+    girths: Girths,
+    starts: Sequence[float],
+    tolerances: Tolerances,
+    *,
+    straight: bool = False,
+    pairs: Sequence[Floats] = (),
+    ring: bool = False,
+) -> list[Panel]:
     """Panels of loops in space that run the same way; starts: matching places, one on each loop.
 
     straight: what lies between the sections is straight, and a side between the same two joints of all of them is a blend of these sides alone.
     pairs: shares of the girths (k,) that belong together whatever the shapes say: where a rail passes, or the designer connects them. Raises Crossed
-    where two of them cross.
+    where two of them cross. ring: the last section is the first, and all that belongs together comes back to itself.
     """
     loops, origin = girths.each, np.array(starts)
     size = max(loop.length for loop in loops) / np.pi
@@ -114,9 +122,11 @@ def panels(girths: Girths, starts: Sequence[float], tolerances: Tolerances, *, s
     if both := crossed(given):
         raise Crossed(*both)
     corners = follow([_corner_marks(loop, start) for loop, start in zip(loops, starts, strict=True)], given)
+    corners = come_round(corners) if ring else corners
     if len(corners) == 1:
         corners = sorted([corners[0], _opposite(corners[0], loops, origin)], key=lambda track: track.positions[0])
     joints = follow([_joint_marks(loop, start) for loop, start in zip(loops, starts, strict=True)], given)
+    joints = come_round(joints) if ring else joints
     joints = [*given, *(joint for joint in joints if goes_with(joint, given))]
     alike = straight and _alike(joints, girths, origin)
     if not corners:

@@ -27,11 +27,17 @@ class Tie:
     line: tuple[Curve, ...]
 
 
-def tied_shares(known: Mapping[int, float | None], starts: Floats) -> Floats:
-    """Shares of the girths (k,) that a tie goes through: where it is known, and counted from the starts (k,) in proportion between."""
+def tied_shares(known: Mapping[int, float | None], starts: Floats, *, ring: bool = False) -> Floats:
+    """Shares of the girths (k,) that a tie goes through: where it is known, and counted from the starts (k,) in proportion between.
+
+    ring: the last section is the first.
+    """
     from_start = {n: (at - starts[n]) % 1.0 for n, at in known.items() if at is not None}
     if not from_start:
         return (starts + 0.5) % 1.0
+    if ring:
+        round_ = len(starts) - 1
+        from_start = {n + turn: at for turn in (-round_, 0, round_) for n, at in from_start.items() if n < round_}
     order = sorted(from_start)
     values = [from_start[order[0]]]
     for before, n in pairwise(order):

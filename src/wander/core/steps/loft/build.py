@@ -26,7 +26,7 @@ from wander.core.results.rails import Rail
 from wander.core.results.summaries import BodySummary, Connecting, RunLanes, RunStation, Vector, vector
 from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.end_rows import OneBatten
-from wander.core.shaping.ends import EndShape
+from wander.core.shaping.ends import FREE, EndShape
 from wander.core.shaping.halves import with_images
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes, lanes_along
@@ -52,6 +52,7 @@ SWOLLEN = 0.02
 
 
 def build(params: LoftParams, inputs: Inputs) -> Built:
+    params = _from_its_crease(params)
     entries = [_entry(item, inputs) for item in params.sections]
     if len(entries) < 2:
         raise StepRefused([_too_few(inputs, len(entries))])
@@ -62,11 +63,12 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         laws = params.laws()
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
-    wrong = check_sections(inputs.step, entries, lined=params.centre is not None) or _vanishing(inputs, laws)
+    lined = params.centre is not None or params.closed
+    wrong = check_sections(inputs.step, entries, lined=lined) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
     holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas and not entry.follows])
-    rails = _rails(params, inputs) if params.centre is None else []
+    rails = [] if lined else _rails(params, inputs)
     try:
         line = line_through(params, entries, inputs)
         lofted, inner = _lofted(params, entries, holes, laws, rails, line, inputs)
@@ -106,6 +108,12 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     return Built(body, _summary(entries, lofted, inner, laws, line, body, inputs), findings)
 
 
+def _from_its_crease(params: LoftParams) -> LoftParams:
+    """Of a ring that bends anew somewhere, the sections from there on: a skin is smooth from one crease to the next."""
+    first = next((i for i, item in enumerate(params.sections) if item.crease), 0) if params.closed and params.between == "smooth" else 0
+    return params.model_copy(update={"sections": [*params.sections[first:], *params.sections[:first]]}) if first else params
+
+
 def _rails(params: LoftParams, inputs: Inputs) -> list[tuple[int, Curve]]:
     """Curves, each with the number of its rail: of a half their mirror images come on top."""
     found = []
@@ -141,7 +149,11 @@ def _lofted(
             ties=[] if inside is not None else _ties(params, [entry.section.id for entry in which]),
             rails=[curve for _, curve in rails] if inside is None and params.between == "smooth" else (),
             line=line,
-            ends=_ends(params, which, inputs) if inside is None and line is None else (params.start.end(), params.end.end()),
+            ends=(FREE, FREE)
+            if params.closed
+            else _ends(params, which, inputs)
+            if inside is None and line is None
+            else (params.start.end(), params.end.end()),
             laws=laws,
             tolerances=inputs.tolerances,
             inside=inside,
@@ -193,7 +205,8 @@ def _summary(
 ) -> BodySummary:
     """The length is that of the loft itself, whatever it was joined to or cut from."""
     report, axis = lofted.report, lofted.plain.axis
-    wring = [0.0, *report.wring.tolist()]
+    ring = line if line is not None and line.closed else None
+    wring = [0.0, *report.wring.tolist()] if ring is None else np.roll(report.wring, 1).tolist()
     rings = {ring.name: ring.curves[0] for ring in lofted.shell.rings}
     at, rates = along_axis(entries, axis) if line is None else along_line(entries, line)
     run = [
@@ -209,7 +222,8 @@ def _summary(
         )
         for e, place, rate, w, d, start in zip(entries, at, rates, wring, report.deviation, report.starts, strict=True)
     ]
-    lanes = _lanes(at, axis, lofted, inner, laws, line)
+    ends = at if ring is None else [*at, ring.length]
+    lanes = _lanes(ends, axis, lofted, inner, laws, line)
     ties = [_connecting(tie, lofted.plain.places) for tie in report.ties]
     counted = [] if line is None else told_of(line)
     return body_summary(

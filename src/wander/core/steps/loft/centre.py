@@ -6,33 +6,40 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from wander.core.checks.centre_line import centre_alone, centre_closed, centre_corner, centre_order, centre_short
+from wander.core.checks.centre_line import centre_alone, centre_closed, centre_corner, centre_open, centre_order, centre_short
+from wander.core.checks.rings import ring_not_closed, unfit_for_ring
 from wander.core.checks.sections import Entry
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding
 from wander.core.geometry.basis import Floats
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import LinePlace, vector
-from wander.core.shaping.centre_line import CentreLine, LineBeside, LineCorner, LineOrder, centre_line
+from wander.core.shaping.centre_line import CentreLine, LineBeside, LineCorner, LineOrder, centre_line, ring_line
 from wander.core.steps.inputs import Inputs, StepRefused
 from wander.core.steps.loft.params import LoftParams
 
 TOLD = 65
 """Places of a line that are told."""
+COMES_ROUND = 1e-9
+"""Radians, or a factor: a law that is no further from where it began comes round."""
 FLAT = 1e-3
 """Cosine between a station's normal and the line below which the station runs along it, and does not move along it."""
 
 
 def line_through(params: LoftParams, entries: Sequence[Entry], inputs: Inputs) -> CentreLine | None:
-    """The line that the sections swing along, where there is one. Raises StepRefused, and GeometryError for a line that is none."""
+    """The line that the sections swing along, where there is one: round a ring there always is. Raises StepRefused, and GeometryError for none."""
+    placed = [entry.placed for entry in entries if entry.placed is not None]
+    wrong = unfit_for_ring(inputs.step, entries, lined=params.centre is not None) or _not_coming_round(params, inputs) if params.closed else []
+    if wrong:
+        raise StepRefused(wrong)
     if params.centre is None:
-        return None
+        return ring_line(None, placed) if params.closed else None
     rail: Rail = inputs.result(params.centre)
     step = inputs.named(params.centre)
-    if rail.closed:
-        raise StepRefused([centre_closed(inputs.step, step)])
+    if rail.closed != params.closed:
+        raise StepRefused([centre_closed(inputs.step, step) if rail.closed else centre_open(inputs.step, step, alone=len(entries) > 2)])
     try:
-        return centre_line(rail.curve, [entry.placed for entry in entries if entry.placed is not None])
+        return ring_line(rail.curve, placed) if params.closed else centre_line(rail.curve, placed)
     except LineBeside as beside:
         raise StepRefused([centre_short(inputs.step, step, entries, beside)]) from beside
     except LineOrder as order:
@@ -48,10 +55,11 @@ def along_axis(entries: Sequence[Entry], axis: Floats) -> tuple[list[float], lis
 
 def along_line(entries: Sequence[Entry], line: CentreLine) -> tuple[list[float], list[float]]:
     """The same along a line, from the first section on."""
-    _, ways = line.places_on(line.run - line.run[0])
+    at = (line.run - line.run[0])[: len(entries)]
+    _, ways = line.places_on(at)
     facing = np.array([float(e.frame.z @ way) for e, way in zip(entries, ways, strict=True)])
     rates = 1 / np.where(np.abs(facing) > FLAT, facing, np.inf)
-    return (line.run - line.run[0]).tolist(), rates.tolist()
+    return at.tolist(), rates.tolist()
 
 
 def told_of(line: CentreLine) -> list[LinePlace]:
@@ -62,8 +70,8 @@ def told_of(line: CentreLine) -> list[LinePlace]:
 
 
 def idle_beside(params: LoftParams, inputs: Inputs) -> list[Finding]:
-    """What is chosen and has no say beside a centre line."""
-    if params.centre is None:
+    """What is chosen and has no say beside a centre line, or round a ring."""
+    if params.centre is None and not params.closed:
         return []
 
     def to(path: str | tuple[str, ...], value: object) -> SetParam:
@@ -72,6 +80,21 @@ def idle_beside(params: LoftParams, inputs: Inputs) -> list[Finding]:
     idle = {}
     if params.rails:
         idle["rails"] = [to("rails", [])]
-    if ends := [side for side in ("start", "end") if getattr(params, side).goes_on]:
+    ends = [side for side in ("start", "end") if getattr(params, side).goes_on]
+    if ends and not params.closed:
         idle["what an end goes on from"] = [to((side, "shape"), "free") for side in ends]
-    return [centre_alone(inputs.step, inputs.named(params.centre), idle)] if idle else []
+    return [centre_alone(inputs.step, None if params.centre is None else inputs.named(params.centre), idle)] if idle else []
+
+
+def _not_coming_round(params: LoftParams, inputs: Inputs) -> list[Finding]:
+    """Laws that leave a ring turned or scaled otherwise at its end than at its start."""
+    found = []
+    for name in ("twist", "width", "height"):
+        own = getattr(params, name)
+        if own is None or (name == "height" and params.together):
+            continue
+        first, last = own.law()(np.array([0.0, 1.0])).tolist()
+        apart = (last - first + np.pi) % (2 * np.pi) - np.pi if name == "twist" else last - first
+        if abs(apart) > COMES_ROUND:
+            found.append(ring_not_closed(inputs.step, name))
+    return found

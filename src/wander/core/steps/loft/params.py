@@ -70,6 +70,7 @@ class LoftParams(Model):
     centre: RailRef | None = Field(
         default=None, title="Centre line", description="The sections swing along it, from where it passes one to where it passes the next."
     )
+    closed: bool = Field(default=False, title="Closed into a ring", description="After the last section comes the first one again.")
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
     skin: Literal["batten", "fair"] = Field(
         default="batten",
