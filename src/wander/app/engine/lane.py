@@ -20,7 +20,7 @@ from multiprocessing.context import ForkServerProcess
 from typing import Any
 
 from wander.app.engine.messages import Answer, BuildRequest, Finished, Overtaken, Question, Request, Started
-from wander.app.engine.processes import CONTEXT
+from wander.app.engine.processes import CONTEXT, KernelProcess
 from wander.app.engine.worker_start import main
 
 log = logging.getLogger(__name__)
@@ -335,7 +335,8 @@ class _Hand(threading.Thread):
         ours, theirs = CONTEXT.Pipe()
         arguments: tuple[Any, ...] = (theirs, self._lane.setup)
         try:
-            process = CONTEXT.Process(target=main, args=arguments, name=f"wander-{self._lane.name}", daemon=True)
+            kind = KernelProcess if self._lane.setup.kernel else CONTEXT.Process
+            process = kind(target=main, args=arguments, name=f"wander-{self._lane.name}", daemon=True)
             process.start()
         except BaseException:
             ours.close()
