@@ -6,6 +6,9 @@ type Triple = readonly [number, number, number];
 /** Of a body that turns back, a plane may cut another part as well: further off along its line than this share of it. */
 const ELSEWHERE = 0.25;
 
+/** A line that comes back as near as this to where it began, mm, is a ring. */
+const BACK = 1e-6;
+
 /** The plane that cuts a body at a place of its Run, and whether a point of that cut belongs there. */
 export interface CutThere {
   axis: Triple;
@@ -40,7 +43,14 @@ export function cutThere(summary: BodySummary, at: number): CutThere {
   const size = Math.hypot(...way) || 1;
   const axis: Triple = [way[0] / size, way[1] / size, way[2] / size];
   const reach = ELSEWHERE * (line.at(-1)?.at ?? 0);
-  return { axis, level: dot(near, axis), belongs: (point) => Math.abs(countedAt(summary, point) - at) < reach };
+  const [first, last] = [line[0] ?? start, line.at(-1) ?? end];
+  const round = Math.hypot(...last.point.map((value, k) => value - (first.point[k] ?? 0)));
+  const apart = (point: Triple): number => {
+    const far = Math.abs(countedAt(summary, point) - at);
+    // a ring goes on where it begins
+    return round < BACK ? Math.min(far, last.at - far) : far;
+  };
+  return { axis, level: dot(near, axis), belongs: (point) => apart(point) < reach };
 }
 
 const between = (a: Triple, b: Triple, share: number): Triple => [

@@ -21,6 +21,7 @@ import { ReadLane } from "./ReadLane";
 import "./run.css";
 import { Strip } from "./Strip";
 import { kindOf } from "../steps/registry";
+import { isRing } from "../steps/loft/sections";
 import { useActiveBody } from "./useActiveBody";
 import { useFolded } from "./useFolded";
 
@@ -46,10 +47,14 @@ export const Run = memo(function Run() {
   // a preview of what is not made of sections is not read along its length
   const built = summary?.result === "body" && summary.lanes.at.length ? summary : null;
   const read = useLastGood(active?.body.id, built);
-  const ends = stands.length || !read ? stands.map((s) => s.at) : [read.lanes.at[0] ?? 0, read.lanes.at.at(-1) ?? 0];
+  const ring = active && row && isRing(active.body) ? (read?.line?.at(-1)?.at ?? null) : null;
+  const ends =
+    stands.length || !read
+      ? [...stands.map((s) => s.at), ...(ring === null ? [] : [ring])]
+      : [read.lanes.at[0] ?? 0, read.lanes.at.at(-1) ?? 0];
   const long = ends.length > 1 ? Math.max(...ends) - Math.min(...ends) : 0;
   const fitting = stands.length
-    ? scaleOf(stands, LABEL + MARGIN, width - LABEL - 2 * MARGIN)
+    ? scaleOf(stands, ring, LABEL + MARGIN, width - LABEL - 2 * MARGIN)
     : { low: ends[0] ?? 0, high: ends[1] ?? 1, left: LABEL + MARGIN, width: width - LABEL - 2 * MARGIN };
   const [frozen, setFrozen] = useState<Scale | null>(null);
   // while a station is dragged the ruler holds still under it
@@ -104,10 +109,11 @@ export const Run = memo(function Run() {
               width={width}
               scale={scale}
               body={built && row ? (active?.body ?? null) : null}
+              ring={ring}
               onHold={() => setFrozen(fitting)}
               onRelease={() => setFrozen(null)}
             />
-            {active && row && stands.length > 1 && (
+            {active && row && stands.length > 1 && !isRing(active.body) && (
               <>
                 <EndChip body={active.body} side="start" point={stands[0]?.outline.length === 1} />
                 <EndChip body={active.body} side="end" point={stands.at(-1)?.outline.length === 1} />

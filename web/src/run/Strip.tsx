@@ -19,17 +19,26 @@ interface Props {
   scale: Scale;
   /** The body that sections can be cut from, if there is one. */
   body: Step | null;
+  /** Where a ring comes back to where it began, mm; null for what has two ends. */
+  ring: number | null;
   onHold: () => void;
   onRelease: () => void;
 }
 
 /** Sections on the axis of the body: dragged along it, opened, or cut anew by a click between two of them. */
-export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) {
+export function Strip({ stands, width, scale, body, ring, onHold, onRelease }: Props) {
   const { unit } = useDocument();
   const { drag, start, move, release, nudge } = useStationDrag();
   const from = useRef(0);
   const at = (stand: Stand) => (drag?.section === stand.section ? drag.at : stand.at);
   const pixels = stands.map((stand) => toPixel(scale, at(stand)));
+  // from each section to the next; of a ring the last bay ends where it began
+  const back = ring === null ? null : toPixel(scale, ring);
+  const bays = pixels.map((from, i) => {
+    const next = pixels[i + 1];
+    const to = next !== undefined && (next > from || back === null) ? next : back;
+    return to === null ? null : { from, to };
+  });
   const thumbs = spread(pixels, LABEL + THUMB / 2, width - THUMB / 2 - 8);
   const common = useMemo(() => commonSize(stands), [stands]);
   const mm = millimetres(unit);
@@ -84,11 +93,8 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
       })}
       {body &&
         hasSlack(body) &&
-        stands
-          .slice(1)
-          .map((stand, i) => (
-            <SlackArc key={stand.section} slack={slackOf(body, i)} from={pixels[i] ?? 0} to={pixels[i + 1] ?? 0} />
-          ))}
+        bays.map((bay, i) => bay && <SlackArc key={stands[i]?.section} slack={slackOf(body, i)} {...bay} />)}
+      {back !== null && <BackAgain x={back} number={stands.find((s) => s.at < 1e-6)?.number ?? 1} />}
       {body && <CutMark body={body} scale={scale} />}
       {stands.map((stand, i) => (
         <RunStation
@@ -123,6 +129,20 @@ export function Strip({ stands, width, scale, body, onHold, onRelease }: Props) 
             ),
         )}
     </svg>
+  );
+}
+
+/** Where a ring comes back to the section that it began with. */
+function BackAgain({ x, number }: { x: number; number: number }) {
+  return (
+    <g data-testid="back-again">
+      <title>{`Here the ring comes back to section ${number}`}</title>
+      <line x1={x} x2={x} y1={AXIS - 16} y2={AXIS + 8} stroke={colours.brass} strokeWidth={1.2} strokeDasharray="2 2" />
+      <circle cx={x} cy={AXIS - 26} r={10} fill={colours.panel} stroke={colours.brass} strokeDasharray="2 2" />
+      <text x={x} y={AXIS - 22} textAnchor="middle" fontSize={11} fill={colours.inkSoft} style={numbers}>
+        {number}
+      </text>
+    </g>
   );
 }
 

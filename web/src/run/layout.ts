@@ -16,9 +16,12 @@ export const toPixel = (scale: Scale, mm: number): number =>
 
 export const toMm = (scale: Scale, pixels: number): number => (pixels / scale.width) * (scale.high - scale.low || 1);
 
-/** The scale on which all stations are seen. Where they stand at one place there is room to drag one away: four times what is drawn. */
-export function scaleOf(stands: readonly Stand[], left: number, width: number): Scale {
-  const places = stands.map((stand) => stand.at);
+/**
+ * The scale on which all stations are seen, and where a ring comes back to its first, mm; null for none. Where they stand at one place there is room to
+ * drag one away: four times what is drawn.
+ */
+export function scaleOf(stands: readonly Stand[], ring: number | null, left: number, width: number): Scale {
+  const places = [...stands.map((stand) => stand.at), ...(ring === null ? [] : [ring])];
   const [low, high] = [Math.min(...places), Math.max(...places)];
   if (high - low > 1e-6) return { low, high: Math.max(high, low + 1), left, width };
   const room = Math.max(8 * commonSize(stands).size, 10);

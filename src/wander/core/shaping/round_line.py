@@ -19,6 +19,7 @@ ACROSS = np.cos(np.radians(40.0))
 ON = 1e-8
 """Of the radius: centres as near to a circle lie on it."""
 SQUARE = 1e-6
+"""Between unit ways: sections that stand as near to square to a circle do."""
 INSIDE = np.array([0.25, 0.5, 0.75])
 """Shares of the way from one section to the next at which the line is led through places of its own."""
 
@@ -74,7 +75,7 @@ def _circle(centers: Floats, ways: Floats) -> Curve | None:
     turned = np.arctan2(flat[1:, 1], flat[1:, 0]) % (2 * np.pi)
     if np.any(np.diff(turned) <= 0):
         return None
-    if np.abs(np.sum(ways * cross(np.broadcast_to(z, off.shape), off / radius), axis=1) - 1).max() > SQUARE**2:
+    if np.abs(ways - cross(np.broadcast_to(z, off.shape), off / radius)).max() > SQUARE:
         return None
     arc = smooth_arc((0.0, 0.0), radius, 0.0, 2 * np.pi)
     points = frame.lift(arc.points)

@@ -13,7 +13,7 @@ import { Sign } from "../../app/Sign";
 import { BaySlack } from "./BaySlack";
 import { colours } from "../../theme/colours";
 import { CREASE } from "./crease";
-import { canCrease, hasCrease, hasSlack, withCrease, type LoftSection } from "./sections";
+import { canCrease, hasCrease, hasSlack, isRing, withCrease, type LoftSection } from "./sections";
 
 /** The sections a loft goes through, in order: open one, move it, take it out, put a free one in. */
 export function LoftSections({ step }: { step: Step }) {
@@ -77,8 +77,8 @@ export function LoftSections({ step }: { step: Step }) {
               <Sign of="remove" />
             </IconButton>
           </Box>
-          {hasSlack(step) && i + 1 < stands.length && (
-            <BaySlack step={step} bay={i} between={`${stand.name} and ${stands[i + 1]?.name}`} />
+          {hasSlack(step) && (i + 1 < stands.length || isRing(step)) && (
+            <BaySlack step={step} bay={i} between={`${stand.name} and ${(stands[i + 1] ?? stands[0])?.name}`} />
           )}
         </Fragment>
       ))}

@@ -18,9 +18,13 @@ export const kind: Kind = {
     const straight = step.params["between"] === "straight";
     const rails = ((step.params["rails"] ?? []) as unknown[]).length;
     const guided = rails ? `, ${rails} rail${rails === 1 ? "" : "s"}` : "";
-    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${step.params["centre"] ? ", along a line" : ""}${resultWords(step, names)}`;
+    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${step.params["centre"] ? ", along a line" : ""}${step.params["closed"] ? ", in a ring" : ""}${resultWords(step, names)}`;
   },
-  choices: (scope) => [through(scope, "smooth", "Smooth"), through(scope, "straight", "Straight")],
+  choices: (scope) => [
+    through(scope, "smooth", "Smooth loft"),
+    through(scope, "straight", "Straight loft"),
+    through(scope, "smooth", "Ring", { closed: true }),
+  ],
   // set in the list of sections, or on the Run
   leave: (step) => [
     ...["sections", "ties", "start", "end", "twist", "width", "height", "together"],
@@ -46,22 +50,29 @@ export const kind: Kind = {
   row: (step) => ({ path: "sections", items: items(step.params) }),
 };
 
-function through({ outline, keep, name, makes }: Scope, between: string, word: string): Choice {
-  const enough = outline.loose.length < 2 ? "needs two sections that are free" : undefined;
+/** more: parameters beside those that every loft is made with. */
+function through(
+  { outline, keep, name, makes }: Scope,
+  between: "smooth" | "straight",
+  word: string,
+  more: { closed?: true } = {},
+): Choice {
+  const [least, spelt] = more.closed ? [3, "three"] : [2, "two"];
+  const enough = outline.loose.length < least ? `needs ${spelt} sections that are free` : undefined;
   const free = enough ? "free sections" : `${outline.loose.length} free sections`;
   const sections = outline.loose.map((stand) => ({ section: { step: stand.section } }));
   return {
     verb: "Shape",
-    title: `${word} loft through ${free}`,
+    title: `${word} through ${free}`,
     disabled: enough,
-    keys: between === "smooth" ? "s l" : "s g",
+    keys: more.closed ? "s i" : between === "smooth" ? "s l" : "s g",
     act: () =>
       keep([
         {
           do: "add-step",
           kind: "loft",
-          name: name("Body"),
-          params: { sections, between, ...(between === "smooth" ? { skin: "fair" } : {}), ...asResult(makes) },
+          name: name(more.closed ? "Ring" : "Body"),
+          params: { sections, between, ...(between === "smooth" ? { skin: "fair" } : {}), ...more, ...asResult(makes) },
         },
       ]),
   };

@@ -20,9 +20,12 @@ export const withSlack = (step: Step, bay: number, slack: number): Edit[] => [
   { do: "set-param", step: step.id, path: ["sections", bay, "slack"], value: slack },
 ];
 
+/** Whether after the last section comes the first one again. */
+export const isRing = (step: Step): boolean => step.params["closed"] === true;
+
 /** Whether the skin can bend anew at a section: a smooth one, at all but its ends. */
 export const canCrease = (step: Step, number: number): boolean =>
-  step.params["between"] !== "straight" && number > 0 && number + 1 < loftSections(step).length;
+  step.params["between"] !== "straight" && (isRing(step) || (number > 0 && number + 1 < loftSections(step).length));
 
 export const hasCrease = (step: Step, number: number): boolean => loftSections(step)[number]?.crease ?? false;
 

@@ -39,7 +39,7 @@ from wander.core.shaping.shell import NamedFace
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.loft.centre import along_axis, along_line, idle_beside, line_through, told_of
+from wander.core.steps.loft.centre import along_axis, along_line, idle_beside, line_through, no_ring, told_of
 from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.made import finished
@@ -64,7 +64,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
     lined = params.centre is not None or params.closed
-    wrong = check_sections(inputs.step, entries, lined=lined) or _vanishing(inputs, laws)
+    wrong = no_ring(params, entries, inputs) or check_sections(inputs.step, entries, lined=lined) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
     holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas and not entry.follows])
@@ -222,6 +222,10 @@ def _summary(
         )
         for e, place, rate, w, d, start in zip(entries, at, rates, wring, report.deviation, report.starts, strict=True)
     ]
+    if ring is not None:
+        # told as the designer has them, wherever the ring begins
+        told = [item["section"]["step"] for item in inputs.step.params["sections"]]
+        run.sort(key=lambda one: told.index(one.section))
     ends = at if ring is None else [*at, ring.length]
     lanes = _lanes(ends, axis, lofted, inner, laws, line)
     ties = [_connecting(tie, lofted.plain.places) for tie in report.ties]

@@ -29,9 +29,6 @@ FLAT = 1e-3
 def line_through(params: LoftParams, entries: Sequence[Entry], inputs: Inputs) -> CentreLine | None:
     """The line that the sections swing along, where there is one: round a ring there always is. Raises StepRefused, and GeometryError for none."""
     placed = [entry.placed for entry in entries if entry.placed is not None]
-    wrong = unfit_for_ring(inputs.step, entries, lined=params.centre is not None) or _not_coming_round(params, inputs) if params.closed else []
-    if wrong:
-        raise StepRefused(wrong)
     if params.centre is None:
         return ring_line(None, placed) if params.closed else None
     rail: Rail = inputs.result(params.centre)
@@ -86,9 +83,13 @@ def idle_beside(params: LoftParams, inputs: Inputs) -> list[Finding]:
     return [centre_alone(inputs.step, None if params.centre is None else inputs.named(params.centre), idle)] if idle else []
 
 
-def _not_coming_round(params: LoftParams, inputs: Inputs) -> list[Finding]:
-    """Laws that leave a ring turned or scaled otherwise at its end than at its start."""
-    found = []
+def no_ring(params: LoftParams, entries: Sequence[Entry], inputs: Inputs) -> list[Finding]:
+    """What keeps a loft that is to be a ring from closing: its sections, or laws that leave it turned or scaled otherwise than it began."""
+    if not params.closed:
+        return []
+    found = unfit_for_ring(inputs.step, entries, lined=params.centre is not None)
+    if found:
+        return found
     for name in ("twist", "width", "height"):
         own = getattr(params, name)
         if own is None or (name == "height" and params.together):
