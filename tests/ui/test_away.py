@@ -50,12 +50,19 @@ def test_a_form_that_was_asked_for_while_the_server_was_away_comes_when_it_is_ba
     server = Server(tmp_path).start()
     made = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()
     floor = Floor(page, server, made["id"])
-    page.route("**/api/kinds", lambda route: route.abort())
+    asked: list[str] = []
+
+    def refuse(route: Route) -> None:
+        asked.append(route.request.url)
+        route.abort()
+
+    page.route("**/api/kinds", refuse)
     floor.open()
     floor.select("section-4")
     expect(page.get_by_label("Sheet")).to_be_visible()
     expect(floor.field("Width")).to_be_hidden()
-    page.wait_for_timeout(5000)  # the page has given up asking
+    while len(asked) < 3:  # and then it gives up
+        page.wait_for_event("requestfailed", lambda request: "/api/kinds" in request.url)
     server.kill()
     page.unroute("**/api/kinds")
     server.start_again()

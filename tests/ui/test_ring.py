@@ -33,7 +33,7 @@ def test_four_free_sections_become_a_ring(page: Page, server: Server) -> None:
     floor.select("section-2")
     floor.type_into("Diameter", "30")
     assert floor.until_volume(lambda found: found > 1.1 * TORUS) < 1.6 * TORUS
-    page.keyboard.press("Control+z")
+    page.get_by_role("button", name="Undo", exact=True).click()
     floor.until_volume(lambda found: abs(found - TORUS) < 1e-5 * TORUS)
 
     # two sections are taken out: told, and the body has two ends by one click

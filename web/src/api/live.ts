@@ -13,6 +13,8 @@ const KEY = 32;
 const GATHER = 150;
 /** The same while a drawing is being pulled about: the drawing itself has to follow. */
 const HURRIED = 8;
+/** What is kept waits so long for its shape, ms. */
+const MOMENT = 80;
 
 /**
  * The live channel of one design: how it stands is in `built`, a new head goes into the query cache, previews go up.
@@ -25,6 +27,7 @@ export class LiveChannel {
   private attempts = 0;
   private number = 0;
   private underWay: { number: number; since: number } | null = null;
+  private awaited: () => void = () => undefined;
   private next: { base: number; edits: Edit[] } | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private gathered: ((built: Built) => Built)[] = [];
@@ -47,6 +50,18 @@ export class LiveChannel {
   preview(base: number, edits: Edit[]): void {
     this.next = { base, edits };
     this.pump();
+  }
+
+  /** Until the preview that is under way has its shape, or for a moment: what is seen first is not held up by what has to be kept. */
+  shaped(): Promise<void> {
+    if (!this.underWay) return Promise.resolve();
+    return new Promise((done) => {
+      const late = setTimeout(done, MOMENT);
+      this.awaited = () => {
+        clearTimeout(late);
+        done();
+      };
+    });
   }
 
   /** Whether what is told should reach the screen at once, a step at a time. */
@@ -117,7 +132,7 @@ export class LiveChannel {
         // the shape goes on screen at once, whatever else is being gathered
         this.built.setState((built) => ({ shapes: { ...built.shapes, [event.step]: event.mesh } }));
         // so may the next one: the server tells numbers now and then in between
-        if (event.preview !== null && event.preview === this.underWay?.number) this.underWay = null;
+        this.answered(event.preview);
         this.pump();
         break;
       case "step":
@@ -138,7 +153,7 @@ export class LiveChannel {
         }));
         break;
       case "done":
-        if (event.preview !== null && event.preview === this.underWay?.number) this.underWay = null;
+        this.answered(event.preview);
         this.change((built) => ({
           ...built,
           working: null,
@@ -156,10 +171,16 @@ export class LiveChannel {
         this.revised(event as unknown as Design);
         break;
       case "preview-refused":
-        if (event.preview === this.underWay?.number) this.underWay = null;
+        this.answered(event.preview);
         this.pump();
         break;
     }
+  }
+
+  private answered(preview: number | null): void {
+    if (preview === null || preview !== this.underWay?.number) return;
+    this.underWay = null;
+    this.awaited();
   }
 
   private revised(told: Omit<Design, "id">): void {

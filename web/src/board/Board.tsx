@@ -133,7 +133,11 @@ function Volume({ section }: { section: Step }) {
   if (summary?.result !== "body") return null;
   const size = volume(summary.volume, unit);
   return (
-    <Box data-testid="volume" data-mm3={summary.volume} sx={{ position: "absolute", left: 12, top: 8, fontSize: 13 }}>
+    <Box
+      data-testid="volume"
+      data-mm3={summary.volume}
+      sx={{ position: "absolute", right: 12, bottom: 8, fontSize: 13 }}
+    >
       Volume{" "}
       <b style={numbers}>
         {size.value} {size.unit}

@@ -76,12 +76,22 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   const change = useCallback(
     (edits: Edit[] | ((now: DesignDocument) => Edit[])) => {
       const mark = `${numbered.current.page}/${++numbered.current.count}`;
-      return run((now) => {
+      return run(async (now) => {
         const wanted = typeof edits === "function" ? edits(now.document) : edits;
-        return wanted.length ? api.edit(id, now.revision, wanted, mark) : Promise.resolve(now);
+        if (!wanted.length) return now;
+        // numbers are seen first: while they are kept there is much else to do
+        const seen = wanted.every((edit) => edit.do === "set-param");
+        if (seen) live.preview(now.revision, wanted);
+        if (seen) await live.shaped();
+        try {
+          return await api.edit(id, now.revision, wanted, mark);
+        } catch (error) {
+          if (seen && error instanceof Refused) live.preview(now.revision, []);
+          throw error;
+        }
       });
     },
-    [run, id],
+    [run, id, live],
   );
   const cut = useCallback(
     (ask: (base: number, design: string) => Promise<Design>) => run(({ revision }) => ask(revision, id)),

@@ -44,7 +44,8 @@ export function LawLane({ body, summary, name, title, scale, width }: Props) {
   const fitting = range([...values, ...handles.map((h) => h.value)], name);
   const [low, high] = span ?? fitting;
   const degree = name === "twist";
-  const ends = [summary.run[0]?.at ?? 0, summary.run.at(-1)?.at ?? 1] as const;
+  const bends = summary.lanes.bends ?? [];
+  const ends = [bends[0] ?? 0, bends.at(-1) ?? 1] as const;
   const x = (share: number) => toPixel(scale, ends[0] + (ends[1] - ends[0]) * share);
   const y = (value: number) => PAD + (LANE - 2 * PAD) * (1 - (value - low) / (high - low));
   const shareAt = (pixel: number) => (pixel - x(0)) / (x(1) - x(0));

@@ -107,7 +107,11 @@ class Engine:
                 # what listeners were told of a step that is gone is forgotten: should it come back, it is told anew
                 self._shown[design] = {k: v for k, v in self._shown[design].items() if k in present}
             self.designs[design] = fresh
-            self._submit(_Job(design, document, revision, None, body))
+            # what is kept may be seen already: then its shape is wanted, and follows from here as that of this revision
+            seen = next((n for n, job in self._jobs.items() if job.design == design and job.preview is not None and job.body == body), None)
+            if seen is not None:
+                self._jobs[seen].revision = revision
+            self._submit(_Job(design, document, revision, None, body), seen=seen)
 
     def preview(self, design: str, document: Document, revision: int, number: int, body: bytes) -> None:
         """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped.
@@ -175,7 +179,8 @@ class Engine:
 
     # what lanes say -------------------------------------------------------------------------------------------------------------------
 
-    def _submit(self, job: _Job) -> None:
+    def _submit(self, job: _Job, *, seen: int | None = None) -> None:
+        """seen: the number of a preview that shows the same."""
         number = next(self._numbers)
         self._jobs[number] = job
         barred = {key: why for key, (_, why) in self._barred.items()}
@@ -185,7 +190,7 @@ class Engine:
         lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds)
         if job.preview is None:
             for each in self._lanes.values():
-                each.overtake(job.design, but=number)
+                each.overtake(job.design, but=number, seen=seen)
         if len(self._jobs) > 512:
             # builds that were replaced before they began leave their jobs behind
             for old in sorted(self._jobs)[:-256]:

@@ -122,12 +122,15 @@ class Lane:
                 hand.stop_why, hand.stop_quietly = why, quietly
             return bool(hands)
 
-    def overtake(self, design: str, *, but: int) -> None:
-        """Let builds of a design that are under way end at their next step, except for one job."""
+    def overtake(self, design: str, *, but: int, seen: int | None) -> None:
+        """Let builds of a design that are under way end at their next step, except for one job; seen: one that may show its shape first."""
         with self.news:
             for hand in self._hands:
                 if isinstance(hand.current, BuildRequest) and hand.current.design == design and hand.current.job != but:
-                    hand.overtaken = True
+                    if hand.current.job == seen:
+                        hand.newer = True
+                    else:
+                        hand.overtaken = True
 
     def under_way(self, design: str) -> tuple[BuildRequest, Started | None] | None:
         """The build of a design that is being done now, and the step that it is at."""
