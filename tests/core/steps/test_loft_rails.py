@@ -80,6 +80,19 @@ def test_a_rail_that_misses_a_section_is_told_and_put_on_it(points: list[Any], s
     assert_close(volume(without), volume(guided()), within=1e-9 * volume(without))
 
 
+def test_a_section_that_is_missed_is_moved_onto_the_rail() -> None:
+    """The other way to mend it: what is drawn stays as the rail has it."""
+    document = guided(spline(on("section-2"), (20.4, 0.3, 50.0), on("section-6")))
+    finding = the("rail-missed", document)
+    [moving] = [fix for fix in finding.fixes if fix.label.startswith("Move ")]
+    mended = apply_edits(document, moving.edits)
+    assert "rail-missed" not in {f.code for f in findings(mended)}
+    at = next(step for step in mended.steps if step.id == "section-4").params["at"]
+    # a circle of 20 comes nearest on the way to its middle
+    reach = np.hypot(20.4, 0.3)
+    assert_close(at, [20.4 * (1 - 20 / reach), 0.3 * (1 - 20 / reach)], within=2e-6)
+
+
 def test_the_distance_of_a_miss_is_said() -> None:
     finding = the("rail-missed", guided(spline(on("section-2"), (20.4, 0.0, 50.0), on("section-6"))))
     assert "0.4 mm" in finding.title

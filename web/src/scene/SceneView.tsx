@@ -21,6 +21,7 @@ import type { Pull } from "./grips";
 import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
+import { useEndPull } from "../steps/loft/useEndPull";
 import { useMarkPull } from "../steps/loft/useMarkPull";
 import type { StagedBody, StagedSection } from "./stage";
 import type { Paint } from "./skins";
@@ -51,6 +52,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const { start, move, release } = useStationDrag();
   const { grips: railGrips, pull: pullRail } = useRailPull(viewport);
   const { grips: markGrips, lines: markLines, pull: pullMark } = useMarkPull(viewport);
+  const { grips: endGrips, pull: pullEnd } = useEndPull(viewport);
   const pulling = useRef<Pull>(() => undefined);
   const answer = useAnswer();
   const answering = useRef(answer);
@@ -68,7 +70,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "move") move(amount, fine);
       else if (phase === "end") release();
     };
-    pulling.current = (id, ...rest) => (/^(start|tie)/.test(id) ? pullMark : pullRail)(id, ...rest);
+    pulling.current = (id, ...rest) =>
+      (/^(start|tie)/.test(id) ? pullMark : id.startsWith("full") ? pullEnd : pullRail)(id, ...rest);
     answering.current = answer;
     runs.current = new Map(active ? [[active.group.body.id, active.body.id]] : []);
   });
@@ -162,8 +165,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);
   useEffect(() => {
-    viewport.current?.setGrips([...railGrips(), ...markGrips()]);
-  }, [railGrips, markGrips, steps, selected]);
+    viewport.current?.setGrips([...railGrips(), ...markGrips(), ...endGrips()]);
+  }, [railGrips, markGrips, endGrips, steps, selected]);
 
   useEffect(() => {
     const sections = [

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from wander.core.checks.places import Spot, spot
+from wander.core.checks.sections import Entry
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -76,11 +77,13 @@ def not_one_run(step: Step, runs: Sequence[Floats]) -> Finding:
     )
 
 
-def rail_missed(loft: Step, number: int, rail: Step, curve: Curve, section: Step, missed: Missed) -> Finding:
+def rail_missed(loft: Step, number: int, rail: Step, curve: Curve, entry: Entry, missed: Missed) -> Finding:
     """A rail of a loft passes one of its sections without touching it, or stops before it. number: of the rail among those of the loft."""
-    meeting = missed.meeting
+    meeting, section = missed.meeting, entry.section
     name = f"Let {rail.name} pass through {section.name}"
     fixes = [Fix(label=name, edits=[edit])] if (edit := _through(rail, curve, section, meeting)) else []
+    if not missed.short and (moved := _moved_onto(entry, meeting)):
+        fixes.append(Fix(label=f"Move {section.name} onto {rail.name}", edits=[moved]))
     fixes.append(_left_out(loft, number, rail))
     return Finding(
         code="rail-missed",
@@ -99,6 +102,15 @@ def _left_out(loft: Step, number: int, rail: Step) -> Fix:
     """number: of the rail among those of the loft."""
     without = [ref for i, ref in enumerate(loft.params["rails"]) if i != number]
     return Fix(label=f"Leave {rail.name} out", edits=[SetParam(do="set-param", step=loft.id, path=["rails"], value=without)])
+
+
+def _moved_onto(entry: Entry, meeting: Meeting) -> SetParam | None:
+    """The edit that moves a section on its station so that a rail meets it where it came nearest; None where its place is worked out."""
+    at = entry.section.params.get("at", [0.0, 0.0])
+    if not all(isinstance(value, int | float) for value in at):
+        return None
+    off = entry.frame.drop(meeting.place) - entry.frame.drop(meeting.on)
+    return SetParam(do="set-param", step=entry.section.id, path=["at"], value=[round(value + float(d), 6) for value, d in zip(at, off, strict=True)])
 
 
 def _through(rail: Step, curve: Curve, section: Step, meeting: Meeting) -> SetParam | None:

@@ -74,7 +74,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         lofted, inner = _lofted(params, entries, holes, laws, rails, line, inputs)
     except Missed as missed:
         number, curve = rails[missed.rail]
-        told = rail_missed(inputs.step, number, inputs.named(params.rails[number]), curve, entries[missed.section].section, missed)
+        told = rail_missed(inputs.step, number, inputs.named(params.rails[number]), curve, entries[missed.section], missed)
         raise StepRefused([told]) from missed
     except Crossed as crossing:
         raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
