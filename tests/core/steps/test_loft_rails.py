@@ -56,6 +56,22 @@ def test_a_body_follows_its_rail_and_what_pulls_it() -> None:
     assert volume(wide) > plain + 3000
 
 
+def test_rails_carry_the_skin_beside_them_or_whole_sections() -> None:
+    """The belly of one rail, all round: its circles are as wide as it is far out."""
+    rail = spline(on("section-2"), {"at": [26.0, 0.0, 25.0]}, on("section-4"), {"at": [24.0, 0.0, 75.0]}, on("section-6"))
+    near = guided(rail)
+    whole = apply_edits(near, [set_param(near.steps[-1].id, "carries", to="sections")])
+    assert volume(whole) > volume(near) + 3000
+    lanes = built(whole)[whole.steps[-1].id].summary.lanes
+    at = dict(zip(lanes.at, lanes.area, strict=True))
+    quarter = min(at, key=lambda place: abs(place - 25.0))
+    reach = built(whole)["rail-8"].result.curve
+    t = np.linspace(0, 1, 20001)
+    place = reach(t)
+    radius = place[np.abs(place[:, 2] - quarter).argmin(), 0]
+    assert_close(at[quarter], np.pi * radius**2, within=0.5)
+
+
 @pytest.mark.parametrize(
     ("points", "section"),
     [

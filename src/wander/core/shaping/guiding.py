@@ -18,10 +18,12 @@ from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
+from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.around import Across, bounds_round, places_round, side_at
 from wander.core.shaping.meeting import Guide
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.whole_sections import moved_whole
 
 CLOSE = 5e-5
 """How near the skin is drawn to its rails between the sections, mm."""
@@ -40,10 +42,19 @@ class Strip:
     closed: bool
 
 
-def guided(strips: Sequence[Strip], found: Sequence[Guide], places: Floats, sections: Sequence[PlacedSection]) -> list[Surface]:
+def guided(
+    strips: Sequence[Strip],
+    found: Sequence[Guide],
+    places: Floats,
+    sections: Sequence[PlacedSection],
+    *,
+    whole: bool = False,
+    tolerances: Tolerances = DEFAULT,
+) -> list[Surface]:
     """The sides drawn onto the rails.
 
-    places: parameters of the sections (k,), at which the skin meets them already. Raises BadInput where a rail can't be followed.
+    places: parameters of the sections (k,), at which the skin meets them already. whole: the sections between are carried along as wholes first, and
+    the skin beside the rails follows with what is left. Raises BadInput where a rail can't be followed.
     """
     outlined = [i for i, section in enumerate(sections) if not section.is_point]
     rows = [strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places[outlined]) for strip in strips]
@@ -54,7 +65,17 @@ def guided(strips: Sequence[Strip], found: Sequence[Guide], places: Floats, sect
     at = where[order]
     if np.any(np.diff(at) < 1e-6):
         raise BadInput("two rails meet the sections at the same places")
-    v, moves = _moves([found[i] for i in order], _lines(strips, starts, at), strips[0].surface.v, places, sections)
+    lines, along = _lines(strips, starts, at), strips[0].surface.v
+    planes = _Planes(places, sections)
+    v, moves = _moves([found[i] for i in order], lines, along, places, planes)
+    if whole:
+
+        def apart(t: Floats) -> tuple[Floats, Floats]:
+            before = along.evaluate(lines, t)
+            return before, before + v.evaluate(moves.transpose(1, 0, 2), t)
+
+        surfaces = moved_whole([strip.surface for strip in strips], planes.at, apart, v, tolerances)
+        return guided([replace(strip, surface=surface) for strip, surface in zip(strips, surfaces, strict=True)], found, places, sections)
     says = _says(at)
     made = []
     for number, strip in enumerate(strips):
@@ -126,11 +147,8 @@ def _lines(strips: Sequence[Strip], bounds: Floats, at: Floats) -> Floats:
     return np.stack(found, axis=1)
 
 
-def _moves(
-    found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Floats, sections: Sequence[PlacedSection]
-) -> tuple[SplineSpace, Floats]:
+def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Floats, planes: _Planes) -> tuple[SplineSpace, Floats]:
     """How far each rail is from its line of the skin: a space along the body and control points in it, (j, n, 3)."""
-    planes = _Planes(places, sections)
     skin = along.elevated(max(3, along.degree))
     breaks, counts = skin.breaks, skin.multiplicities[1:-1].astype(np.int64)
     bends = [v for guide in found for v in planes.bends(guide, places)]
@@ -194,7 +212,7 @@ class _Planes:
             return self._space.evaluate(values, v)
         return self._space.evaluate(np.tensordot(self._to_controls, values, 1), v)
 
-    def _at(self, v: Floats) -> tuple[Floats, Floats]:
+    def at(self, v: Floats) -> tuple[Floats, Floats]:
         """Where the planes at v (m,) stand, and which way they look, (m, 3) each."""
         both = self._space.evaluate(self._controls, v)
         return both[:, :3], both[:, 3:]
@@ -212,7 +230,7 @@ class _Planes:
         guess = np.clip(self.carried(at.T, v), first, last)
         t = np.where(at_station[:, None], first + share[:, None] * (last - first), guess).ravel()
         low, high = first.ravel(), last.ravel()
-        stands, looks = (np.repeat(part, len(at), axis=0) for part in self._at(v))
+        stands, looks = (np.repeat(part, len(at), axis=0) for part in self.at(v))
         level, fixed = (stands * looks).sum(axis=1), np.repeat(at_station, len(at))
         for _ in range(ROUNDS):
             off = (rails.at(which, t) * looks).sum(axis=1) - level
@@ -249,7 +267,7 @@ class _Planes:
             point = guide.curve(at)
             for _ in range(ROUNDS):
                 middle = (low + high) / 2
-                stands, looks = self._at(np.array([middle]))
+                stands, looks = self.at(np.array([middle]))
                 if float((point - stands[0]) @ looks[0]) > 0:
                     low = middle
                 else:

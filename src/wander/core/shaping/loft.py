@@ -142,6 +142,7 @@ def loft(
     creases: Container[int] = (),
     ties: Sequence[Mapping[int, float]] = (),
     rails: Sequence[Curve] = (),
+    whole: bool = False,
     line: CentreLine | None = None,
     ends: tuple[EndShape, EndShape] = (FREE, FREE),
     laws: Laws | None = None,
@@ -154,10 +155,10 @@ def loft(
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
     of sections at which a smooth skin bends anew. ties: what belongs together whatever the shapes say, by section, as parameters of the outlines as
     drawn; where nothing is said for a section, it passes in proportion. rails: a smooth skin is drawn onto them between the sections, which they
-    meet. line: the sections swing along it, and laws act along it too; it goes with no rails, and ends don't go on from other bodies. Where it is
-    closed the last section is followed by the first again. ends: of a smooth skin; a straight one is straight to its ends. inside: the body in which
-    this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer than two, a point between others, no distance between
-    them.
+    meet; whole: they carry the whole sections between along. line: the sections swing along it, and laws act along it too; it goes with no rails, and
+    ends don't go on from other bodies. Where it is closed the last section is followed by the first again. ends: of a smooth skin; a straight one is
+    straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer than two, a
+    point between others, no distance between them.
     """
     ring = line is not None and line.closed
     if ring:
@@ -182,6 +183,7 @@ def loft(
         creases=creases,
         ties=ties,
         rails=rails,
+        whole=whole,
         ends=ends,
         laws=laws,
         tolerances=tolerances,
@@ -237,8 +239,8 @@ def loft(
     bent = [i for i in range(1, len(placed) - 1) if i in creases] if between is Between.SMOOTH else list(range(1, len(placed) - 1))
     bounds = [0, *bent, len(placed) - 1]
     bays = [list(range(first, last + 1)) for first, last in pairwise(bounds)]
-    whole = "side" if inside is None else side_name([names[i] for i in leading], [loop.loop.label for loop in loops])
-    labels = [_labels(led, names, leading, bay, name, whole) for bay in bays]
+    side = "side" if inside is None else side_name([names[i] for i in leading], [loop.loop.label for loop in loops])
+    labels = [_labels(led, names, leading, bay, name, side) for bay in bays]
     lines = None
     if between is Between.STRAIGHT:
         faces = straight_faces(strips, v, labels, [f"^{n}" for n in names])
@@ -259,7 +261,7 @@ def loft(
             return freed(away)
         if found:
             sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, extents_of(strips), strict=True)]
-            led_on = guided(sides, found, v, placed)
+            led_on = guided(sides, found, v, placed, whole=whole, tolerances=tolerances)
             strips = [_raised(strip, surface.u) for strip, surface in zip(strips, led_on, strict=True)]
             faces = [replace(face, surface=surface) for face, surface in zip(faces, led_on, strict=True)]
         if len(bounds) > 2:

@@ -30,6 +30,7 @@ export const kind: Kind = {
     ...["sections", "ties", "start", "end", "twist", "width", "height", "together"],
     ...(step.params["about"] === "riding" ? [] : ["riding"]),
     ...(step.params["between"] === "straight" ? ["skin"] : []),
+    ...(((step.params["rails"] ?? []) as unknown[]).length ? [] : ["carries"]),
   ],
   ways: { result: MAKES },
   without: (step, gone) => {

@@ -148,6 +148,7 @@ def _lofted(
             creases=[number for number, item in enumerate(own) if item.crease],
             ties=[] if inside is not None else _ties(params, [entry.section.id for entry in which]),
             rails=[curve for _, curve in rails] if inside is None and params.between == "smooth" else (),
+            whole=params.carries == "sections",
             line=line,
             ends=(FREE, FREE)
             if params.closed

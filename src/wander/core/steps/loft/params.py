@@ -63,6 +63,11 @@ class LoftParams(Model):
 
     sections: list[LoftSection] = Field(title="Sections", max_length=400)
     rails: list[RailRef] = Field(default=[], title="Rails", max_length=64)
+    carries: Literal["skin", "sections"] = Field(
+        default="skin",
+        title="Rails carry",
+        description="skin: what lies near them; sections: between the stations whole sections, moved, turned and scaled as they ask.",
+    )
     ties: list[ConnectingLine] = Field(default=[], title="Connecting lines", max_length=64)
     mirrored: StationRef | None = Field(
         default=None, title="Half, mirrored in", description="Sections go from this plane to this plane; the body is theirs and its mirror image."
