@@ -98,7 +98,8 @@ class Floor:
         )
 
     def settled(self) -> float:
-        """The volume once everything that is kept is on screen, mm3."""
+        """The volume once everything that was done is kept and on screen, mm3."""
+        expect(self.page.get_by_text("Keeping…")).to_have_count(0)
         expect(self.page.get_by_label("Measures")).to_have_attribute("data-shown", str(self.revision))
         return self.volume
 

@@ -1,7 +1,9 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
 import { createElement, memo, Suspense } from "react";
+import { queries } from "../api/queries";
 import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
 import { useBlame, useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
@@ -22,6 +24,7 @@ import { useFresh } from "./useFresh";
 export const Sheet = memo(function Sheet() {
   const selected = usePlace((p) => p.selected);
   const step = useStep(selected);
+  const { isPending } = useQuery({ ...queries.kinds(), enabled: Boolean(step) });
   if (!step) {
     return (
       <Box sx={{ p: 2, display: "grid", gap: 1 }}>
@@ -33,7 +36,8 @@ export const Sheet = memo(function Sheet() {
       </Box>
     );
   }
-  return <StepSheet key={step.id} step={step} />;
+  // all of it at once: forms that come later would push away what is about to be clicked
+  return isPending ? null : <StepSheet key={step.id} step={step} />;
 });
 
 function StepSheet({ step }: { step: Step }) {

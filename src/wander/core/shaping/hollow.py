@@ -10,7 +10,8 @@ import numpy as np
 
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop
-from wander.core.shaping.loft import Lofted, LoftReport
+from wander.core.shaping.loft import Lofted
+from wander.core.shaping.loft_report import LoftReport
 from wander.core.shaping.shell import Seam, Shell, Side
 
 

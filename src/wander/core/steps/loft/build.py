@@ -31,7 +31,8 @@ from wander.core.shaping.halves import with_images
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.lanes import Lanes, lanes, lanes_along
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Between, Inside, Lofted, LoftReport, Skin, loft
+from wander.core.shaping.loft import Between, Inside, Lofted, Skin, loft
+from wander.core.shaping.loft_report import LoftReport
 from wander.core.shaping.meeting import Missed
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
