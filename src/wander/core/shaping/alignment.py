@@ -54,7 +54,7 @@ def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list
     # the inner product of every two neighbours as a function of how far one is turned against the other, as a Fourier series
     together = np.sum(spectra[1:] * np.conj(spectra[:-1]), axis=2)
     correlation = np.fft.irfft(together, RING, axis=1) / RING
-    tried = [_habit(TRIED, size), _habit((1.0 - TRIED) % 1.0, size)]
+    tried = [size**2 * habits for habits in _HABITS]
     habits = [
         tried[loop.turned] if c is TRIED else _habit((1.0 - c) % 1.0 if loop.turned else c, size) for c, loop in zip(candidates, loops, strict=True)
     ]
@@ -140,6 +140,10 @@ def _habit(starts: Floats, size: float) -> Floats:
     """A whisper of a preference for the start as drawn: it decides between starts that are equally good. starts: as shares of the drawing."""
     away = np.minimum(starts, 1 - starts)
     return 1e-9 * size**2 * (away + 1e-3 * starts)
+
+
+_HABITS = [_habit(TRIED, 1.0), _habit((1.0 - TRIED) % 1.0, 1.0)]
+"""Of starts that are tried, as drawn and turned, of what has a size of one."""
 
 
 def _slide(together: npt.NDArray[np.complex128], starts: Floats, free: npt.NDArray[np.bool_]) -> Floats:

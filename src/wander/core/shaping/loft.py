@@ -219,7 +219,8 @@ def _made(
     else:
         faces, strips, lines = _smooth(row, strips, labels[0], slack, inside, wish, ring=ring and 0 not in wish.creases)
         faces = _parted(faces, row, labels, names)
-        faces = _meeting(faces, [strip.rows for strip in strips], row.bounds)
+        if found.guides or len(row.bounds) > 2:
+            faces = _meeting(faces, [strip.rows for strip in strips], row.bounds)
     followers = tuple(s.share is not None for s in row.placed)
     plain = Plain(_axis(row.placed if line is None else drawn), row.v, tuple(faces), followers, lines if wish.fair else None)
     faces, rows, miss = _lawed(faces, row, strips, inside, wish)
