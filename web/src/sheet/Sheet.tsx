@@ -37,7 +37,12 @@ export const Sheet = memo(function Sheet() {
     );
   }
   // all of it at once: forms that come later would push away what is about to be clicked
-  return isPending ? null : <StepSheet key={step.id} step={step} />;
+  if (isPending) return null;
+  return (
+    <Suspense key={step.id} fallback={null}>
+      <StepSheet step={step} />
+    </Suspense>
+  );
 });
 
 function StepSheet({ step }: { step: Step }) {
@@ -63,7 +68,7 @@ function StepSheet({ step }: { step: Step }) {
         <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />
       ))}
       <PickingCard step={step} />
-      {own && <Suspense fallback={null}>{createElement(own, { step })}</Suspense>}
+      {own && createElement(own, { step })}
       <SchemaForm step={step} leave={kind.leave?.(step) ?? []} />
       {isDrawnOn(step) && (
         <Button variant="contained" onClick={() => place.setState({ board: step.id })} sx={{ justifySelf: "start" }}>
