@@ -185,6 +185,11 @@ def test_lines_that_are_no_ring() -> None:
     four = [round_about(turn, outline) for turn in np.arange(4) * pi / 2]
     with pytest.raises(BadInput, match="third section"):
         ring_line(None, four[:2])
+    with pytest.raises(BadInput, match="one middle"):
+        ring_line(None, [four[0], four[0], four[1]])
+    middle = PlacedSection(facing(np.zeros(3), four[0].frame.z, UP), outline)
+    with pytest.raises(BadInput, match="straight back"):
+        ring_line(None, [four[0], middle, four[2], middle])
     with pytest.raises(LineOrder) as order:
         ring_line(circle_line(), [four[0], four[2], four[1], four[3]])
     assert order.value.order in ((0, 2, 1, 3), (0, 3, 1, 2))

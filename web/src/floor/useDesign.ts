@@ -81,8 +81,10 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
         if (!wanted.length) return now;
         // numbers are seen first: while they are kept there is much else to do
         const seen = wanted.every((edit) => edit.do === "set-param");
-        if (seen) live.preview(now.revision, wanted);
-        if (seen) await live.shaped();
+        if (seen) {
+          live.preview(now.revision, wanted);
+          await live.shaped();
+        }
         try {
           return await api.edit(id, now.revision, wanted, mark);
         } catch (error) {

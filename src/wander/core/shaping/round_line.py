@@ -9,6 +9,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import closed_through
 from wander.core.geometry.vectors import cross, lengths
@@ -18,6 +19,8 @@ ACROSS = np.cos(np.radians(40.0))
 """A section that leans no further against the way through the centres beside it stands across the line."""
 ON = 1e-8
 """Of the radius: centres as near to a circle lie on it."""
+NOTHING = 1e-6
+"""mm."""
 SQUARE = 1e-6
 """Between unit ways: sections that stand as near to square to a circle do."""
 INSIDE = np.array([0.25, 0.5, 0.75])
@@ -46,7 +49,11 @@ def _ways(sections: Sequence[PlacedSection], centers: Floats) -> Floats:
     before, after = centers - np.roll(centers, 1, axis=0), np.roll(centers, -1, axis=0) - centers
     # that of the circle through three neighbours
     a, b = lengths(before)[:, None], lengths(after)[:, None]
+    if a.min() < NOTHING:
+        raise BadInput("two sections that follow each other in the ring have one middle; move one of them, or choose a closed centre line")
     through = before / a * b + after / b * a
+    if lengths(through).min() < NOTHING:
+        raise BadInput("the ring turns straight back at a section; move it, or choose a closed centre line that says how it goes")
     through /= lengths(through)[:, None]
     normals = np.stack([section.frame.z for section in sections])
     facing = np.sum(normals * through, axis=1)
