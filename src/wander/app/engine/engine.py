@@ -108,7 +108,7 @@ class Engine:
                 self._shown[design] = {k: v for k, v in self._shown[design].items() if k in present}
             self.designs[design] = fresh
             # what is kept may be seen already: then its shape is wanted, and follows from here as that of this revision
-            seen = next((n for n, job in self._jobs.items() if job.design == design and job.preview is not None and job.body == body), None)
+            seen = max((n for n, job in self._jobs.items() if job.design == design and job.preview is not None and job.body == body), default=None)
             if seen is not None:
                 self._jobs[seen].revision = revision
             self._submit(_Job(design, document, revision, None, body), seen=seen)
