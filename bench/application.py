@@ -187,6 +187,7 @@ TYPED = """() => {
 
 def from_click(page: Page, button: str, ready: str) -> float:
     """Milliseconds from a click on a button until something is so, both seen by the page itself."""
+    page.get_by_role("button", name=button, exact=True).wait_for()
     return float(
         page.evaluate(f"""async () => {{
           const button = [...document.querySelectorAll('button')].find((one) => one.textContent === '{button}');

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import statistics
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar, cast
 
@@ -55,6 +55,13 @@ def ratio(what: str, own: float, other: float, bar: float, *, names: tuple[str, 
 def percentile(values: list[float], share: float) -> float:
     ordered = sorted(values)
     return ordered[min(len(ordered) - 1, round(share * (len(ordered) - 1)))]
+
+
+def as_they_come(rows: Iterable[Row]) -> Iterator[Row]:
+    """The same rows, each told in a line when it is there: the table comes only after the last of them, minutes later."""
+    for row in rows:
+        print(f"  {'holds ' if row.holds else 'MISSED'} {row.what}: {row.found:.4g} {row.unit}".rstrip(), flush=True)
+        yield row
 
 
 def show(rows: list[Row]) -> None:
