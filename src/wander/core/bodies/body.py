@@ -84,7 +84,10 @@ class Along:
 
 @dataclass(frozen=True)
 class Body:
-    """A closed body, or several that lie apart and are taken as one: each piece by its own surfaces or as the kernel made it, or all as a mesh."""
+    """A body, or several that lie apart and are taken as one: each piece by its own surfaces or as the kernel made it, or all as a mesh.
+
+    It is closed, or a sheet: one that has area and encloses nothing.
+    """
 
     measures: Measures
     skins: tuple[Shell, ...] = ()
@@ -105,13 +108,18 @@ class Body:
         return (*own, *(edge for part in self.exact for edge in part.edges))
 
     @property
+    def closed(self) -> bool:
+        """Whether it encloses something: a sheet does not."""
+        return self.measures.closed
+
+    @property
     def size(self) -> float:
         """Diagonal of its box, mm."""
         return float(np.linalg.norm(self.measures.high - self.measures.low))
 
 
 def of_shells(skins: tuple[Shell, ...], along: Along | None = None) -> Body:
-    """The body inside skins that lie apart."""
+    """The body inside skins that lie apart, or the sheet that they are."""
     return Body(of_skins(skins), skins=skins, along=along)
 
 

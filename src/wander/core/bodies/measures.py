@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 
 import numpy as np
@@ -28,7 +28,10 @@ class Source(Enum):
 
 @dataclass(frozen=True)
 class Measures:
-    """volume mm3, area mm2, center (3,) mm, low and high corner of the axis-parallel box (3,) mm. pieces: how many bodies lie apart in it."""
+    """volume mm3, area mm2, center (3,) mm, low and high corner of the axis-parallel box (3,) mm. pieces: how many bodies lie apart in it.
+
+    closed: it encloses something; of a sheet, which does not, the volume is 0 and the centre that of its area.
+    """
 
     volume: float
     area: float
@@ -37,29 +40,31 @@ class Measures:
     high: Floats
     source: Source
     pieces: int = 1
+    closed: bool = True
 
     def moved(self, matrix: Floats, origin: Floats) -> Measures:
         """Of the image under an isometry. The box is that of the turned box, unless axes go to axes: `boxed` sets it right."""
         corners = np.array([[(self.low, self.high)[k >> i & 1][i] for i in range(3)] for k in range(8)]) @ matrix.T + origin
-        return Measures(self.volume, self.area, matrix @ self.center + origin, corners.min(axis=0), corners.max(axis=0), self.source, self.pieces)
+        return replace(self, center=matrix @ self.center + origin, low=corners.min(axis=0), high=corners.max(axis=0))
 
 
 def of_skins(skins: Sequence[Shell]) -> Measures:
-    """Of closed skins that lie apart, from their surfaces."""
+    """Of skins that lie apart, from their surfaces."""
     return together([_of_skin(skin) for skin in skins])
 
 
 def _of_skin(skin: Shell) -> Measures:
     mass = mass_properties(skin)
-    return Measures(mass.volume, mass.area, mass.center, mass.low, mass.high, Source.SURFACES)
+    return Measures(mass.volume, mass.area, mass.center, mass.low, mass.high, Source.SURFACES, closed=skin.closed)
 
 
 def together(parts: Sequence[Measures]) -> Measures:
     """Of several bodies that lie apart, taken as one."""
-    volume = sum(p.volume for p in parts)
-    center = sum((p.volume * p.center for p in parts), np.zeros(3)) / (volume or 1.0)
+    volume, area, closed = sum(p.volume for p in parts), sum(p.area for p in parts), all(p.closed for p in parts)
+    weights = np.array([p.volume if closed else p.area for p in parts])
+    center = weights @ np.stack([p.center for p in parts]) / (float(weights.sum()) or 1.0)
     low, high = np.min([p.low for p in parts], axis=0), np.max([p.high for p in parts], axis=0)
-    return Measures(volume, sum(p.area for p in parts), center, low, high, parts[0].source, sum(p.pieces for p in parts))
+    return Measures(volume, area, center, low, high, parts[0].source, sum(p.pieces for p in parts), closed)
 
 
 def of_mesh(mesh: DisplayMesh, pieces: int = 1) -> Measures:

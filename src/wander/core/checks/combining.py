@@ -10,7 +10,8 @@ from wander.core.bodies.body import Body
 from wander.core.bodies.combining import How, NothingLeft
 from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
-from wander.core.document.findings import Finding, Severity, Where, sentence
+from wander.core.document.edits import SetParam
+from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
 
 _DONE = {How.JOIN: "joined", How.CUT: "cut", How.OVERLAP: "overlapped"}
 
@@ -35,6 +36,21 @@ def not_combined(step: Step, how: How, body: Step, names: Sequence[str], base: B
         detail=detail,
         where=Where(names=[body.id]),
         fixes=[skipping(step)],
+    )
+
+
+def sheet_apart(step: Step, how: How, name: str) -> Finding:
+    """One of the bodies is a sheet: it has no inside. A step that makes its own body can leave it as it is."""
+    own = "result" in step.params
+    apart = Fix(label="Leave it a body of its own", edits=[SetParam(do="set-param", step=step.id, path=["result"], value={"type": "new"})])
+    return Finding(
+        code="sheet-apart",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{name} is a sheet and can't be {_DONE[how]}",
+        detail="A sheet is open and encloses nothing, so there is no saying what is inside. Close the outlines of its sections, or leave it apart.",
+        path=["result"] if own else [],
+        fixes=[apart if own else skipping(step)],
     )
 
 

@@ -153,6 +153,23 @@ def turned_over(loft: Step, entries: Sequence[Entry], turned: Sequence[bool]) ->
     return found
 
 
+def is_sheet(loft: Step, entries: Sequence[Entry]) -> Finding:
+    """All sections are open. That may be what is wanted; if not, they are closed or made whole in one click."""
+    open_ = [entry for entry in entries if entry.run is not None]
+    closing = [fix for entry in open_ for fix in _closing(entry)]
+    fixes = [Fix(label="Close the outlines", edits=[edit for fix in closing for edit in fix.edits])] if len(closing) == len(open_) else []
+    return Finding(
+        code="sheet",
+        severity=Severity.NOTE,
+        step=loft.id,
+        title=f"{loft.name} is a sheet",
+        detail="Its sections are open, so it has area and encloses nothing. Closed outlines, or halves that are mirrored, make a solid body.",
+        path=["sections"],
+        where=Where(names=[entry.section.id for entry in open_]),
+        fixes=[*_mirroring(loft, open_), *fixes],
+    )
+
+
 def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     found = []
     mirror = _mirroring(loft, entries)
@@ -176,8 +193,8 @@ def _open_outlines(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
 
 def _mirroring(loft: Step, entries: Sequence[Entry]) -> list[Fix]:
     """Where all open sections begin and end in one plane of the world, they may be halves of a body that is mirrored in it."""
-    ends = np.array([entry.gap for entry in entries if entry.gap is not None]).reshape(-1, 3)
-    if not all(entry.gap is not None or (entry.placed is not None and entry.placed.is_point) for entry in entries):
+    ends = np.array([entry.frame.lift(entry.run.ends) for entry in entries if entry.run is not None]).reshape(-1, 3)
+    if not all(entry.run is not None or (entry.placed is not None and entry.placed.is_point) for entry in entries):
         return []
     for name, frame in BASE_FRAMES.items():
         level = (ends - frame.origin) @ frame.z

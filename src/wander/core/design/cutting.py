@@ -32,6 +32,8 @@ def cut_edits(document: Document, built: Sequence[StepBuilt], body: str, at: flo
         raise CannotCut("there is no body to cut from: settle what keeps it from building first")
     if step.params.get("centre") is not None:
         raise CannotCut(f"{step.name} swings along a centre line. Place a station square to it and draw a section there")
+    if not found.result.closed:
+        raise CannotCut(f"{step.name} is a sheet, and what crosses it is open. Place a station there and draw a section on it")
     plain = found.result.along.plain if found.result.along is not None else None
     if plain is None or "sections" not in step.params:
         raise CannotCut(f"{step.name} is not made of sections, so none can be cut from it")

@@ -30,12 +30,15 @@ def exact_ways(**more: Any) -> Ways:
 
 
 def exact_volume(body: Body) -> float:
-    """The kernel's own count, mm3. Raises KernelError where it does not take the body for solids."""
+    """The kernel's own count, mm3, 0 of a sheet. Raises KernelError where it does not take the body for solids, or for sheets."""
+    if not body.closed:
+        shape_of(body)
+        return 0.0
     return body.measures.volume if body.exact and not body.skins else kernel_volume(shape_of(body).shape)
 
 
 def kernel_refused(step: Step, error: KernelError) -> Finding:
-    """The finding for a skin that the kernel does not take for a solid."""
+    """The finding for a skin that the kernel does not take for a solid, or for a sheet."""
     return Finding(
         code="no-solid",
         severity=Severity.WARNING,

@@ -47,12 +47,13 @@ def body_summary(
         ties=list(ties),
         exact=exact,
         folds=folds,
+        closed=body.closed,
     )
 
 
 def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
-    if body.rough is not None:
-        return RunLanes(at=[], area=[])  # read off once the exact body is there
+    if body.rough is not None or not body.closed:
+        return RunLanes(at=[], area=[])  # read off once the exact body is there; a sheet has nothing to read
     mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
     heights = mesh.positions @ axis
     low, high = float(heights.min()), float(heights.max())

@@ -149,7 +149,8 @@ class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
-    goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted.
+    goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
+    sheet, which has no volume.
     """
 
     result: Literal["body"] = "body"
@@ -167,6 +168,7 @@ class BodySummary(Model):
     ties: list[Connecting] = []
     exact: bool = True
     folds: int = 0
+    closed: bool = True
 
 
 class SeamOut(Model):

@@ -33,17 +33,17 @@ def travel(centers: Floats) -> Floats:
 
 
 def runs_backwards(sections: Sequence[PlacedSection]) -> list[bool]:
-    """For each section, whether its outline runs clockwise as seen along the direction of travel."""
+    """For each section, whether its outline runs clockwise as seen along the direction of travel; an open one has no such direction."""
     along = travel(np.array([s.center for s in sections]))
     against = np.einsum("ij,ij->i", np.array([s.normal for s in sections]), along) < 0
-    return [back and not s.is_point for s, back in zip(sections, against.tolist(), strict=True)]
+    return [back and s.loop is not None and not s.loop.open for s, back in zip(sections, against.tolist(), strict=True)]
 
 
 def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list[float]:
     """Where each loop in space starts, as a share of its girth, all loops running the same way; a fixed start is kept.
 
-    Loops with corners start at one of their corners, so that the seam of the body lies on an edge. What is equally good is chosen as drawn, so
-    that a body and its image, or the same body run through from its other end, are alike.
+    Loops with corners start at one of their corners, so that the seam of the body lies on an edge; an open one starts at an end. What is equally
+    good is chosen as drawn, so that a body and its image, or the same body run through from its other end, are alike.
     """
     candidates = [_candidates(loop, start) for loop, start in zip(loops, fixed, strict=True)]
     rings = np.array([loop.ring for loop in loops])
@@ -115,6 +115,8 @@ def wring(rings: Floats, axis: Floats) -> Floats:
 def _candidates(loop: Girth, fixed: float | None) -> Floats:
     if fixed is not None:
         return np.array([fixed % 1.0])
+    if loop.open:
+        return np.array([0.0, 0.5])
     if loop.corners:
         return np.array(loop.corners)
     return TRIED

@@ -38,10 +38,10 @@ def bounds_round(sides: Sequence[Across]) -> Floats:
     return np.asarray(bounds / bounds[-1], dtype=np.float64)
 
 
-def places_round(sides: Sequence[Across], points: Floats) -> Floats:
+def places_round(sides: Sequence[Across], points: Floats, *, open_: bool = False) -> Floats:
     """Where round the girth, from 0 to 1, the lines of the skin run on which points of the sections (k, j, 3) lie: (j,).
 
-    Raises BadInput where the points of one lie on no common line.
+    open_: 1 is another end than 0. Raises BadInput where the points of one lie on no common line.
     """
     bounds = bounds_round(sides)
     nearest = [_nearest(side, points) for side in sides]
@@ -49,7 +49,7 @@ def places_round(sides: Sequence[Across], points: Floats) -> Floats:
     best = np.argmax([miss <= np.min([m for _, m in nearest], axis=0) + NEAR for _, miss in nearest], axis=0)
     share = np.take_along_axis(np.stack([share for share, _ in nearest]), best[None], axis=0)[0]
     at = bounds[best] + share * (bounds[best + 1] - bounds[best])
-    middle = np.angle(np.exp(2j * np.pi * at).mean(axis=0)) / (2 * np.pi) % 1.0
+    middle = at.mean(axis=0) if open_ else np.angle(np.exp(2j * np.pi * at).mean(axis=0)) / (2 * np.pi) % 1.0
     if np.abs((at - middle + 0.5) % 1.0 - 0.5).max() > SAME_LINE:
         raise BadInput("a rail or connecting line runs across a corner of the sections: let it follow the corner, or keep to one side of it")
     return np.asarray(middle, dtype=np.float64)

@@ -1,4 +1,4 @@
-"""Edges of a skin: where two faces meet, named by both of them."""
+"""Edges of a skin: where two faces meet, named by both of them, and the rim of a sheet, where a face ends."""
 
 from __future__ import annotations
 
@@ -13,7 +13,13 @@ from wander.core.geometry.curve import Curve
 from wander.core.shaping.shell import Shell, Side
 from wander.core.shaping.sides import along_sides
 
+RIM = "rim"
+"""Stands for a second face where there is none."""
+_ENDS = {"u0": "first", "u1": "last", "v0": "start", "v1": "end"}
+"""What the sides of a face are called at the rim of a sheet."""
 SMOOTH = np.cos(np.radians(0.05))
+NOTHING = 1e-9
+"""mm: a side that is no longer has shrunk to a point."""
 LOOKS = 9
 """Places along an edge at which the faces beside it are asked whether they meet smoothly."""
 
@@ -23,7 +29,7 @@ class Edge:
     """name: both faces in alphabetical order, `loft-1/end:section-8|loft-1/section-2.c1`; where the same two meet several times, `#` and the corner
     at which they do.
 
-    curve: in space. left, right: names of the two faces. smooth: they meet without a visible bend.
+    curve: in space. left, right: names of the two faces; at the rim of a sheet the second one is RIM. smooth: they meet without a visible bend.
     """
 
     name: str
@@ -50,7 +56,7 @@ def numbered(names: Sequence[str], further: Sequence[str]) -> list[str]:
 
 
 def edges(shell: Shell) -> list[Edge]:
-    """All edges with a length, each once, in the order of the seams."""
+    """All edges with a length, each once, in the order of the seams; after them the rim of a sheet."""
     names = shell.names
     normals = _normals(shell)
     pairs = [(names[seam.first.part], names[seam.second.part]) for seam in shell.seams]
@@ -60,7 +66,18 @@ def edges(shell: Shell) -> list[Edge]:
         a, b = normals[seam.first], normals[seam.second]
         cosine = np.abs(np.sum(a * (b[::-1] if seam.turned else b), axis=1))
         found.append(Edge(name, shell.curve(seam.first), left, right, bool(np.all(cosine > SMOOTH))))
-    return found
+    return found if shell.closed else [*found, *_rim(shell)]
+
+
+def _rim(shell: Shell) -> list[Edge]:
+    """Sides of faces that meet nothing."""
+    met = {side for seam in shell.seams for side in (seam.first, seam.second)}
+    free = [side for part in range(len(shell.faces)) for name in _ENDS if (side := Side(part, name)) not in met]
+    curves = [(side, shell.curve(side)) for side in free]
+    long = [(side, curve) for side, curve in curves if np.abs(curve.points - curve.points[0]).max() > NOTHING]
+    faces = [shell.names[side.part] for side, _ in long]
+    names = [f"{pair_name(face, RIM)}#{_ENDS[str(side.side)]}" for face, (side, _) in zip(faces, long, strict=True)]
+    return [Edge(name, curve, face, RIM, False) for name, face, (_, curve) in zip(names, faces, long, strict=True)]
 
 
 def _normals(shell: Shell) -> dict[Side, Floats]:

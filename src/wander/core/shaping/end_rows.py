@@ -13,7 +13,7 @@ from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.ends import EndKind, EndPlace, EndShape, derivative, mitre
 from wander.core.shaping.lengthwise import Lines
-from wander.core.shaping.panels import Panel
+from wander.core.shaping.panels import Panel, neighbours
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
 
@@ -59,8 +59,14 @@ def _mitres(strips: Sequence[Panel], index: int, travel_there: Floats) -> list[t
     last = [strip.space.evaluate(strip.rows[index], np.array([1.0]), 1)[0] for strip in strips]
     if any(np.linalg.norm(t) < 1e-12 for t in (*first, *last)):
         return [(np.zeros(3), np.zeros(3))] * len(strips)
-    corners = [mitre(last[i - 1], first[i], travel_there) for i in range(len(strips))]
-    return [(corners[i], corners[(i + 1) % len(strips)]) for i in range(len(strips))]
+    beside = neighbours(len(strips), open_=strips[0].open)
+    return [
+        (
+            mitre(first[i] if before == i else last[before], first[i], travel_there),
+            mitre(last[i], last[i] if after == i else first[after], travel_there),
+        )
+        for i, (before, after) in enumerate(beside)
+    ]
 
 
 def fine_enough(space: SplineSpace) -> SplineSpace:
@@ -86,10 +92,14 @@ def _going_on(strips: Sequence[Panel], index: int, end: EndShape, normal: Floats
         straight.append(square * np.where(square @ normal < 0, -1.0, 1.0)[:, None])
         along.append(way)
         planes.append(plane)
-    corners = [_crossing(planes[i - 1][-1], planes[i][0], straight[i - 1][-1] + straight[i][0]) for i in range(len(strips))]
+
+    def corner(before: int, after: int) -> Floats:
+        return _crossing(planes[before][-1], planes[after][0], straight[before][-1] + straight[after][0])
+
     found = []
-    for i, strip in enumerate(strips):
-        first, last = corners[i], corners[(i + 1) % len(strips)]
+    for i, (strip, (before, after)) in enumerate(zip(strips, neighbours(len(strips), open_=strips[0].open), strict=True)):
+        first = straight[i][0] if before == i else corner(before, i)
+        last = straight[i][-1] if after == i else corner(i, after)
         share = strip.space.greville[:, None]
         if strip.closed:
             straight[i][-1] = straight[i][0]  # its ends are one
@@ -110,10 +120,11 @@ def _crossing(before: Floats, after: Floats, about: Floats) -> Floats:
     return both / size * (1.0 if float(both @ about) >= 0 else -1.0)
 
 
-def bent_alike(faces: Sequence[NamedFace], lines: Lines, ends: tuple[EndShape, EndShape]) -> list[Surface]:
+def bent_alike(faces: Sequence[NamedFace], lines: Lines, ends: tuple[EndShape, EndShape], *, open_: bool) -> list[Surface]:
     """The faces, where an end asks for it curved along the body like the other body that it goes on from.
 
-    Their second derivatives there move square to the tangent planes, and die out before the next section. Raises BadInput where lines can't do that.
+    Their second derivatives there move square to the tangent planes, and die out before the next section. open_: the first and the last face don't
+    meet. Raises BadInput where lines can't do that.
     """
     surfaces = [face.surface for face in faces]
     for index, end in zip((0, -1), ends, strict=True):
@@ -121,7 +132,7 @@ def bent_alike(faces: Sequence[NamedFace], lines: Lines, ends: tuple[EndShape, E
             continue
         if lines.bends is None:
             raise OneBatten("a skin that is one batten can't be curved like the body that it goes on from: give it a fair skin")
-        asked = _bends_asked(surfaces, [face.closed_u for face in faces], index, end)
+        asked = _bends_asked(surfaces, [face.closed_u for face in faces], index, end, open_=open_)
         surfaces = [
             Surface(s.u, s.v, s.points + s.u.interpolate(values)[:, None] * lines.bends[None, :, index, None])
             for s, values in zip(surfaces, asked, strict=True)
@@ -129,7 +140,7 @@ def bent_alike(faces: Sequence[NamedFace], lines: Lines, ends: tuple[EndShape, E
     return surfaces
 
 
-def _bends_asked(surfaces: Sequence[Surface], closed: Sequence[bool], index: int, end: EndShape) -> list[Floats]:
+def _bends_asked(surfaces: Sequence[Surface], closed: Sequence[bool], index: int, end: EndShape, *, open_: bool) -> list[Floats]:
     """What is to be added to the second derivatives along the body at one end of each face, at the Greville places of its u (n, 3)."""
     assert end.onto is not None
     lacks, planes = [], []
@@ -147,15 +158,14 @@ def _bends_asked(surfaces: Sequence[Surface], closed: Sequence[bool], index: int
         lacks.append(np.where(moves, asked - np.einsum("mc,mc->m", second, beside.normals), 0.0))
         planes.append(beside.normals)
     found = []
-    for i, surface in enumerate(surfaces):
+    for i, (surface, (before, after)) in enumerate(zip(surfaces, neighbours(len(surfaces), open_=open_), strict=True)):
         own = lacks[i][:, None] * planes[i]
         if closed[i]:
             own[-1] = own[0]
         else:
-            before, after = i - 1, (i + 1) % len(surfaces)
-            first = _both_ways((lacks[before][-1], lacks[i][0]), (planes[before][-1], planes[i][0])) - own[0]
-            last = _both_ways((lacks[i][-1], lacks[after][0]), (planes[i][-1], planes[after][0])) - own[-1]
-            share = surface.u.greville[:, None]
+            nothing, share = np.zeros(3), surface.u.greville[:, None]
+            first = nothing if before == i else _both_ways((lacks[before][-1], lacks[i][0]), (planes[before][-1], planes[i][0])) - own[0]
+            last = nothing if after == i else _both_ways((lacks[i][-1], lacks[after][0]), (planes[i][-1], planes[after][0])) - own[-1]
             aside = (1 - share) * first + share * last
             # what is added lies in the tangent plane, and bends nothing
             own = own + aside - np.einsum("mc,mc->m", aside, planes[i])[:, None] * planes[i]

@@ -36,12 +36,28 @@ class Girth:
     spans: tuple[Span, ...]
     turned: bool = False
 
+    @property
+    def open(self) -> bool:
+        """It goes along a run from one end to the other, and back."""
+        return self.loop.open
+
     def parameters(self, shares: Floats) -> Floats:
         """Parameters of the loop (m,) at shares (m,) of the girth, from 0 to 1."""
         return shares if self.pace is None else self.pace.parameters(shares)
 
     def shares(self, parameters: Floats) -> Floats:
         return parameters if self.pace is None else self.pace.shares(parameters)
+
+    def as_drawn(self, parameter: float) -> float:
+        """A parameter of the loop by that of the outline as it was drawn: of an open one from 0 at its first end to 1 at the other."""
+        if self.open:
+            return 1.0 - abs(1.0 - 2 * parameter)
+        return (1.0 - parameter) % 1.0 if self.turned else parameter
+
+    def drawn_at(self, parameter: float) -> float:
+        """The share of the girth at a parameter of the outline as it was drawn; of an open one on the way there."""
+        t = parameter / 2 if self.open else ((1.0 - parameter if self.turned else parameter) % 1.0)
+        return float(self.shares(np.array([t]))[0])
 
     def __call__(self, shares: Floats) -> Floats:
         """Points (m, 3)."""
@@ -104,7 +120,7 @@ class Girths:
     def as_drawn(self, shares: Sequence[float]) -> list[float]:
         """The parameters of the outlines, as they were drawn, at one share of each."""
         at = self.parameters(np.array(shares)[:, None] % 1.0)[:, 0].tolist()
-        return [(1.0 - t) % 1.0 if girth.turned else t for girth, t in zip(self.each, at, strict=True)]
+        return [girth.as_drawn(t) for girth, t in zip(self.each, at, strict=True)]
 
     def feet(self, which: Ints, points: Floats, *, within: float) -> tuple[Floats, Floats]:
         """Parameters (m,) of the loops with the numbers which (m,) where they are nearest to points (m, 3), and the places there (m, 3).

@@ -49,18 +49,20 @@ def guided(
     sections: Sequence[PlacedSection],
     *,
     whole: bool = False,
+    open_: bool = False,
     tolerances: Tolerances = DEFAULT,
 ) -> list[Surface]:
     """The sides drawn onto the rails.
 
     places: parameters of the sections (k,), at which the skin meets them already. whole: the sections between are carried along as wholes first, and
-    the skin beside the rails follows with what is left. Raises BadInput where a rail can't be followed.
+    the skin beside the rails follows with what is left. open_: the last side goes on to none, and no rail has a say across there. Raises BadInput
+    where a rail can't be followed.
     """
     outlined = [i for i, section in enumerate(sections) if not section.is_point]
     rows = [strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places[outlined]) for strip in strips]
     sides = [Across(strip.surface.u, row, strip.closed, strip.extent) for strip, row in zip(strips, rows, strict=True)]
     starts = bounds_round(sides)
-    where = places_round(sides, np.array([[guide.meetings[i].on for guide in found] for i in outlined]))
+    where = places_round(sides, np.array([[guide.meetings[i].on for guide in found] for i in outlined]), open_=open_)
     order = np.argsort(where)
     at = where[order]
     if np.any(np.diff(at) < 1e-6):
@@ -75,12 +77,15 @@ def guided(
             return before, before + v.evaluate(moves.transpose(1, 0, 2), t)
 
         surfaces = moved_whole([strip.surface for strip in strips], planes.at, apart, v, tolerances)
-        return guided([replace(strip, surface=surface) for strip, surface in zip(strips, surfaces, strict=True)], found, places, sections)
-    says = _says(at)
+        return guided(
+            [replace(strip, surface=surface) for strip, surface in zip(strips, surfaces, strict=True)], found, places, sections, open_=open_
+        )
+    says = _says_open(at) if open_ else _says(at)
     made = []
     for number, strip in enumerate(strips):
         low, high = starts[number], starts[number + 1]
-        inner = [(g - low) / (high - low) for g in [*at, *_opposite(at)] for g in (g, g + 1.0) if low + NEAR < g < high - NEAR]
+        bends = [*at] if open_ else [*at, *_opposite(at)]
+        inner = [(g - low) / (high - low) for g in bends for g in (g, g + 1.0) if low + NEAR < g < high - NEAR]
         space = _with_bends(strip.surface.u, inner)
         spread = space.interpolate(says(low + (high - low) * space.greville))
         surface = strip.surface.represented(space, 0).represented(v, 1)
@@ -130,6 +135,28 @@ def _says(at: Floats) -> Callable[[Floats], Floats]:
         return np.stack([1 - second, second], axis=1)
 
     return both
+
+
+def _says_open(at: Floats) -> Callable[[Floats], Floats]:
+    """The same from one end of an open section, 0, to the other, 1: beyond the outermost of two rails nothing changes any more, beyond those of more
+    each goes on straight, as a batten does that is let go."""
+    if len(at) == 1:
+        return lambda across: 1 - _eased(np.abs(across[:, None] - at) / max(float(at[0]), 1 - float(at[0])))
+    if len(at) == 2:
+
+        def both(across: Floats) -> Floats:
+            second = _eased((across - at[0]) / (at[1] - at[0]))
+            return np.stack([1 - second, second], axis=1)
+
+        return both
+    space, matrix = cubic_system(at, End.NATURAL)
+    controls = np.linalg.solve(matrix, np.concatenate([np.eye(len(at)), np.zeros((2, len(at)))]))
+
+    def straight_on(across: Floats) -> Floats:
+        inside = np.clip(across, at[0], at[-1])
+        return np.asarray(space.evaluate(controls, inside) + (across - inside)[:, None] * space.evaluate(controls, inside, 1), dtype=np.float64)
+
+    return straight_on
 
 
 def _eased(t: Floats) -> Floats:

@@ -205,10 +205,13 @@ def jointed(faces: Sequence[NamedFace], at: Sequence[float]) -> list[NamedFace]:
     return found
 
 
-def sewn(faces: Sequence[NamedFace], strips: int) -> list[NamedFace]:
-    """Faces, strip by strip round the body, with one edge between two strips to the last bit, however each of them was worked out."""
+def sewn(faces: Sequence[NamedFace], strips: int, *, open_: bool) -> list[NamedFace]:
+    """Faces, strip by strip round the body, with one edge between two strips to the last bit, however each of them was worked out.
+
+    open_: the last strip goes on to none.
+    """
     found, bays = list(faces), len(faces) // strips
-    for number, face in enumerate(faces):
+    for number, face in enumerate(faces[: len(faces) - bays] if open_ else faces):
         edge = faces[(number + bays) % len(faces)].surface.points[0]
         if not np.array_equal(face.surface.points[-1], edge):
             points = face.surface.points.copy()

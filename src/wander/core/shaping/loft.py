@@ -42,7 +42,7 @@ from wander.core.shaping.lengthwise import (
 from wander.core.shaping.loft_report import LoftReport, folds_of, needless_wring, wring_between
 from wander.core.shaping.matched import CutsLead, Matched, matched
 from wander.core.shaping.naming import counted, side_name
-from wander.core.shaping.panels import Panel, extents_of
+from wander.core.shaping.panels import Panel, end_to_end, extents_of
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
 from wander.core.shaping.ties import ties_of
@@ -117,7 +117,7 @@ def loft(
     tolerances: Tolerances = DEFAULT,
     inside: Inside | None = None,
 ) -> Lofted:
-    """The closed skin through sections (k >= 2), the first and last of which may be points.
+    """The skin through sections (k >= 2), the first and last of which may be points: closed, or, through open ones, a sheet.
 
     names: ids of the sections, by which sides and ends are called; name: of the body, the first part of every face name. skin: of what is smooth
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
@@ -227,12 +227,12 @@ def _made(
     twisted = row.around if rows[0] is strips[0].rows else round_about(_with_rows(strips, rows))
     if line is not None:
         faces, off = line.bent(faces, wish.tolerances)
-        rows, miss = _end_to_end([line.back(own) for own in rows]), max(miss, off)
+        rows, miss = end_to_end([line.back(own) for own in rows], open_=found.open), max(miss, off)
         faces = jointed(_meeting(faces, rows, row.bounds), line.bends)
         if ring and not wish.straight and 0 not in wish.creases:
             faces = closed_smoothly(faces, len(faces) // len(strips), bends=line.goes_on)
         plain = replace(plain, faces=tuple(faces))
-    faces = sewn(faces, len(strips))
+    faces = sewn(faces, len(strips), open_=found.open)
     outlines = _with_rows(strips, rows)
     ringed = [i for i, s in enumerate(row.placed) if not s.is_point]
     own = slice(0, -1) if ring else slice(None)
@@ -291,12 +291,12 @@ def _smooth(
         curved = any(end.kind is EndKind.CURVATURE for end in wish.ends)
         lines = skin_lines(strips, row.around[through], centers, v[through], held, slacks, creases, fair=wish.fair, bent=curved, ring=ring)
     faces = smooth_faces(strips, labels, through, lines, held)
-    faces = [replace(face, surface=surface) for face, surface in zip(faces, bent_alike(faces, lines, wish.ends), strict=True)]
+    faces = [replace(face, surface=surface) for face, surface in zip(faces, bent_alike(faces, lines, wish.ends, open_=row.matched.open), strict=True)]
     if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in through]):
         raise CutsLead(away)
     if row.matched.guides:
         sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, extents_of(strips), strict=True)]
-        led_on = guided(sides, row.matched.guides, v, placed, whole=wish.whole, tolerances=wish.tolerances)
+        led_on = guided(sides, row.matched.guides, v, placed, whole=wish.whole, open_=row.matched.open, tolerances=wish.tolerances)
         strips = [_raised(strip, surface.u) for strip, surface in zip(strips, led_on, strict=True)]
         faces = [replace(face, surface=surface) for face, surface in zip(faces, led_on, strict=True)]
     return faces, strips, lines
@@ -320,7 +320,7 @@ def _lawed(
         return faces, rows, 0.0
     bones = _skeleton(row.placed if inside is None else inside.sections, row.v, wish.between, _axis(row.placed), laws)
     faces, miss = lawed(faces, laws, bones, wish.tolerances)
-    rows = _end_to_end([moved(laws, bones, row.v, own) for own in rows])
+    rows = end_to_end([moved(laws, bones, row.v, own) for own in rows], open_=row.matched.open)
     return _meeting(faces, rows, row.bounds), rows, miss
 
 
@@ -339,9 +339,15 @@ def _shell(
     *,
     ring: bool,
 ) -> Shell:
-    caps = {} if ring else _caps(outlines, drawn, [f"{name}/end:{names[i]}" for i in (0, -1)])
+    caps = {} if ring or found.open else _caps(outlines, drawn, [f"{name}/end:{names[i]}" for i in (0, -1)])
     rings = _rings(outlines, ringed[:-1] if ring else ringed, names)
-    return Shell(tuple(faces), tuple(caps.values()), rings, _seams(faces, found.led, caps, [names[i] for i in found.leading], ring=ring))
+    return Shell(
+        tuple(faces),
+        tuple(caps.values()),
+        rings,
+        _seams(faces, found.led, caps, [names[i] for i in found.leading], ring=ring, open_=found.open),
+        closed=not found.open,
+    )
 
 
 def _check(sections: Sequence[PlacedSection]) -> None:
@@ -391,11 +397,6 @@ def _raised(panel: Panel, space: SplineSpace) -> Panel:
     return replace(panel, space=space, rows=rows)
 
 
-def _end_to_end(rows: Sequence[Floats]) -> list[Floats]:
-    """Rows (k, n, 3) of the strips round a body with their ends set to each other's to the last bit: each was worked out, and rounded, by itself."""
-    return [np.concatenate([row[:, :-1], following[:, :1]], axis=1) for row, following in zip(rows, [*rows[1:], rows[0]], strict=True)]
-
-
 def _meeting(faces: Sequence[NamedFace], rows: Sequence[Floats], bounds: Sequence[int]) -> list[NamedFace]:
     """The faces with their ends set to the outlines to the last bit, so that neighbouring faces and caps share their edges.
 
@@ -420,13 +421,15 @@ def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], 
     return [f"{name}/{label}" for label in counted(told)]
 
 
-def _seams(faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], sections: Sequence[str], *, ring: bool) -> tuple[Seam, ...]:
+def _seams(
+    faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], sections: Sequence[str], *, ring: bool, open_: bool
+) -> tuple[Seam, ...]:
     bays = len(faces) // len(led)
     grid = [list(enumerate(faces))[k * bays : (k + 1) * bays] for k in range(len(led))]
     corners = [side_name(sections, panel.corners) if panel.corners else "" for panel in led]
     start = (len(faces), 0) if 0 in caps else None
     end = (len(faces) + len(caps) - 1, 0) if -1 in caps else None
-    return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=ring))
+    return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=ring, open_=open_))
 
 
 def _caps(strips: Sequence[Panel], sections: Sequence[PlacedSection], names: Sequence[str]) -> dict[int, Cap]:

@@ -37,7 +37,9 @@ class MassProperties:
 
 
 def mass_properties(shell: Shell) -> MassProperties:
-    """Everything about a closed skin whose normals point outwards."""
+    """Everything about a closed skin whose normals point outwards; a sheet encloses nothing, and has the centre of its area."""
+    if not shell.closed:
+        return _of_sheet(shell)
     volume, area = 0.0, 0.0
     first = np.zeros(3)
     boxes = []
@@ -51,6 +53,18 @@ def mass_properties(shell: Shell) -> MassProperties:
     low = np.min([b[0] for b in boxes], axis=0)
     high = np.max([b[1] for b in boxes], axis=0)
     return MassProperties(volume, area, first / volume if volume else first, low, high)
+
+
+def _of_sheet(shell: Shell) -> MassProperties:
+    area, first, boxes = 0.0, np.zeros(3), []
+    for face in shell.faces:
+        (u, wu), (v, wv) = (gauss_points(space.breaks, MANY // 2) for space in (face.surface.u, face.surface.v))
+        p, du, dv = face.surface.tangents(u, v)
+        size = lengths(cross(du, dv)) * (wu[:, None] * wv)
+        area, first = area + float(size.sum()), first + np.einsum("ij,ijk->k", size, p)
+        boxes.append(extremes(face.surface))
+    low, high = np.min([b[0] for b in boxes], axis=0), np.max([b[1] for b in boxes], axis=0)
+    return MassProperties(0.0, area, first / area if area else first, low, high)
 
 
 def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:

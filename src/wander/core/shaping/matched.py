@@ -9,6 +9,7 @@ import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.errors import BadInput
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.shaping.alignment import choose_starts, come_round, runs_backwards, wring
 from wander.core.shaping.girth import Girth, Girths, girth_of
@@ -16,7 +17,7 @@ from wander.core.shaping.lengthwise import round_about
 from wander.core.shaping.meeting import Guide, guides
 from wander.core.shaping.panels import Panel, following_row, follows, panels, side_by_side
 from wander.core.shaping.section import PlacedSection
-from wander.core.shaping.ties import tied_shares
+from wander.core.shaping.ties import on_way_there, tied_shares
 
 WRUNG = 1.0
 """Degrees between neighbours above which a better matching is tried."""
@@ -53,6 +54,11 @@ class Matched:
     strips: tuple[Panel, ...]
 
     @property
+    def open(self) -> bool:
+        """The sections are open: what lies between their ends has no other side."""
+        return self.girths.each[0].open
+
+    @property
     def chosen(self) -> list[float | None]:
         """Where each section starts in its own parameter, None for what leads nothing."""
         found: list[float | None] = [None] * len(self.placed)
@@ -71,26 +77,35 @@ def matched(
     ring: bool,
     tolerances: Tolerances,
 ) -> Matched:
-    """Raises CutsLead, Missed for a rail that misses a section, Crossed for what crosses."""
+    """Raises CutsLead, Missed for a rail that misses a section, Crossed for what crosses, BadInput where only some sections are open."""
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
     if first := {i for i, s in enumerate(placed) if s.share is not None and (rails or i in creases)}:
         raise CutsLead(range(len(placed)) if rails else first)
     leading = [i for i, s in enumerate(placed) if not s.is_point and s.share is None]
     loops = [girth_of(placed[i], turned[i]) for i in leading]
-    girths = Girths(loops)
+    girths, sheet = Girths(loops), loops[0].open
+    if any(loop.open != sheet for loop in loops):
+        raise BadInput("some of the sections are open and others closed")
+    if sheet and ring:
+        raise BadInput("a ring goes through closed sections, and these are open: close them, or give the sheet two ends")
     fixed = [_fixed(placed[i].start, loop) for i, loop in zip(leading, loops, strict=True)]
     starts = choose_starts(loops, fixed)
     if ring:
         starts = come_round(loops, starts, fixed)
     found = guides(rails, placed, girths) if rails else []
-    tied = [tied_shares({n: _fixed(tie[i], loops[n]) for n, i in enumerate(leading) if i in tie}, np.array(starts), ring=ring) for tie in ties]
-    pairs = [*tied, *(np.array([guide.meetings[i].share for i in leading]) for guide in found)]
-    if pairs:
+    begin = np.array(starts)
+    known = [{n: loops[n].drawn_at(tie[i]) for n, i in enumerate(leading) if i in tie} for tie in ties]
+    if sheet:
+        known = [{n: on_way_there(at, starts[n]) for n, at in one.items()} for one in known]
+    tied = [tied_shares(one, begin, ring=ring, within=0.5 if sheet else 1.0) for one in known]
+    passed = [np.array([guide.meetings[i].share for i in leading], dtype=np.float64) for guide in found]
+    pairs = [*tied, *(on_way_there(shares, begin) if sheet else shares for shares in passed)]
+    if pairs and not sheet:
         # what belongs together says where outlines begin, unless the designer does
         starts = [float(first) if own is None else start for first, own, start in zip(pairs[0], fixed, starts, strict=True)]
     led = panels(girths, starts, tolerances, straight=straight, pairs=pairs, ring=ring)
-    if not pairs and not ring and len(leading) > 1:
+    if not pairs and not ring and not sheet and len(leading) > 1:
         axis = placed[leading[-1]].center - placed[leading[0]].center
         starts, led = _unwrung(girths, starts, fixed, led, tolerances, straight=straight, axis=axis)
     # the skin may have other corners by now than when they were cut
@@ -101,10 +116,10 @@ def matched(
 
 
 def _fixed(start: float | None, loop: Girth) -> float | None:
-    """The share of the girth at which the designer wants a loop to start; start: in the parameter of its outline as drawn."""
+    """The share of the girth at which the designer wants a loop to start, an open one at an end; start: in the parameter of its outline as drawn."""
     if start is None:
         return None
-    return float(loop.shares(np.array([(1.0 - start if loop.turned else start) % 1.0]))[0])
+    return (0.0 if start < 0.5 else 0.5) if loop.open else loop.drawn_at(start)
 
 
 def _unwrung(

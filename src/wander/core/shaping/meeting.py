@@ -109,8 +109,8 @@ def _passed(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: G
     shares = girths.shares(which, parameters)
     miss = lengths(there - on)
     for c in np.argsort(-miss, kind="stable"):
-        drawn = (1.0 - parameters[c]) % 1.0 if girths.each[which[c]].turned else parameters[c]
-        meeting = Meeting(float(t[c]), there[c], on[c], float(shares[c]), float(drawn))
+        drawn = girths.each[which[c]].as_drawn(float(parameters[c]))
+        meeting = Meeting(float(t[c]), there[c], on[c], float(shares[c]), drawn)
         found[int(owners[c]), outlined[which[c]]] = meeting, bool(short[c])
     return found
 

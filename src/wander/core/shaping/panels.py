@@ -1,13 +1,14 @@
 """From aligned sections to rows of control points in one common space: the preparation for skinning.
 
 A panel is the strip of the body between two neighbouring corner tracks, or the whole girth where no section has a corner. Every
-section contributes one row of control points to each panel.
+section contributes one row of control points to each panel. Of open sections, which are gone there and back, only the way there has panels.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from wander.core.geometry.space import SplineSpace, even_space, space_with
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.girth import Girth, Girths, girth_of
-from wander.core.shaping.matching import NOTHING, Mark, Track, come_round, crossed, follow, goes_with
+from wander.core.shaping.matching import NOTHING, ON, Mark, Track, come_round, crossed, follow, goes_with
 from wander.core.shaping.naming import NEAR, corner_at, curve_between
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.walks import Stepwise, walked, walks_between
@@ -52,8 +53,9 @@ class Crossed(BadInput):
 class Panel:
     """rows: control points of every section in the space, (k, n, 3). deviation: largest distance to a section, mm (k,).
 
-    exact: the sections are represented as they are, not refitted. closed: the panel goes round the whole girth. labels: what each section was
-    drawn as there, empty where it has no corner at the panel. corners: what each calls the corner where the panel begins, empty where it has none.
+    exact: the sections are represented as they are, not refitted. closed: the panel goes round the whole girth. open: it is of open sections.
+    labels: what each section was drawn as there, empty where it has no corner at the panel. corners: what each calls the corner where the panel
+    begins, empty where it has none.
     """
 
     space: SplineSpace
@@ -63,6 +65,7 @@ class Panel:
     closed: bool
     labels: tuple[str, ...] = ()
     corners: tuple[str, ...] = ()
+    open: bool = False
 
 
 @dataclass(frozen=True)
@@ -121,6 +124,8 @@ def panels(
     given = [Track((at - origin) % 1.0, 0.0, dict(enumerate(at.tolist()))) for at in pairs]
     if both := crossed(given):
         raise Crossed(*both)
+    if loops[0].open:
+        return _open_panels(girths, origin, given, tolerances, straight=straight)
     corners = follow([_corner_marks(loop, start) for loop, start in zip(loops, starts, strict=True)], given)
     corners = come_round(corners) if ring else corners
     if len(corners) == 1:
@@ -132,21 +137,42 @@ def panels(
     if not corners:
         shares = _shares_round(joints)
         return [_panel(girths, origin, np.ones(len(loops)), shares, tolerances, closed=True, alike=alike)]
-    found = []
-    for track, following in zip(corners, [*corners[1:], corners[0]], strict=True):
-        # two that share a place in a section are no whole turn apart there
-        extent = np.maximum((following.positions - track.positions + NOTHING) % 1.0 - NOTHING, 0.0)
-        shares = _shares(track.positions, extent, joints)
-        begins = (track.positions + origin) % 1.0
-        made = _panel(girths, begins, extent, shares, tolerances, closed=False, alike=alike)
-        labels = tuple(
-            curve_between(loop, float(b), float(e), starts=i in track.owners, ends=i in following.owners)
-            if i in track.owners or i in following.owners
-            else ""
-            for i, (loop, b, e) in enumerate(zip(loops, begins, extent, strict=True))
-        )
-        found.append(replace(made, labels=labels, corners=tuple(corner_at(loop, float(b)) for loop, b in zip(loops, begins, strict=True))))
-    return found
+    return [_between(pair, girths, origin, joints, tolerances, alike=alike) for pair in zip(corners, [*corners[1:], corners[0]], strict=True)]
+
+
+def _open_panels(girths: Girths, origin: Floats, given: Sequence[Track], tolerances: Tolerances, *, straight: bool) -> list[Panel]:
+    """Panels of open sections, from one of their ends to the other; what lies on an end is the end."""
+    loops = girths.each
+    ends = [Track(np.full(len(loops), at), np.pi, dict.fromkeys(range(len(loops)), at)) for at in (0.0, 0.5)]
+    given = [track for track in given if track.positions.min() > ON and track.positions.max() < 0.5 - ON]
+    passed = [ends[0], *given, ends[1]]
+
+    def there(found: Sequence[Mark]) -> list[Mark]:
+        return [mark for mark in found if ON < mark.position < 0.5 - ON]
+
+    corners = follow([there(_corner_marks(loop, start)) for loop, start in zip(loops, origin.tolist(), strict=True)], passed)
+    joints = follow([there(_joint_marks(loop, start)) for loop, start in zip(loops, origin.tolist(), strict=True)], passed)
+    joints = [*given, *(joint for joint in joints if goes_with(joint, passed))]
+    alike = straight and _alike(joints, girths, origin)
+    bounds = [ends[0], *sorted(corners, key=lambda track: float(track.positions.mean())), ends[1]]
+    return [replace(_between(pair, girths, origin, joints, tolerances, alike=alike), open=True) for pair in pairwise(bounds)]
+
+
+def _between(pair: tuple[Track, Track], girths: Girths, origin: Floats, joints: Sequence[Track], tolerances: Tolerances, *, alike: bool) -> Panel:
+    """The panel from one track of corners to the next."""
+    loops, (track, following) = girths.each, pair
+    # two that share a place in a section are no whole turn apart there
+    extent = np.maximum((following.positions - track.positions + NOTHING) % 1.0 - NOTHING, 0.0)
+    shares = _shares(track.positions, extent, joints)
+    begins = (track.positions + origin) % 1.0
+    made = _panel(girths, begins, extent, shares, tolerances, closed=False, alike=alike)
+    labels = tuple(
+        curve_between(loop, float(b), float(e), starts=i in track.owners, ends=i in following.owners)
+        if i in track.owners or i in following.owners
+        else ""
+        for i, (loop, b, e) in enumerate(zip(loops, begins, extent, strict=True))
+    )
+    return replace(made, labels=labels, corners=tuple(corner_at(loop, float(b)) for loop, b in zip(loops, begins, strict=True)))
 
 
 def extents_of(strips: Sequence[Panel]) -> Floats:
@@ -158,12 +184,20 @@ def extents_of(strips: Sequence[Panel]) -> Floats:
 
 def side_by_side(strips: Sequence[Panel]) -> list[Panel]:
     """The panels round a body with their ends set to each other's to the last bit: each is a curve of its own, and rounds by itself."""
-    found = []
-    for strip, following in zip(strips, [*strips[1:], strips[0]], strict=True):
-        rows = strip.rows.copy()
-        rows[:, -1] = following.rows[:, 0]
-        found.append(replace(strip, rows=rows))
-    return found
+    rows = end_to_end([strip.rows for strip in strips], open_=strips[0].open)
+    return [replace(strip, rows=own) for strip, own in zip(strips, rows, strict=True)]
+
+
+def end_to_end(rows: Sequence[Floats], *, open_: bool) -> list[Floats]:
+    """Rows (k, n, 3) of the strips round a body with their ends set to each other's to the last bit; open_: the last goes on to none."""
+    following = [*rows[1:], *([] if open_ else rows[:1])]
+    met = [np.concatenate([row[:, :-1], after[:, :1]], axis=1) for row, after in zip(rows, following, strict=False)]
+    return [*met, *rows[len(following) :]]
+
+
+def neighbours(count: int, *, open_: bool) -> list[tuple[int, int]]:
+    """Numbers of the strips before and after each of so many round a body; open_: the first and the last have none there but themselves."""
+    return [(max(i - 1, 0) if open_ else (i - 1) % count, min(i + 1, count - 1) if open_ else (i + 1) % count) for i in range(count)]
 
 
 def _opposite(track: Track, loops: Sequence[Girth], origin: Floats) -> Track:

@@ -15,10 +15,10 @@ from wander.core.geometry.frame import Frame
 
 @dataclass(frozen=True)
 class PlacedSection:
-    """A closed outline, or a single point, on a station.
+    """An outline, or a single point, on a station.
 
-    loop: in the plane of the frame; None when the section is a point. point: (2,) in the plane, used when loop is None.
-    start: the designer's own start in [0, 1), or None to let the loft choose. share: of a section that was cut from the skin, its place
+    loop: in the plane of the frame, an open one gone there and back; None when the section is a point. point: (2,) in the plane, used when loop is
+    None. start: the designer's own start in [0, 1), or None to let the loft choose. share: of a section that was cut from the skin, its place
     between the sections before and after it that were not, as a share of the parameter: it follows the others and leads none.
     """
 
@@ -57,4 +57,4 @@ class PlacedSection:
 
     @staticmethod
     def _along(flat: Loop, points: Floats) -> Loop:
-        return Loop(Curve(flat.curve.space, points, flat.curve.weights), flat.corners, flat.joints, flat.seam, flat.spans)
+        return Loop(Curve(flat.curve.space, points, flat.curve.weights), flat.corners, flat.joints, flat.seam, flat.spans, flat.open)

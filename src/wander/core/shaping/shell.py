@@ -1,4 +1,4 @@
-"""A closed skin of surfaces and flat caps: what the core knows of a body before the kernel makes it solid.
+"""A skin of surfaces and flat caps: what the core knows of a body before the kernel makes it solid, or a sheet.
 
 Which sides meet is known from how the skin was made and kept with it; nothing ever looks for it in coordinates.
 """
@@ -76,12 +76,13 @@ class Seam:
 
 @dataclass(frozen=True)
 class Shell:
-    """One closed piece of skin. seams: each pair of sides that meet, once; sides that have shrunk to a point have none."""
+    """One piece of skin. seams: each pair of sides that meet, once; sides that have shrunk to a point have none. closed: nothing has a free side."""
 
     faces: tuple[NamedFace, ...]
     caps: tuple[Cap, ...]
     rings: tuple[Ring, ...] = ()
     seams: tuple[Seam, ...] = ()
+    closed: bool = True
 
     @property
     def size(self) -> float:
@@ -116,11 +117,12 @@ class Shell:
             frame = Frame(at, y, x) if mirrored else Frame(at, x, y)
             return Cap(c.name, frame, curves(c.boundary), tuple(curves(h) for h in c.holes))
 
-        return Shell(
-            tuple(map(face, self.faces)),
-            tuple(map(cap, self.caps)),
-            tuple(Ring(r.name, curves(r.curves)) for r in self.rings),
-            tuple(self._seam_mirrored(s) for s in self.seams) if mirrored else self.seams,
+        return replace(
+            self,
+            faces=tuple(map(face, self.faces)),
+            caps=tuple(map(cap, self.caps)),
+            rings=tuple(Ring(r.name, curves(r.curves)) for r in self.rings),
+            seams=tuple(self._seam_mirrored(s) for s in self.seams) if mirrored else self.seams,
         )
 
     def turned(self) -> Shell:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import TypeVar
 
 import numpy as np
 
@@ -27,14 +28,24 @@ class Tie:
     line: tuple[Curve, ...]
 
 
-def tied_shares(known: Mapping[int, float | None], starts: Floats, *, ring: bool = False) -> Floats:
+Shares = TypeVar("Shares", float, Floats)
+
+
+def on_way_there(shares: Shares, starts: Shares) -> Shares:
+    """Shares of open outlines that are gone there and back, as they lie on the way there from the starts."""
+    on = (shares - starts) % 1.0
+    on = 0.5 - np.abs(on - 0.5)
+    return (starts + on) % 1.0
+
+
+def tied_shares(known: Mapping[int, float], starts: Floats, *, ring: bool = False, within: float = 1.0) -> Floats:
     """Shares of the girths (k,) that a tie goes through: where it is known, and counted from the starts (k,) in proportion between.
 
-    ring: the last section is the first.
+    ring: the last section is the first. within: so much of the girth counts, from the start.
     """
-    from_start = {n: (at - starts[n]) % 1.0 for n, at in known.items() if at is not None}
+    from_start = {n: (at - starts[n]) % 1.0 for n, at in known.items()}
     if not from_start:
-        return (starts + 0.5) % 1.0
+        return (starts + within / 2) % 1.0
     if ring:
         round_ = len(starts) - 1
         from_start = {n + turn: at for turn in (-round_, 0, round_) for n, at in from_start.items() if n < round_}
@@ -50,7 +61,7 @@ def ties_of(tied: Sequence[Floats], girths: Girths, leading: Sequence[int], stri
     """What the ties came to: tied as `_tied` has them; strips before any law, faces after."""
     sides = [Across(strip.space, strip.rows[list(leading)], strip.closed, extent) for strip, extent in zip(strips, extents_of(strips), strict=True)]
     shares, bounds = np.stack(tied, axis=1), bounds_round(sides)
-    where = places_round(sides, girths(shares))
+    where = places_round(sides, girths(shares), open_=strips[0].open)
     drawn = [girths.as_drawn(row.tolist()) for row in shares.T]
     bays = len(faces) // len(strips)
     found = []

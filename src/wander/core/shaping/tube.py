@@ -19,13 +19,14 @@ def tube_seams(
     corners: Sequence[str],
     caps: tuple[tuple[int, int] | None, tuple[int, int] | None],
     ring: bool,
+    open_: bool = False,
 ) -> list[Seam]:
     """Where the faces of a tube meet.
 
     grid: for each strip round the body its bays from start to end, with their numbers in the shell; none for a strip that has shrunk to a line, where
     the caps meet. corners: what the corner is called where
     each strip begins. caps: the number of the cap at either end and of its curve that the first strip ends on; the curves of the further strips
-    follow it; None where there is no cap. ring: the end of the tube meets its start.
+    follow it; None where there is no cap. ring: the end of the tube meets its start. open_: the last strip does not meet the first.
     """
     found: list[Seam] = []
     for strip, bays in enumerate(grid):
@@ -35,7 +36,7 @@ def tube_seams(
                 found.append(Seam(Side(caps[0][0], caps[0][1] + strip), Side(caps[1][0], caps[1][1] + strip)))
             continue
         for (number, face), (other, _) in zip(bays, behind, strict=bool(behind)):
-            if _long(face, "u0"):
+            if _long(face, "u0") and not (open_ and strip == 0):
                 found.append(Seam(Side(other, "u1"), Side(number, "u0"), corners[strip]))
         for (number, face), (other, _) in pairwise(bays):
             if _long(face, "v1"):

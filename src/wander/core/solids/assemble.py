@@ -1,4 +1,4 @@
-"""From a skin to one valid closed solid, every face keeping its name."""
+"""From a skin to one valid closed solid, or to the open shell of a sheet, every face keeping its name."""
 
 from __future__ import annotations
 
@@ -20,18 +20,24 @@ from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.solids.convert import to_kernel_curve, to_kernel_plane, to_kernel_surface
 from wander.core.solids.errors import KernelError
-from wander.core.solids.measure import kernel_volume
+from wander.core.solids.measure import kernel_area, kernel_volume
 
 SEWING = 1e-5
 AGREED = 1e-6
 """Share of the volume by which the kernel's count may differ: a face that is missing or looks the wrong way makes far more."""
 
+SAME_AREA = 1e-4
+"""Share of the area by which the kernel's count may differ: it integrates no finer, and a face that is missing makes far more."""
+
 
 @dataclass(frozen=True)
 class Solid:
-    """shape: the kernel's solid. names: one for each face, in the order in which the kernel explores them. volume: by the kernel, mm3."""
+    """shape: the kernel's solid, or the shell of a sheet. names: one for each face, in the order in which the kernel explores them.
 
-    shape: TopoDS_Solid
+    volume: by the kernel, mm3; 0 of a sheet.
+    """
+
+    shape: TopoDS_Shape
     names: tuple[str, ...]
     volume: float
 
@@ -44,20 +50,42 @@ def faces_of(shape: TopoDS_Shape) -> Iterator[TopoDS_Face]:
 
 
 def assemble(shell: Shell) -> Solid:
-    """Sew the faces and caps of a skin into a solid and check it before anybody sees it.
+    """Sew the faces and caps of a skin into a solid, or a sheet, and check it before anybody sees it.
 
-    Raises KernelError when a face can't be made, the result is not one closed valid solid, or its volume is not the skin's own.
+    Raises KernelError when a face can't be made, the result is not one closed valid solid, or its volume is not the skin's own; of a sheet, when it
+    is not one valid shell of the skin's own area.
     """
     named = [(face.name, _side(face)) for face in shell.faces] + [(cap.name, _cap(cap)) for cap in shell.caps]
     sewing = BRepBuilderAPI_Sewing(SEWING)
     for _, face in named:
         sewing.Add(face)
     sewing.Perform()
-    if sewing.NbFreeEdges():
+    if shell.closed and sewing.NbFreeEdges():
         raise KernelError(f"the faces leave {sewing.NbFreeEdges()} open edges")
-    solid = _solid(sewing.SewedShape())
-    names = _names(solid, [(name, sewing.Modified(face) if sewing.IsModified(face) else face) for name, face in named])
-    return Solid(solid, names, check(solid, mass_properties(shell).volume))
+    made = _solid(sewing.SewedShape()) if shell.closed else _sheet(sewing.SewedShape())
+    names = _names(made, [(name, sewing.Modified(face) if sewing.IsModified(face) else face) for name, face in named])
+    mass = mass_properties(shell)
+    if shell.closed:
+        return Solid(made, names, check(made, mass.volume))
+    _check_sheet(made, mass.area)
+    return Solid(made, names, 0.0)
+
+
+def _sheet(sewn: TopoDS_Shape) -> TopoDS_Shape:
+    found = _shells(sewn)
+    if len(found) != 1:
+        raise KernelError(f"the faces of the sheet lie in {len(found)} pieces")
+    found[0].Closed(False)
+    return found[0]
+
+
+def _check_sheet(sheet: TopoDS_Shape, expected_area: float) -> None:
+    """Valid by the kernel's rules, and of the area found without the kernel. Raises KernelError."""
+    if not BRepCheck_Analyzer(sheet).IsValid():
+        raise KernelError("the kernel finds the sheet not valid")
+    area = kernel_area(sheet)
+    if abs(area - expected_area) > SAME_AREA * expected_area:
+        raise KernelError(f"the sheet has {area:.6g} mm2 where its surfaces have {expected_area:.6g} mm2")
 
 
 def _shells(sewn: TopoDS_Shape) -> list[TopoDS_Shell]:
@@ -94,7 +122,7 @@ def _solid(sewn: TopoDS_Shape) -> TopoDS_Solid:
     return solid
 
 
-def check(solid: TopoDS_Solid, expected_volume: float) -> float:
+def check(solid: TopoDS_Shape, expected_volume: float) -> float:
     """Valid by the kernel's rules, finite, and of the volume found without the kernel; returns the kernel's. Raises KernelError."""
     if not BRepCheck_Analyzer(solid).IsValid():
         raise KernelError("the kernel finds the body not valid")
@@ -157,7 +185,7 @@ def _only_solid(shape: TopoDS_Shape) -> TopoDS_Solid:
     return solid
 
 
-def _names(solid: TopoDS_Solid, sewn: list[tuple[str, TopoDS_Shape]]) -> tuple[str, ...]:
+def _names(solid: TopoDS_Shape, sewn: list[tuple[str, TopoDS_Shape]]) -> tuple[str, ...]:
     found = []
     for face in faces_of(solid):
         name = next((name for name, shape in sewn if face.IsSame(shape)), None)

@@ -11,9 +11,9 @@ from OCP.BinTools import BinTools
 from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.gp import gp_Trsf
-from OCP.TopAbs import TopAbs_SOLID
+from OCP.TopAbs import TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape, TopoDS_Solid
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape, TopoDS_Shell, TopoDS_Solid
 
 from wander.core.bodies.body import Body, Exact, Face
 from wander.core.geometry.basis import Floats
@@ -23,7 +23,10 @@ from wander.core.solids.assemble import assemble, faces_of
 
 @dataclass(frozen=True)
 class NamedShape:
-    """shape: solids, in a compound where there are several. names: of its faces, as `faces_of` orders them. faces, edges: as the core knows them."""
+    """shape: solids, or the shells of sheets, in a compound where there are several. names: of its faces, as `faces_of` orders them.
+
+    faces, edges: as the core knows them.
+    """
 
     shape: TopoDS_Shape
     names: tuple[str, ...]
@@ -34,9 +37,14 @@ class NamedShape:
     def solids(self) -> list[TopoDS_Solid]:
         return list(solids_of(self.shape))
 
+    @property
+    def shells(self) -> list[TopoDS_Shell]:
+        """Of its sheets."""
+        return list(sheets_of(self.shape))
+
 
 def shape_of(body: Body) -> NamedShape:
-    """All pieces of a body as the kernel's solids. Raises KernelError where a skin does not close into one."""
+    """All pieces of a body as the kernel's solids, or shells of a sheet. Raises KernelError where a skin does not close into one."""
     made = [assemble(skin) for skin in body.skins]
     parts: list[tuple[TopoDS_Shape, tuple[str, ...]]] = [(solid.shape, solid.names) for solid in made]
     parts += [(placed(part), part.names) for part in body.exact]
@@ -77,6 +85,14 @@ def solids_of(shape: TopoDS_Shape) -> Iterator[TopoDS_Solid]:
     explorer = TopExp_Explorer(shape, TopAbs_SOLID)
     while explorer.More():
         yield TopoDS.Solid(explorer.Current())
+        explorer.Next()
+
+
+def sheets_of(shape: TopoDS_Shape) -> Iterator[TopoDS_Shell]:
+    """Shells that belong to no solid."""
+    explorer = TopExp_Explorer(shape, TopAbs_SHELL, TopAbs_SOLID)
+    while explorer.More():
+        yield TopoDS.Shell(explorer.Current())
         explorer.Next()
 
 

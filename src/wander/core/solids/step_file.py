@@ -1,4 +1,4 @@
-"""STEP (ISO 10303-21) files of solids, with their names and colours."""
+"""STEP (ISO 10303-21) files of solids and sheets, with their names and colours."""
 
 from __future__ import annotations
 
@@ -19,12 +19,12 @@ from OCP.STEPControl import STEPControl_AsIs, STEPControl_Reader
 from OCP.TCollection import TCollection_ExtendedString, TCollection_HAsciiString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDocStd import TDocStd_Document
-from OCP.TopoDS import TopoDS_Solid
+from OCP.TopoDS import TopoDS_Shape, TopoDS_Shell, TopoDS_Solid
 from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
-from wander.core.solids.named import NamedShape, solids_of
+from wander.core.solids.named import NamedShape, sheets_of, solids_of
 
 
 @dataclass(frozen=True)
@@ -47,9 +47,9 @@ def write_step(parts: Sequence[Part], *, title: str = "") -> bytes:
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     for part in parts:
-        solids = part.shape.solids
+        pieces = [*part.shape.solids, *part.shape.shells]
         # a compound of one would be a product that holds a product
-        label = shapes.AddShape(solids[0] if len(solids) == 1 else part.shape.shape, False)
+        label = shapes.AddShape(pieces[0] if len(pieces) == 1 else part.shape.shape, False)
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(part.name, True))
         if part.colour is not None:
             colours.SetColor(label, Quantity_Color(*part.colour, Quantity_TOC_sRGB), XCAFDoc_ColorSurf)
@@ -79,11 +79,20 @@ def write_step(parts: Sequence[Part], *, title: str = "") -> bytes:
 
 def read_step(path: Path) -> list[TopoDS_Solid]:
     """All solids of a file, in millimetres. Raises KernelError when it is not a STEP file."""
+    return list(solids_of(_read(path)))
+
+
+def read_sheets(path: Path) -> list[TopoDS_Shell]:
+    """All sheets of a file, in millimetres. Raises KernelError when it is not a STEP file."""
+    return list(sheets_of(_read(path)))
+
+
+def _read(path: Path) -> TopoDS_Shape:
     reader = STEPControl_Reader()
     if reader.ReadFile(str(path)) != IFSelect_RetDone:
         raise KernelError(f"{path.name} is not a readable STEP file")
     reader.TransferRoots()
-    return list(solids_of(reader.OneShape()))
+    return reader.OneShape()
 
 
 def _keep_quiet() -> None:

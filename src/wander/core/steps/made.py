@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from wander.core.bodies.body import Along, Body, of_shells
 from wander.core.bodies.combining import CombineFailed, How
 from wander.core.checks.areas import inside_out
-from wander.core.checks.combining import not_combined, to_no_effect
+from wander.core.checks.combining import not_combined, sheet_apart, to_no_effect
 from wander.core.document.fields import BodyRef
 from wander.core.document.findings import Finding
 from wander.core.results.bodies import body_summary
@@ -29,7 +29,7 @@ def finished(skins: tuple[Shell, ...], along: Along | None, result: Result, inpu
 
 def _right_way_out(body: Body, inputs: Inputs) -> Body:
     """Raises StepRefused for a skin that encloses nothing, or less."""
-    if body.measures.volume <= 0:
+    if body.closed and body.measures.volume <= 0:
         raise StepRefused([inside_out(inputs.step)])
     return body
 
@@ -37,6 +37,8 @@ def _right_way_out(body: Body, inputs: Inputs) -> Body:
 def put_together(how: How, body: BodyRef, tools: Sequence[Body], names: Sequence[str], inputs: Inputs) -> tuple[Body, list[Finding]]:
     """The body joined with tools, less them, or as far as it lies in them. names: of the tools. Raises StepRefused with the reason."""
     base, named = inputs.body(body), inputs.named(body)
+    if open_ := [name for name, part in zip([named.name, *names], [base, *tools], strict=True) if not part.closed]:
+        raise StepRefused([sheet_apart(inputs.step, how, open_[0])])
     try:
         found = inputs.combine(how, base, tools)
     except CombineFailed as error:

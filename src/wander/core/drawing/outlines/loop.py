@@ -37,7 +37,7 @@ class Loop:
 
     corners: parameters where the tangent turns. joints: parameters where the tangent is smooth and the curvature jumps, as
     between a straight and an arc. Both in [0, 1), rising. seam: how many derivatives are continuous where the curve closes.
-    spans: what it is made of, by rising parameter.
+    spans: what it is made of, by rising parameter. open: it is a run from one end to another, gone there and back: it encloses nothing.
     """
 
     curve: Curve
@@ -45,10 +45,16 @@ class Loop:
     joints: tuple[float, ...] = ()
     seam: int = 2
     spans: tuple[Span, ...] = ()
+    open: bool = False
 
     @cached_property
     def moments(self) -> tuple[float, Floats]:
-        """Signed area in mm2 and centroid (2,) of a planar loop, by Green's theorem; counter-clockwise is positive."""
+        """Signed area in mm2 and centroid (2,) of a planar loop, by Green's theorem; counter-clockwise is positive.
+
+        An open run has no area, and its centre is the middle between its ends.
+        """
+        if self.open:
+            return 0.0, np.asarray(self.curve(np.array([0.0, 0.5])).mean(axis=0), dtype=np.float64)
         u, w = gauss_points(self.curve.space.breaks, (3 * self.curve.degree) // 2 + 1)
         (x, y), (dx, dy) = (d.T for d in self.curve.derivatives(u, 1))
         area = float(np.sum(w * (x * dy - y * dx)) / 2)
@@ -65,7 +71,7 @@ class Loop:
 
     def reversed(self) -> Loop:
         """The same outline run the other way."""
-        return Loop(curve_edits.reverse(self.curve), _mirrored(self.corners), _mirrored(self.joints), self.seam, _turned(self.spans))
+        return Loop(curve_edits.reverse(self.curve), _mirrored(self.corners), _mirrored(self.joints), self.seam, _turned(self.spans), self.open)
 
     @cached_property
     def pace(self) -> Pace:

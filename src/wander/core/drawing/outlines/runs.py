@@ -7,7 +7,8 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.drawing.outlines.outline import Stretch
+from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.outlines.outline import Stretch, outline
 from wander.core.geometry import curve_edits
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.quadrature import at_length, length
@@ -80,3 +81,8 @@ class OpenRun:
         moved = self.transformed(matrix, origin)
         named = tuple(replace(s, label=f"{s.label}{IMAGE}", corner=f"{s.corner}{IMAGE}") for s in moved.stretches)
         return OpenRun(named, f"{self.last}{IMAGE}")
+
+
+def there_and_back(run: OpenRun) -> Loop:
+    """The run as a loop that goes to its other end and the same way back, with a corner at both: what lofts take for an open outline."""
+    return replace(outline([*run.stretches, *run.reversed().stretches]), open=True)

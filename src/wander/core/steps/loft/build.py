@@ -11,7 +11,7 @@ from wander.core.bodies.touching import OffBody, Touching
 from wander.core.checks.ends import end_off_body, needs_fair_skin, nothing_to_go_on_from
 from wander.core.checks.halves import half_twisted
 from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
-from wander.core.checks.sections import Entry, check_sections, left_out, turned_over, uneven_holes, wrung
+from wander.core.checks.sections import Entry, check_sections, is_sheet, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -43,6 +43,7 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.centre import along_axis, along_line, idle_beside, line_through, no_ring, told_of
 from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
+from wander.core.steps.loft.sheets import made_open
 from wander.core.steps.made import finished
 
 LEAST_SCALE = 0.01
@@ -60,6 +61,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     leaning: list[Finding] = []
     if params.mirrored is not None:
         entries, leaning = made_whole(entries, inputs.result(params.mirrored), inputs)
+    else:
+        entries = made_open(entries, params.sections)
     try:
         laws = params.laws()
     except GeometryError as error:
@@ -68,7 +71,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     wrong = no_ring(params, entries, inputs) or check_sections(inputs.step, entries, lined=lined) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
-    holes = [] if uneven_holes(entries) else holes_along([entry.areas[0] for entry in entries if entry.areas and not entry.follows])
+    areas = [entry.areas[0] for entry in entries if entry.areas and not entry.follows]
+    holes = [] if uneven_holes(entries) or not areas else holes_along(areas)
     rails = [] if lined else _rails(params, inputs)
     try:
         line = line_through(params, entries, inputs)
@@ -87,13 +91,15 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([_failed(inputs, error)]) from error
     try:
         mirror = None if params.mirrored is None else (params.mirrored.step, inputs.result(params.mirrored))
-        along = Along(lofted.plain.axis, lofted.plain if line is None else None, mirror)
+        along = Along(lofted.plain.axis, lofted.plain if line is None and lofted.shell.closed else None, mirror)
         body, findings = finished((lofted.shell,), along, params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
         raise StepRefused(
             [*refused.findings, *_swollen(params, entries, lofted, inputs), *_quality(inputs, lofted.report)], refused.summary
         ) from None
+    if not lofted.shell.closed:
+        findings.append(is_sheet(inputs.step, entries))
     findings += turned_over(inputs.step, entries, lofted.report.turned) + wrung(inputs.step, entries, lofted.report.needless)
     if rails and params.between == "straight":
         findings.append(rails_go_smooth(inputs.step))
@@ -261,6 +267,8 @@ def _lanes(stations: list[float], axis: Floats, lofted: Lofted, inner: list[Loft
 
     outer = read(lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))], FLOWS)
     area = outer.area - sum(read(faces, 0).area for faces in holes)
+    if not lofted.shell.closed:
+        area = np.full(len(places), np.nan)  # what crosses a sheet encloses nothing
 
     def values(law: Law | None, otherwise: float) -> list[float]:
         return (law(share) if law is not None else np.full(len(share), otherwise)).tolist()
