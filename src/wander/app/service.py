@@ -297,7 +297,7 @@ class Service:
             self.store.remember_shown(design, shown)
 
     def _shown(self, design: str) -> str | None:
-        """All bodies that stand in a design that is built: JSON of their meshes, volume and size together. None where nothing is known."""
+        """All bodies that stand in a design that is built: JSON of their meshes, volume, area and size together. None where nothing is known."""
         known = self.engine.designs.get(design)
         if known is None or not known.complete:
             return None
@@ -309,7 +309,13 @@ class Service:
         low = [min(summary.low[i] for summary in summaries) for i in range(3)]
         high = [max(summary.high[i] for summary in summaries) for i in range(3)]
         size = [b - a for a, b in zip(low, high, strict=True)]
-        return orjson.dumps({"meshes": [mesh for mesh, _ in found], "volume": sum(s.volume for s in summaries), "size": size}).decode()
+        shown = {
+            "meshes": [mesh for mesh, _ in found],
+            "volume": sum(s.volume for s in summaries),
+            "area": sum(s.area for s in summaries),
+            "size": size,
+        }
+        return orjson.dumps(shown).decode()
 
 
 def revised(head: Head) -> Revised:

@@ -879,7 +879,8 @@ export interface components {
          * @description volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
          *
          *     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
-         *     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted.
+         *     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
+         *     sheet, which has no volume.
          */
         BodySummary: {
             /**
@@ -948,6 +949,11 @@ export interface components {
              * @default 0
              */
             folds: number;
+            /**
+             * Closed
+             * @default true
+             */
+            closed: boolean;
         };
         /**
          * BroughtOut
@@ -1967,13 +1973,20 @@ export interface components {
         };
         /**
          * Shown
-         * @description What the rack shows of the bodies of a design. volume of all in mm3, size of the box round all in mm.
+         * @description What the rack shows of the bodies of a design.
+         *
+         *     volume of all in mm3, 0 where they are sheets, area of all in mm2, size of the box round all in mm.
          */
         Shown: {
             /** Meshes */
             meshes: string[];
             /** Volume */
             volume: number;
+            /**
+             * Area
+             * @default 0
+             */
+            area: number;
             /** Size */
             size: [
                 number,

@@ -4,7 +4,7 @@ import { useCallback, useEffect } from "react";
 import type { Step } from "../api/types";
 import { useBlame, useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
 import { sectionSummary, stationOf } from "../model/outline";
-import { area, length, volume } from "../model/units";
+import { amount, area, length } from "../model/units";
 import { SceneView } from "../scene/SceneView";
 import { HandOver } from "../handover/HandOver";
 import { ActionButton } from "../reach/ActionButton";
@@ -131,17 +131,14 @@ function Volume({ section }: { section: Step }) {
   const body = groups.find((group) => group.stands.some((stand) => stand.section === section.id))?.body.id;
   const summary = useStatus(body)?.summary;
   if (summary?.result !== "body") return null;
-  const size = volume(summary.volume, unit);
+  const [word, size] = amount(summary, unit);
   return (
     <Box
       data-testid="volume"
       data-mm3={summary.volume}
       sx={{ position: "absolute", right: 12, bottom: 8, fontSize: 13 }}
     >
-      Volume{" "}
-      <b style={numbers}>
-        {size.value} {size.unit}
-      </b>
+      {word} <b style={numbers}>{size}</b>
     </Box>
   );
 }

@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import { finishOf, massInWords } from "../model/finish";
-import { box, volume } from "../model/units";
+import { amount, box } from "../model/units";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -55,8 +55,8 @@ export function Readout() {
         </Box>
       )}
       {bodies.map(({ step, summary, rough }) => {
-        const held = volume(summary.volume, unit);
-        const mass = massInWords(summary.volume, finishOf(step, steps, statuses));
+        const [word, held] = amount(summary, unit);
+        const mass = massInWords(summary, finishOf(step, steps, statuses));
         const sides = summary.high.map((high, i) => high - (summary.low[i] ?? 0));
         return (
           <Box
@@ -73,9 +73,14 @@ export function Readout() {
             {bodies.length > 1 && <span>{step.name}</span>}
             {rough && <span title="The exact body follows by itself">≈ by the preview</span>}
             <span>
-              Volume{" "}
-              <b data-testid="volume" data-mm3={summary.volume} data-from={rough ? "mesh" : summary.source}>
-                {held.value} {held.unit}
+              {word}{" "}
+              <b
+                data-testid="volume"
+                data-mm3={summary.volume}
+                data-mm2={summary.area}
+                data-from={rough ? "mesh" : summary.source}
+              >
+                {held}
               </b>
             </span>
             {mass && (

@@ -1,5 +1,5 @@
 import type { Built } from "../api/built";
-import type { Finish, Material, Step } from "../api/types";
+import type { BodySummary, Finish, Material, Step } from "../api/types";
 
 /** The finish of a body: its own; one that was changed keeps the one that it had. */
 export function finishOf(step: Step, steps: readonly Step[], statuses: Built["steps"]): Finish | null {
@@ -16,9 +16,9 @@ export function lookOf(
   return { colour: finish?.colour ?? own, gloss: finish?.gloss ?? 0.5 };
 }
 
-/** What a volume in mm3 weighs, in words; null where it is not known what it is made of. */
-export function massInWords(mm3: number, finish: Finish | null | undefined): string | null {
-  if (!finish?.density) return null;
-  const grams = (mm3 / 1000) * finish.density;
+/** What a body weighs, in words; null where it is not known what it is made of, and for a sheet, which has no thickness. */
+export function massInWords({ volume, closed }: BodySummary, finish: Finish | null | undefined): string | null {
+  if (!finish?.density || !closed) return null;
+  const grams = (volume / 1000) * finish.density;
   return grams >= 1000 ? `${(grams / 1000).toFixed(3)} kg` : `${grams.toFixed(1)} g`;
 }

@@ -36,6 +36,13 @@ export function area(mm2: number, unit: LengthUnit): { value: string; unit: stri
     : { value: (mm2 / 100).toFixed(2), unit: "cm²" };
 }
 
+/** How much a body is, with the word for it: what it holds, or of a sheet its area. */
+export function amount(body: { volume: number; area: number; closed?: boolean }, unit: LengthUnit): string[] {
+  const closed = body.closed ?? true;
+  const { value, unit: of } = closed ? volume(body.volume, unit) : area(body.area, unit);
+  return [closed ? "Volume" : "Area of the sheet", `${value} ${of}`];
+}
+
 /** A step for arrow keys and a grid for drags, in mm, that is a round number in the unit. */
 export const roundStep = (unit: LengthUnit): number => ({ mm: 0.5, cm: 0.5, in: 25.4 / 32 })[unit];
 

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Card } from "../api/types";
 import { useSeen } from "../app/useSeen";
-import { box, volume } from "../model/units";
+import { amount, box } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 
@@ -28,7 +28,7 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
     staleTime: Infinity,
     retry: false,
   });
-  const held = card.shown && volume(card.shown.volume, "mm");
+  const held = card.shown && amount({ ...card.shown, closed: card.shown.volume > 0 }, "mm")[1];
   return (
     <Box
       component="li"
@@ -66,7 +66,7 @@ export function DesignCard({ card, onRemove }: { card: Card; onRemove: () => voi
             {card.name}
           </Typography>
           <Typography variant="body2" sx={{ ...numbers, mt: 0.25 }}>
-            {held && card.shown ? `${held.value} ${held.unit}` : "—"}
+            {held ?? "—"}
           </Typography>
           <Typography variant="body2" color="text.secondary" sx={numbers} noWrap>
             {card.shown ? box(card.shown.size, "mm") : "nothing built"}

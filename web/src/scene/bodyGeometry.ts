@@ -13,6 +13,8 @@ export interface BodyGeometry {
   lines: NamedLine[];
   /** Names of the faces, by the number that each vertex carries. */
   faces: string[];
+  /** It is open: both its sides are outside. */
+  sheet: boolean;
 }
 
 /** Before the name of an edge on which a section lies: it can be picked, the ring is drawn for both. */
@@ -44,12 +46,12 @@ export function bodyGeometry(key: string, data?: ArrayBuffer): Promise<BodyGeome
 }
 
 function read(buffer: ArrayBuffer): BodyGeometry {
-  const { triangles, lines } = readMesh(buffer);
+  const { triangles, lines, sheet } = readMesh(buffer);
   if (!triangles) throw new Error("a mesh without triangles");
   const surface = new BufferGeometry();
   for (const [name, attribute] of Object.entries(triangles.attributes)) surface.setAttribute(name, attribute);
   surface.setIndex(triangles.index);
-  return { surface, lines: lines ? split(lines) : [], faces: triangles.names };
+  return { surface, lines: lines ? split(lines) : [], faces: triangles.names, sheet };
 }
 
 function split({ attributes, index, names }: Primitive): NamedLine[] {

@@ -18,6 +18,7 @@ interface Header {
   accessors: Accessor[];
   bufferViews: { byteOffset?: number }[];
   meshes: {
+    extras?: { sheet?: boolean };
     primitives: {
       mode?: number;
       attributes: Record<string, number>;
@@ -35,7 +36,11 @@ const SIZES: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3 };
  * The one mesh of a file of the format that bodies travel in (binary glTF 2.0), as its arrays lie in it: nothing is copied. A reader of all that the
  * format can hold takes longer for this than the body takes on its way here, and a drag has some twenty of them each second.
  */
-export function readMesh(file: ArrayBuffer): { triangles: Primitive | null; lines: Primitive | null } {
+export function readMesh(file: ArrayBuffer): {
+  triangles: Primitive | null;
+  lines: Primitive | null;
+  sheet: boolean;
+} {
   const told = new DataView(file);
   const size = told.getUint32(12, true);
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(file, 20, size))) as Header;
@@ -57,5 +62,5 @@ export function readMesh(file: ArrayBuffer): { triangles: Primitive | null; line
       index: array(indices),
       names: Object.values(extras ?? {})[0] ?? [],
     };
-  return found;
+  return { ...found, sheet: header.meshes[0]?.extras?.sheet ?? false };
 }

@@ -66,9 +66,10 @@ const BENDS = `
   outgoingLight = mix(paint, paint * 0.62, line_) * mix(0.66, 1.0, smoothstep(0.0, 0.45, facing));
 `;
 
-/** The skin of a body. Its inside, where it shows, is hatched; at an outline, where a pixel lies between both, it is not. */
+/** The skin of a body. Its inside, where it shows, is hatched, unless it is a sheet; at an outline, where a pixel lies between both, it is not. */
 export function skinMaterial(fullBend = { value: 1 }): Skin {
   const gloss = { value: 0.5 };
+  const hatched = { value: 1 };
   const material = new MeshLambertMaterial({
     color: colours.body,
     side: DoubleSide,
@@ -78,6 +79,7 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
   });
   material.onBeforeCompile = (shader) => {
     shader.uniforms["gloss"] = gloss;
+    shader.uniforms["hatched"] = hatched;
     shader.uniforms["fullBend"] = fullBend;
     shader.vertexShader = shader.vertexShader
       .replace(
@@ -107,6 +109,7 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
         "#include <common>",
         `#include <common>
         uniform float gloss;
+        uniform float hatched;
         uniform float fullBend;
         #ifdef FLOW
         varying vec2 vFlow;
@@ -125,18 +128,18 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
       #ifdef FLOW
       ${FLOW}
       #elif !defined(SEE_THROUGH)
-      if (!gl_FrontFacing && facing > 0.14) {
+      if (hatched > 0.5 && !gl_FrontFacing && facing > 0.14) {
         float stripe = step(mod(gl_FragCoord.x + gl_FragCoord.y, 9.0), 2.0);
         gl_FragColor.rgb = mix(gl_FragColor.rgb * 0.9 + 0.08, vec3(0.64, 0.33, 0.22), stripe * 0.75);
       }
       #endif`,
       );
   };
-  return Object.assign(material, { gloss });
+  return Object.assign(material, { gloss, hatched });
 }
 
-/** gloss: from matt, 0, to polished, 1: how strongly the lights are mirrored. */
-export type Skin = MeshLambertMaterial & { gloss: { value: number } };
+/** gloss: from matt, 0, to polished, 1: how strongly the lights are mirrored. hatched: 1 where its inside is. */
+export type Skin = MeshLambertMaterial & { gloss: { value: number }; hatched: { value: number } };
 
 /** The skin of a body of another time, laid over the present one. */
 export const ghostMaterial = (): MeshBasicMaterial =>

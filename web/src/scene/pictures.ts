@@ -26,7 +26,8 @@ export function picture(meshes: readonly string[]): Promise<string> {
 async function take(meshes: readonly string[]): Promise<string> {
   const bodies = await Promise.all(meshes.map((mesh) => bodyGeometry(mesh)));
   const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
-  const skin = skinMaterial();
+  const [skin, open] = [skinMaterial(), skinMaterial()];
+  open.hatched.value = 0;
   const edge = lineMaterial(colours.brass, 2);
   const ground = shadowMaterial();
   const patch = new THREE.PlaneGeometry(1, 1);
@@ -36,8 +37,8 @@ async function take(meshes: readonly string[]): Promise<string> {
     const camera = new THREE.PerspectiveCamera(22, SIZE.width / SIZE.height, 1, 20000);
     camera.up.set(0, 0, 1);
     const box = new THREE.Box3();
-    for (const { surface } of bodies) {
-      scene.add(new THREE.Mesh(surface, skin));
+    for (const { surface, sheet } of bodies) {
+      scene.add(new THREE.Mesh(surface, sheet ? open : skin));
       surface.computeBoundingBox();
       if (surface.boundingBox) box.union(surface.boundingBox);
     }

@@ -30,13 +30,15 @@ export class Skins {
     }
   }
 
-  painted(body: string, { colour, gloss, stale }: Paint): Skin {
+  /** sheet: it has no inside to be hatched. */
+  painted(body: string, { colour, gloss, stale }: Paint, sheet: boolean): Skin {
     const skin = this.of.get(body) ?? skinMaterial(this.fullBend);
     this.of.set(body, skin);
     this.clip(skin);
     drawn(skin, LOOKS[this.mode] ?? null);
     skin.color.set(this.mode === "wire" ? colours.ink : stale ? STALE : (colour ?? colours.body));
     skin.gloss.value = gloss;
+    skin.hatched.value = sheet ? 0 : 1;
     return skin;
   }
 

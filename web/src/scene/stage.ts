@@ -110,7 +110,7 @@ export class Stage {
     this.fullBend = this.mode === "bends" && surfaces.length ? fullBend(surfaces, this.unit) : null;
     if (this.fullBend !== null) this.skins.fullBend.value = this.fullBend;
     for (const body of this.bodies) {
-      const mesh = new THREE.Mesh(body.geometry.surface, this.skins.painted(body.id, body));
+      const mesh = new THREE.Mesh(body.geometry.surface, this.skins.painted(body.id, body, body.geometry.sheet));
       mesh.userData["step"] = body.id;
       this.group.add(mesh);
       body.geometry.surface.computeBoundingBox();

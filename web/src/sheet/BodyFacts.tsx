@@ -1,7 +1,7 @@
 import type { Step } from "../api/types";
 import { useBuilt, useDocument, useStatus } from "../floor/context";
 import { finishOf, massInWords } from "../model/finish";
-import { area, box, length, volume } from "../model/units";
+import { amount, area, box, length } from "../model/units";
 import { Facts } from "./Facts";
 
 const FROM = { surfaces: "its surfaces", kernel: "the exact body", mesh: "the preview" } as const;
@@ -14,20 +14,20 @@ export function BodyFacts({ step }: { step: Step }) {
   const solid = useBuilt((built) => built.solids[step.id]);
   if (status?.summary?.result !== "body") return null;
   const { summary } = status;
-  const held = volume(summary.volume, unit);
   const finish = finishOf(step, steps, statuses);
-  const mass = massInWords(summary.volume, finish);
+  const mass = massInWords(summary, finish);
   const skin = area(summary.area, unit);
   const run = summary.run ?? [];
   const wring = Math.max(0, ...run.map((item) => Math.abs(item.wring)));
-  const pieces = summary.pieces === 1 ? "one valid solid" : `${summary.pieces} valid solids`;
-  const verdict = status.rough || solid?.key !== status.key ? "checking…" : solid.valid ? pieces : "no solid";
+  const what = summary.closed ? "solid" : "sheet";
+  const pieces = summary.pieces === 1 ? `one valid ${what}` : `${summary.pieces} valid ${what}s`;
+  const verdict = status.rough || solid?.key !== status.key ? "checking…" : solid.valid ? pieces : `no ${what}`;
   return (
     <Facts
       facts={[
-        ["Volume", `${held.value} ${held.unit}`],
+        ...(summary.closed ? ([amount(summary, unit)] as [string, string][]) : []),
         ...(mass ? ([[`Mass, ${finish?.material ?? ""}`, mass]] as [string, string][]) : []),
-        ["Surface", `${skin.value} ${skin.unit}`],
+        [summary.closed ? "Surface" : "Area of the sheet", `${skin.value} ${skin.unit}`],
         [
           "Box",
           box(

@@ -18,10 +18,14 @@ Number = Annotated[int, Field(ge=-(2**53), le=2**53)]
 
 
 class Shown(BaseModel):
-    """What the rack shows of the bodies of a design. volume of all in mm3, size of the box round all in mm."""
+    """What the rack shows of the bodies of a design.
+
+    volume of all in mm3, 0 where they are sheets, area of all in mm2, size of the box round all in mm.
+    """
 
     meshes: list[str]
     volume: float
+    area: float = 0.0
     size: tuple[float, float, float]
 
 

@@ -75,8 +75,8 @@ class Piece:
 def write_glb(mesh: DisplayMesh, name: str, *, lines: bool = True) -> bytes:
     """One mesh: a triangle primitive with a face number for each vertex, and a line primitive with a line number for each.
 
-    The names that the numbers stand for are in the extras of the primitives. lines=False leaves the lines out, and the parameters of the faces,
-    which are for flow lines: in sixteen bits, of which 1 is MOST_FLOW lines.
+    The names that the numbers stand for are in the extras of the primitives, and in those of the mesh whether it is a sheet. lines=False leaves the
+    lines out, and the parameters of the faces, which are for flow lines: in sixteen bits, of which 1 is MOST_FLOW lines.
     """
     return write_glb_of([Piece(mesh, name)], lines=lines)
 
@@ -84,7 +84,10 @@ def write_glb(mesh: DisplayMesh, name: str, *, lines: bool = True) -> bytes:
 def write_glb_of(pieces: Sequence[Piece], *, lines: bool = False) -> bytes:
     """The same for several bodies, a node and a material for each."""
     buffer = _Buffer()
-    meshes = [{"name": piece.name, "primitives": _primitives(piece.mesh, buffer, number, lines=lines)} for number, piece in enumerate(pieces)]
+    meshes = [
+        {"name": piece.name, "primitives": _primitives(piece.mesh, buffer, number, lines=lines), "extras": {"sheet": not piece.mesh.closed}}
+        for number, piece in enumerate(pieces)
+    ]
     header = {
         "asset": {"version": "2.0", "generator": "Wander"},
         "scene": 0,

@@ -41,7 +41,8 @@ class DisplayMesh:
 
     line_positions: (m, 3). lines: (s, 2). line_of: (m,) index into line_names; names of section rings start with `ring:`,
     those of edges on which a section lies with `under:`: the ring is drawn for both. flow: (n, 2), the parameters of freeform faces, counted so that
-    a flow line runs where one is whole; 0 on flat faces. None for a mesh that was not made of surfaces.
+    a flow line runs where one is whole; 0 on flat faces. None for a mesh that was not made of surfaces. closed: False of a sheet, which has no
+    inside.
     """
 
     positions: Floats
@@ -54,6 +55,7 @@ class DisplayMesh:
     line_of: Indices
     line_names: tuple[str, ...]
     flow: Floats | None = None
+    closed: bool = True
 
 
 def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict: bool = False, quick: bool = False) -> DisplayMesh:
@@ -89,6 +91,7 @@ def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict
         face_of=np.repeat(np.arange(len(parts)), np.diff(offsets)).astype(np.uint32),
         face_names=shell.names,
         flow=np.concatenate(flows),
+        closed=shell.closed,
         **line_parts(owners, drawn, tuple(name for name, _ in lines)),
     )
 
@@ -338,6 +341,7 @@ def merged(meshes: Sequence[DisplayMesh]) -> DisplayMesh:
         line_of=np.concatenate([m.line_of + o for m, o in zip(meshes, lines, strict=False)]),
         line_names=tuple(name for m in meshes for name in m.line_names),
         flow=np.concatenate([np.zeros((len(m.positions), 2)) if m.flow is None else m.flow for m in meshes]),
+        closed=all(m.closed for m in meshes),
     )
 
 
