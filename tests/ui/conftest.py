@@ -28,18 +28,72 @@ def browser() -> Iterator[Browser]:
         yield running
 
 
+class Desk:
+    """A page that test after test sits down at, as a designer does at one window all day; after one that failed it is a new one."""
+
+    def __init__(self, browser: Browser) -> None:
+        self._browser = browser
+        self._page: Page | None = None
+        self.faults: list[str] = []
+
+    def page(self) -> Page:
+        if self._page is None or self._page.is_closed():
+            self._page = self._opened()
+        self.faults.clear()
+        return self._page
+
+    def _opened(self) -> Page:
+        page = self._browser.new_context(**CONTEXT, accept_downloads=True).new_page()
+        page.set_default_timeout(PATIENCE * 1000)
+        page.on("pageerror", lambda error: self.faults.append(str(error)))
+        page.on("console", lambda entry: self.faults.append(entry.text) if entry.type == "error" and not entry.text.startswith(OF_ITSELF) else None)
+        page.on("requestfailed", lambda request: self.faults.append(request.url) if "127.0.0.1" not in request.url else None)
+        return page
+
+    def tidy(self) -> None:
+        """As it was found: nothing held down, nothing intercepted, nothing remembered."""
+        page = self._page
+        if page is None or page.is_closed():
+            return
+        for other in page.context.pages:
+            if other is not page:
+                other.close()
+        page.unroute_all()
+        page.mouse.up()
+        for key in ("Alt", "Control", "Meta", "Shift"):
+            page.keyboard.up(key)
+        page.mouse.move(0, 0)
+        page.set_viewport_size(CONTEXT["viewport"])
+
+    def leave(self) -> None:
+        if self._page is not None:
+            self._page.context.close()
+        self._page = None
+
+
+@pytest.fixture(scope="session")
+def desk(browser: Browser) -> Iterator[Desk]:
+    kept = Desk(browser)
+    yield kept
+    kept.leave()
+
+
 @pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    """A page at the design size; the test fails if the page's own script does, or complains."""
-    context = browser.new_context(**CONTEXT, accept_downloads=True)
-    page = context.new_page()
-    page.set_default_timeout(PATIENCE * 1000)
-    faults: list[str] = []
-    page.on("pageerror", lambda error: faults.append(str(error)))
-    page.on("console", lambda entry: faults.append(entry.text) if entry.type == "error" and not entry.text.startswith(OF_ITSELF) else None)
-    page.on("requestfailed", lambda request: faults.append(request.url) if "127.0.0.1" not in request.url else None)
-    yield page
-    context.close()
+def page(desk: Desk, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page at the design size; the test fails if the page's own script does, or complains.
+
+    `@pytest.mark.own_page`: nobody had it before, or has it after.
+    """
+    own = request.node.get_closest_marker("own_page") is not None
+    if own:
+        desk.leave()
+    failed = request.session.testsfailed
+    yield desk.page()
+    faults = list(desk.faults)
+    if own or faults or request.session.testsfailed > failed:
+        desk.leave()
+    else:
+        desk.tidy()
     assert not faults, faults
 
 
@@ -50,5 +104,5 @@ def floor(page: Page, server: Server, samples: Path, request: pytest.FixtureRequ
     raw = json.loads((samples / f"{name}.json").read_bytes())
     made = server.client.post("/api/designs/file", content=json.dumps(raw)).json()
     opened = Floor(page, server, made["id"])
-    opened.open()
+    opened.enter()
     return opened

@@ -46,6 +46,7 @@ def test_what_is_changed_while_the_server_is_away_is_kept_when_it_is_back(floor:
     expect(floor.field("Width")).to_have_value("80")
 
 
+@pytest.mark.own_page
 def test_a_form_that_was_asked_for_while_the_server_was_away_comes_when_it_is_back(page: Page, tmp_path: Path, samples: Path) -> None:
     server = Server(tmp_path).start()
     made = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()

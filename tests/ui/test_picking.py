@@ -102,6 +102,7 @@ def test_a_section_is_picked_in_the_build_and_only_earlier_ones_are_answers(vess
 PLACES = "[...document.querySelectorAll('.scene-tags button')].map((tag) => tag.getBoundingClientRect().x)"
 
 
+@pytest.mark.own_page
 def test_a_design_that_is_opened_is_seen_whole(page: Page, server: Server) -> None:
     """The first body comes before the others do: in the end there is nothing that fitting all into view would change."""
     made = server.client.post("/api/designs/file", content=worked()).json()

@@ -211,6 +211,7 @@ def test_nothing_is_cut_off_at_the_design_size(floor: Floor) -> None:
     assert (wide, high) == (1280, 800)
 
 
+@pytest.mark.own_page
 def test_a_lost_server_is_told_and_found_again(page: Page, tmp_path: Path) -> None:
     first = Server(tmp_path).start("demo")
     floor = Floor(page, first, first.designs()["Tarn flask"])
