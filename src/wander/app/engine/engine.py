@@ -27,6 +27,8 @@ Tell = Callable[[str, LiveEvent], None]
 MOST_TRIES = 3
 """A build whose worker is ended from outside is tried again so often."""
 MOST_KNOWN = 10_000
+AT_REST = 0.7
+"""Seconds that a body is there unchanged before the kernel is asked of it."""
 _Told = tuple[str, str, list[Finding], object]
 
 
@@ -77,6 +79,7 @@ class Engine:
         self._known_solids: dict[str, SolidState] = {}
         self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
         self._unasked: dict[str, dict[str, StepDone]] = defaultdict(dict)
+        self._resting: dict[str, threading.Timer] = {}
         self._lock = threading.RLock()
         self.designs: dict[str, OpenDesign] = {}
         self._lanes = {
@@ -160,6 +163,7 @@ class Engine:
         with self._lock:
             self.designs.pop(design, None)
             self._unasked.pop(design, None)
+            self._wait_no_more(design)
             self._shown.pop(design, None)
 
     def show_all_again(self, design: str) -> None:
@@ -174,6 +178,9 @@ class Engine:
                 self._second_opinions(design)
 
     def close(self) -> None:
+        with self._lock:
+            for design in list(self._resting):
+                self._wait_no_more(design)
         for lane in self._lanes.values():
             lane.close()
 
@@ -284,10 +291,33 @@ class Engine:
         )
 
     def _second_opinions(self, design: str) -> None:
-        """The kernel is asked of each body when the bodies themselves are there, and somebody looks at them."""
+        """The kernel is asked of each body when the bodies themselves have been there for a moment, and somebody looks at them.
+
+        Of a body that is changed again at once nobody would hear it. What it said before of the same body is told at once.
+        """
+        waiting = self._unasked.get(design, {})
         if self._watched(design):
-            for step in self._unasked.pop(design, {}).values():
-                self._ask_kernel(design, step)
+            for done in list(waiting.values()):
+                if (state := self._known_opinion(done)) is not None:
+                    del waiting[done.step]
+                    self._solid_known(design, done.step, state.of(done.step))
+        if waiting:
+            self._wait_no_more(design)
+            timer = self._resting[design] = threading.Timer(AT_REST, self._at_rest, (design,))
+            timer.daemon = True
+            timer.start()
+
+    def _at_rest(self, design: str) -> None:
+        with self._lock:
+            known = self.designs.get(design)
+            if known is not None and known.complete and self._watched(design):
+                for done in self._unasked.pop(design, {}).values():
+                    request = SolidRequest(next(self._numbers), design, done.step, done.key)
+                    self._lanes["exact"].submit(f"{design}/{done.step}", request, self._settings.step_seconds)
+
+    def _wait_no_more(self, design: str) -> None:
+        if (timer := self._resting.pop(design, None)) is not None:
+            timer.cancel()
 
     def _submit_exact(self, job: _Job) -> None:
         """What only the kernel can give follows. Work on an older revision is ended where its step is not wanted any more as it was."""
@@ -299,15 +329,11 @@ class Engine:
                 self._lanes["exact"].stop_current(lambda r: r is request, "something newer is wanted", quietly=True)
         self._submit(_Job(job.design, job.document, job.revision, None, job.body, exact=True))
 
-    def _ask_kernel(self, design: str, done: StepDone) -> None:
-        state = self._known_solids.get(done.key)
-        if state is None and done.checked and done.summary is not None:
-            state = SolidState(step=done.step, key=done.key, valid=True, volume=getattr(done.summary, "volume", None), problem=None)
-        if state is not None:
-            self._solid_known(design, done.step, state.of(done.step))
-            return
-        request = SolidRequest(next(self._numbers), design, done.step, done.key)
-        self._lanes["exact"].submit(f"{design}/{done.step}", request, self._settings.step_seconds)
+    def _known_opinion(self, done: StepDone) -> SolidState | None:
+        """What the kernel said of a body before, or says by having made it."""
+        if done.checked and done.summary is not None and done.key not in self._known_solids:
+            return SolidState(step=done.step, key=done.key, valid=True, volume=getattr(done.summary, "volume", None), problem=None)
+        return self._known_solids.get(done.key)
 
     def _solid_done(self, done: SolidDone) -> None:
         if done.volume is None and done.problem is None:
