@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
+from tests.soak import times
 from wander.core.design.apply import apply_edits
 from wander.core.design.errors import EditRefused
 from wander.core.design.exact import exact_volume, kernel_refused
@@ -123,7 +124,7 @@ ends = st.fixed_dictionaries(
 )
 
 
-@settings(max_examples=60)
+@settings(max_examples=times(24, 300))
 @given(
     stands=st.lists(st.tuples(st.floats(-80, 80).map(lambda z: round(z, 1)), shapes), min_size=2, max_size=4),
     tilt=st.floats(-60, 60),

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import moved, wobbly
+from tests.soak import times
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.conics import smooth_arc
@@ -150,7 +151,7 @@ MIXED = {
 }
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=times(6, 80), deadline=None)
 @given(kinds=st.lists(st.sampled_from(sorted(MIXED)), min_size=3, max_size=5), twist=st.floats(-0.4, 0.4))
 def test_sections_of_different_corners_come_round_to_themselves(kinds: list[str], twist: float) -> None:
     turns = 2 * pi * np.arange(len(kinds)) / len(kinds)

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.placed import at, tip
+from tests.soak import times
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.errors import BadInput
@@ -104,7 +105,7 @@ KINDS = {
 }
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=times(24, 400), deadline=None)
 @given(st.lists(st.sampled_from(sorted(KINDS)), min_size=2, max_size=4), st.integers(1, 4), st.integers(0, 10**6), st.booleans())
 def test_any_ties_in_order_are_kept(names: list[str], count: int, seed: int, straight: bool) -> None:
     """With laws on top, ends that are points, corners or none: a valid body, every tie met, the same from its other end."""

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, findings, lofted, set_param
+from tests.soak import times
 from wander.core.bodies.continuity import seams
 from wander.core.design.apply import apply_edits
 from wander.core.design.cutting import cut_edits
@@ -114,7 +115,7 @@ def test_a_pointed_hull_is_one_piece_along_its_sheer() -> None:
 
 
 @given(st.lists(st.tuples(st.floats(12, 40), st.floats(10, 30)), min_size=2, max_size=4))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=times(6, 80), deadline=None)
 def test_the_body_is_its_own_mirror_image(sizes: list[tuple[float, float]]) -> None:
     document = mirrored(*((50.0 * i, hull(w, d)) for i, (w, d) in enumerate(sizes)))
     body = loft_of(document).result
