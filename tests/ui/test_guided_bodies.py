@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
+from typer.testing import CliRunner
 
 from tests.app.server import Server, wait_until
 from tests.closeness import assert_close
+from tests.ui.board import Board
 from tests.ui.floor import Floor
 from tests.ui.test_rails import new_rail, points
+from wander.cli.main import app
 
 
 @pytest.fixture
@@ -63,11 +68,16 @@ def test_a_spout_on_four_rails_one_of_which_misses(empty: Floor, tmp_path: Path)
 
 
 def rail_end(floor: Floor, rail: str) -> tuple[float, float, float]:
-    """Where a rail ends, as the server tells a window that opens."""
-    with floor.server.live(floor.design) as live:
-        summary = live.step(rail)["summary"]
-    x, y, z = summary["points"][-1]
+    """Where a rail ends."""
+    x, y, z = summary_of(floor, rail)["points"][-1]
     return x, y, z
+
+
+def summary_of(floor: Floor, step: str) -> dict[str, Any]:
+    """As the server tells a window that opens."""
+    with floor.server.live(floor.design) as live:
+        found: dict[str, Any] = live.step(step)["summary"]
+        return found
 
 
 @pytest.mark.parametrize("design", ["merganser"])
@@ -83,3 +93,70 @@ def test_a_blade_between_its_edges_follows_its_tip(floor: Floor, design: str, tm
     wait_until(lambda: abs(floor.settled() - held) > 1e-3 * held)
     assert_close(floor.settled(), floor.measured_by_command_line(tmp_path), within=1e-4 * held)
     assert floor.params(next(s["id"] for s in floor.document["steps"] if s["kind"] == "loft"))["rails"] == [{"step": nose}]
+
+
+BOWS = ((2208.0, 180.0), (2500.0, 186.0), (2784.0, 176.0))
+"""Where the cover's sections stand along the hull, and how high its sheer is there, mm."""
+
+
+def bow(sheer: float, crest: float, half: float = 236.0) -> dict[str, object]:
+    points = [[-half, sheer], [-0.6 * half, crest - 30], [0.0, crest], [0.6 * half, crest - 30], [half, sheer]]
+    return {"type": "spline", "closed": False, "points": points}
+
+
+def area_on_screen(floor: Floor, body: str) -> float:
+    """mm2, once everything is kept."""
+    floor.settled()
+    return float(floor.page.get_by_test_id(f"measures-{body}").get_by_test_id("volume").get_attribute("data-mm2") or "nan")
+
+
+def area_by_command_line(floor: Floor, folder: Path, name: str) -> float:
+    path = folder / "saved.json"
+    path.write_bytes(floor.server.client.get(f"/api/designs/{floor.design}/document").content)
+    told = json.loads(CliRunner().invoke(app, ["measure", str(path), "--json"]).stdout)
+    return next(float(body["area"]) for body in told["bodies"] if body["name"] == name)
+
+
+@pytest.mark.parametrize("design", ["skua"])
+def test_a_cover_over_the_hull_is_a_sheet_that_follows_its_sections(floor: Floor, design: str, tmp_path: Path) -> None:
+    page = floor.page
+    known = sections(floor)
+    for place, sheer in BOWS:
+        page.get_by_role("button", name="Draw", exact=True).click()
+        page.get_by_role("menuitem", name="a new body").or_(page.get_by_role("button", name="a new body")).click()
+        page.get_by_role("menuitem", name="Spline through points").click()
+        more = len(known) + 1
+        wait_until(lambda more=more: len(sections(floor)) == more)
+        known = sections(floor)
+        stands = floor.params(known[-1])["station"]["step"]
+        values = (stands, "plane", "side"), (stands, "offset", place), (known[-1], "shape", bow(sheer, 330.0))
+        edits = [{"do": "set-param", "step": step, "path": [name], "value": value} for step, name, value in values]
+        assert floor.server.edit(floor.design, floor.revision, *edits).status_code == 200
+        floor.settled()
+    page.get_by_role("button", name="Shape", exact=True).click()
+    page.get_by_role("menuitem", name="Smooth loft through 3 free sections").click()
+    wait_until(lambda: any(step["kind"] == "loft" and step["id"] != "loft-24" for step in floor.document["steps"]))
+    cover = next(step for step in floor.document["steps"] if step["kind"] == "loft" and step["id"] != "loft-24")
+    expect(page.get_by_test_id(f"measures-{cover['id']}")).to_contain_text("Area of the sheet")
+    assert_close(area_on_screen(floor, cover["id"]), area_by_command_line(floor, tmp_path, cover["name"]), within=1.0)
+    expect(page.get_by_label("Sheet").locator('[data-code="sheet"]')).to_be_visible()
+    expect(page.get_by_label("Sheet")).to_contain_text("one valid sheet")
+
+    # seen from the side it stands above the hull all along, and comes down to its sheer
+    hull, over = (summary_of(floor, step) for step in ("loft-24", cover["id"]))
+    assert over["high"][2] > hull["high"][2] + 20
+    assert_close(over["low"][2], 176.0, within=3.0)
+    assert over["low"][0] > hull["low"][0]
+    assert over["high"][0] < hull["high"][0]
+
+    # the middle one is lengthened on the board
+    before = area_on_screen(floor, cover["id"])
+    page.get_by_label("Build").get_by_text(next(s["name"] for s in floor.document["steps"] if s["id"] == known[-2])).click()
+    page.get_by_role("button", name="Draw on the board").click()
+    board = Board.opened(floor, known[-2])
+    board.pull((236.0, 186.0), (300.0, 150.0))
+    page.get_by_role("button", name="Back to the floor").click()
+    wait_until(lambda: area_on_screen(floor, cover["id"]) > before * 1.02)
+    assert_close(area_on_screen(floor, cover["id"]), area_by_command_line(floor, tmp_path, cover["name"]), within=1.0)
+    page.get_by_role("button", name="Undo").click()
+    wait_until(lambda: abs(area_on_screen(floor, cover["id"]) - before) < 1.0)

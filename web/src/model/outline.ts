@@ -269,7 +269,7 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
     case "copied":
       return (shape["rails"] as unknown[] | undefined)?.length ? "copy fitted between rails" : "linked copy";
     case "drawing":
-      return `drawn, ${(shape["curves"] as unknown[] | undefined)?.length ?? 0} curves`;
+      return drawnWords((shape["curves"] as unknown[] | undefined)?.length ?? 0);
     case "face":
       return "round a face";
     case "point":
@@ -278,3 +278,5 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
       return "";
   }
 }
+
+const drawnWords = (curves: number): string => `drawn, ${curves} curve${curves === 1 ? "" : "s"}`;

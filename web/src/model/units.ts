@@ -22,11 +22,14 @@ export const length = (mm: number, unit: LengthUnit): string => `${lengthNumber(
 export const box = (sides: readonly number[], unit: LengthUnit): string =>
   `${sides.map((side) => trimmed(side / MM[unit], DECIMALS[unit] - 1)).join(" × ")} ${unit}`;
 
-/** A volume in mm3: cubic centimetres, or cubic inches where lengths are in inches. */
-export function volume(mm3: number, unit: LengthUnit): { value: string; unit: string } {
-  return unit === "in"
-    ? { value: (mm3 / MM.in ** 3).toFixed(3), unit: "in³" }
-    : { value: (mm3 / 1000).toFixed(2), unit: "cm³" };
+const LARGE = 1e8;
+
+/** A volume in mm3: cubic centimetres, litres from a hundred of them on, or cubic inches where lengths are in inches. like: as this one is told. */
+export function volume(mm3: number, unit: LengthUnit, like = mm3): { value: string; unit: string } {
+  if (unit === "in") return { value: (mm3 / MM.in ** 3).toFixed(3), unit: "in³" };
+  return Math.abs(like) < LARGE
+    ? { value: (mm3 / 1000).toFixed(2), unit: "cm³" }
+    : { value: (mm3 / 1e6).toFixed(2), unit: "l" };
 }
 
 /** An area in mm2, in cm2 or in2. */

@@ -142,12 +142,13 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
   const { place } = useFloor();
   const { unit } = useDocument();
   const wanted = usePlace((p) => p.lanes);
-  // what was not made of sections has an area along it, and nothing more
-  const open = laws ? wanted : wanted.filter((name) => name === "area");
+  // what was not made of sections has an area along it, and nothing more; a sheet has none
+  const there = LANES.filter(({ name }) => (name === "area" ? summary.closed : laws));
+  const open = wanted.filter((name) => there.some((lane) => lane.name === name));
   const flow = usePlace((p) => p.flow);
   const together = (body.params["together"] ?? true) as boolean;
   const toggle = (name: LaneName) =>
-    place.setState({ lanes: open.includes(name) ? open.filter((n) => n !== name) : [...open, name] });
+    place.setState({ lanes: wanted.includes(name) ? wanted.filter((n) => n !== name) : [...wanted, name] });
   const flows = summary.lanes.curvature ?? [];
   return (
     <>
@@ -197,7 +198,7 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
         aria-label="Lanes"
         sx={{ height: TABS, display: "flex", gap: 0.5, pl: `${LABEL}px`, borderTop: `1px solid ${colours.hairline}` }}
       >
-        {LANES.filter(({ name }) => laws || name === "area").map(({ name, title }) => (
+        {there.map(({ name, title }) => (
           <Box
             key={name}
             component="button"

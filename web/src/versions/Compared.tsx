@@ -21,12 +21,13 @@ export function Compared() {
     staleTime: Infinity,
   });
   if (!compared) return null;
-  const said = (mm3: number) => volume(mm3, unit).value;
+  const largest = Math.max(0, ...(old ?? []).map((body) => body.summary.volume));
+  const said = (mm3: number) => volume(mm3, unit, largest).value;
   const surface = (mm2: number) => area(mm2, unit).value;
   const measured = (mm: number) => lengthNumber(mm, unit);
   const side = (i: number) => (s: BodySummary) => (s.high[i] ?? 0) - (s.low[i] ?? 0);
   const facts: [string, (s: BodySummary) => number, (value: number) => string][] = [
-    [`Volume ${volume(0, unit).unit}`, (s) => s.volume, said],
+    [`Volume ${volume(0, unit, largest).unit}`, (s) => s.volume, said],
     [`Surface ${area(0, unit).unit}`, (s) => s.area, surface],
     [`Size in x ${unit}`, side(0), measured],
     [`Size in y ${unit}`, side(1), measured],
