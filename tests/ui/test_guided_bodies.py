@@ -81,18 +81,27 @@ def summary_of(floor: Floor, step: str) -> dict[str, Any]:
 
 
 @pytest.mark.parametrize("design", ["merganser"])
-def test_a_blade_between_its_edges_follows_its_tip(floor: Floor, design: str, tmp_path: Path) -> None:
+def test_a_blade_between_its_two_edges_follows_its_tip(floor: Floor, design: str, tmp_path: Path) -> None:
     page = floor.page
     plain = floor.settled()
-    nose = new_rail(floor, "Rail that guides Blade")
+    edges = [new_rail(floor, "Rail that guides Blade")]
+    # the second one goes along the noses, half-way round
+    edges.append(new_rail(floor, "Rail that guides Blade"))
+    there = [{"on": {"section": point["on"]["section"], "at": 0.5 if "at" in point["on"] else 0.0}} for point in points(floor, edges[1])]
+    answer = floor.server.edit(floor.design, floor.revision, {"do": "set-param", "step": edges[1], "path": ["shape", "points"], "value": there})
+    assert answer.status_code == 200
     expect(page.locator('[data-code="rail-missed"]')).to_have_count(0)
     held = floor.settled()
     assert_close(held, plain, within=0.05 * plain)
+    loft = next(step["id"] for step in floor.document["steps"] if step["kind"] == "loft")
+    assert floor.params(loft)["rails"] == [{"step": edge} for edge in edges]
     lip = next(step["id"] for step in floor.document["steps"] if step["name"] == "Lip station")
     floor.server.edit(floor.design, floor.revision, {"do": "set-param", "step": lip, "path": ["offset"], "value": 380.0})
     wait_until(lambda: abs(floor.settled() - held) > 1e-3 * held)
     assert_close(floor.settled(), floor.measured_by_command_line(tmp_path), within=1e-4 * held)
-    assert floor.params(next(s["id"] for s in floor.document["steps"] if s["kind"] == "loft"))["rails"] == [{"step": nose}]
+    # both edges are met all along: the rails' ends lie on the outline of the tip
+    for edge in edges:
+        assert summary_of(floor, edge)["strays"] < 1e-3
 
 
 BOWS = ((2208.0, 180.0), (2500.0, 186.0), (2784.0, 176.0))
