@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 import numpy as np
 from OCP.BRep import BRep_Tool
@@ -14,6 +14,7 @@ from OCP.TopoDS import TopoDS
 from bench.geometry import kernel_loft, kernel_wires
 from bench.table import Row
 from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import BASE_FRAMES
 from wander.core.shaping.loft import Skin, loft
@@ -33,6 +34,9 @@ RADII: list[tuple[list[float], list[float]]] = [
 ]
 """Places along a straight body and radii there: collars, steps, flares, a pair side by side, sizes from one to a thousand."""
 LOOKED = 400
+EVENLY, SMOOTHED = 1201, 8
+DIRECTIONS = 36
+BOUND = 0.0101
 SEEN = 2e-3
 """A wave that moves the line by less than this share of the largest step is not seen."""
 
@@ -99,14 +103,73 @@ def waves(row: tuple[list[float], list[float]], line: Line) -> int:
     return int((np.diff(seen) != 0).sum()) - int((np.diff(asked) != 0).sum())
 
 
+def variation(line: Line) -> float:
+    """How much the curvature of a line changes from end to end, 1/mm, by places at even lengths along it."""
+    z, r = line
+    apart = np.append(True, np.hypot(np.diff(z), np.diff(r)) > 1e-9)
+    z, r = z[apart], r[apart]
+    length = np.append(0.0, np.cumsum(np.hypot(np.diff(z), np.diff(r))))
+    at = np.linspace(0.0, length[-1], EVENLY)
+    z, r = np.interp(at, length, z), np.interp(at, length, r)
+    bend = np.gradient(np.unwrap(np.arctan2(np.gradient(r, at), np.gradient(z, at))), at)
+    smooth = np.convolve(bend, np.ones(SMOOTHED) / SMOOTHED, "valid")  # places are joined by chords
+    return float(np.abs(np.diff(smooth)).sum())
+
+
+SHAPES: dict[str, Loop] = {
+    "circle": shapes.circle(40.0),
+    "ellipse": shapes.ellipse(60.0, 24.0),
+    "rectangle": shapes.rectangle(50.0, 30.0),
+    "rounded": shapes.rounded_rectangle(50.0, 30.0, 8.0),
+    "slot": shapes.slot(70.0, 20.0),
+    "triangle": shapes.polygon(3, 40.0),
+    "hexagon": shapes.polygon(6, 40.0),
+    "foil": shapes.foil(80.0, 0.2, 0.04, 0.4),
+    "star": shapes.spline(
+        np.array([[(24 if k % 2 else 15) * np.cos(np.pi * k / 5), (24 if k % 2 else 15) * np.sin(np.pi * k / 5)] for k in range(10)])
+    ),
+}
+PAIRS = list(combinations(SHAPES, 2))[:30]
+
+
+def pair_swelling(first: str, second: str, skin: Skin) -> float:
+    """How far lines of the skin through a shape twice and another twice leave the range of their places on the two sections of a bay.
+
+    Seen about the middle in even directions, as a share of the largest step.
+    """
+    sections = [PlacedSection(BASE_FRAMES["top"].moved(z), SHAPES[name]) for z, name in ((0, first), (40, first), (52, second), (92, second))]
+    lofted = loft(sections, [f"section-{i}" for i in range(4)], name="loft-1", skin=skin)
+    places = np.unique(np.concatenate([np.linspace(a, b, LOOKED // 8) for a, b in pairwise(lofted.plain.places)]))
+    u = np.linspace(0.0, 1.0, 65)
+    skins = [face.surface.grid(u, places) for face in lofted.shell.faces]
+    if min(np.diff(own[..., 2], axis=1).min() for own in skins) < -1e-9:
+        return float("inf")
+    turn = np.pi * np.arange(DIRECTIONS) / DIRECTIONS
+    around = np.concatenate(skins)[..., :2].transpose(1, 0, 2)
+    reach = (around - around.mean(axis=1, keepdims=True)) @ np.stack([np.cos(turn), np.sin(turn)])
+    at = np.searchsorted(places, lofted.plain.places - 1e-12)
+    step = float(np.abs(reach[at[1]] - reach[at[2]]).max())
+    worst = 0.0
+    for low, high in pairwise(at):
+        ends, inside = reach[[low, high]], reach[low : high + 1]
+        worst = max(worst, float((inside - ends.max(axis=0)).max()), float((ends.min(axis=0) - inside).max()))
+    return worst / step
+
+
 def rows() -> Iterator[Row]:
     found = {name: [(row, line(placed(row))) for row in RADII] for name, line in WAYS.items()}
     swells = {name: max(swelling(row, line) for row, line in lines) for name, lines in found.items()}
     beyond = {name: sum(max(waves(row, line), 0) for row, line in lines) for name, lines in found.items()}
     told = ", ".join(f"{name} {swells[name]:.3g}" for name in ("batten", "kernel"))
-    yield Row(f"a fair skin's swelling, {len(RADII)} rows, worst share of the step", swells["fair"], 0.0101, "", told)
+    yield Row(f"a fair skin's swelling, {len(RADII)} rows, worst share of the step", swells["fair"], BOUND, "", told)
     told = ", ".join(f"{name} {beyond[name]}" for name in ("batten", "kernel"))
     yield Row("waves of it that the stations don't ask for, all rows", beyond["fair"], max(beyond["kernel"], beyond["batten"]), "", told)
+    fit = [(own[1], other[1]) for own, other in zip(found["fair"], found["kernel"], strict=True) if swelling(*other) <= BOUND]
+    changes = max((variation(own) / variation(other) for own, other in fit), default=0.0)
+    yield Row("change of its curvature against the kernel's, where that keeps the bounds", changes, 1, "×", f"{len(fit)} of {len(RADII)} rows")
+    pairs = {skin: [pair_swelling(*pair, skin) for pair in PAIRS] for skin in Skin}
+    told = f"batten {max(pairs[Skin.BATTEN]):.3g}; {sum(share > BOUND for share in pairs[Skin.FAIR])} beyond {BOUND}"
+    yield Row(f"a fair skin's swelling, {len(PAIRS)} pairs of shapes, worst share of the step", max(pairs[Skin.FAIR]), BOUND, "", told)
 
 
 WAYS = {"fair": own_line(Skin.FAIR), "batten": own_line(Skin.BATTEN), "kernel": kernel_line}
