@@ -190,6 +190,9 @@ def test_what_goes_beyond_the_plane_is_refused_with_its_place() -> None:
     told = [finding for finding in findings(document) if finding.code == "half-beyond"]
     assert len(told) == 1
     assert_close(told[0].where.points[0][0], -4.0, within=1e-9)  # type: ignore[union-attr]
+    alone = apply_edits(document, told[0].fixes[0].edits)
+    assert "half-beyond" not in codes(alone)
+    assert not loft_of(alone).result.closed  # halves by themselves are a sheet
 
 
 def test_a_station_that_leans_against_the_plane_is_told() -> None:

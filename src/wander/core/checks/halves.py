@@ -88,6 +88,7 @@ def half_beyond(loft: Step, entry: Entry, both: BothSides) -> Finding:
         title=f"{entry.section.name} goes {both.distance:.3g} mm beyond the plane",
         detail="There it would cross its own mirror image. Keep it on one side, or trim it at the plane.",
         where=Where(points=[spot(entry.frame.lift(both.place[None])[0])], names=[entry.section.id]),
+        fixes=[_unmirrored(loft)],
     )
 
 
