@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
-from wander.app.engine.live import BuildDone, LiveEvent, SolidState, StepShaped, StepStatus, StepUpdate, WorkingOn
+from wander.app.engine.live import BuildDone, LiveEvent, PreviewRefused, SolidState, StepShaped, StepStatus, StepUpdate, WorkingOn
 from wander.app.engine.messages import Answer, BuildRequest, Finished, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, ExportFailed
 from wander.app.settings import Settings
@@ -39,7 +39,10 @@ def _told(status: StepStatus) -> _Told:
 
 @dataclass
 class OpenDesign:
-    """What the engine knows of a design: its document at a revision and how each step stands there. standing: the steps whose bodies are there."""
+    """What the engine knows of a design: its document at a revision and how each step stands there.
+
+    standing: the steps whose bodies are there. told: what can be built without the kernel was; complete: all of it was.
+    """
 
     document: Document
     revision: int
@@ -48,12 +51,15 @@ class OpenDesign:
     findings: list[Finding] = field(default_factory=list)
     solids: dict[str, SolidState] = field(default_factory=dict)
     standing: list[str] = field(default_factory=list)
+    told: bool = False
     complete: bool = False
 
 
 @dataclass
 class _Job:
-    """What a build is for. preview: its number, None for a kept revision. exact: with the kernel, after what came without it."""
+    """What a build is for. preview: its number, None for a kept revision. exact: with the kernel, after what came without it. kept: what it is a
+    preview of was kept meanwhile.
+    """
 
     design: str
     document: Document
@@ -62,6 +68,7 @@ class _Job:
     body: bytes
     exact: bool = False
     tries: int = 0
+    kept: bool = False
 
 
 class Engine:
@@ -113,7 +120,7 @@ class Engine:
             # what is kept may be seen already: then its shape is wanted, and follows from here as that of this revision
             seen = max((n for n, job in self._jobs.items() if job.design == design and job.preview is not None and job.body == body), default=None)
             if seen is not None:
-                self._jobs[seen].revision = revision
+                self._jobs[seen].revision, self._jobs[seen].kept = revision, True
             self._submit(_Job(design, document, revision, None, body), seen=seen)
 
     def preview(self, design: str, document: Document, revision: int, number: int, body: bytes) -> None:
@@ -226,7 +233,7 @@ class Engine:
         """Whether a build is still for the newest revision: what an older one says is of no use any more."""
         job = self._jobs.get(request.job)
         known = self.designs.get(request.design)
-        return job is not None and (known is None or known.revision == job.revision)
+        return job is not None and (known is None or (known.revision == job.revision and not (job.kept and known.told)))
 
     def _shaped(self, request: BuildRequest, shaped: Shaped) -> None:
         if self._wanted(request) and not request.exact:
@@ -272,11 +279,16 @@ class Engine:
             self._jobs.pop(request.job, None)
             return
         self._steps_done(request, done.done)
+        wanted = self._wanted(request)
         del self._jobs[request.job]
         known = self.designs.get(job.design)
+        if job.preview is not None and job.kept and not wanted:
+            # it comes after that which it was a preview of, and would be taken for something newer
+            self._tell(job.design, PreviewRefused(preview=job.preview, detail="What it shows is kept by now."))
+            return
         exact = True
         if job.preview is None and known is not None and known.revision == job.revision:
-            known.findings, known.standing = done.findings, done.standing
+            known.findings, known.standing, known.told = done.findings, done.standing, True
             exact = job.exact or not any(status.rough or status.state == "working" for status in known.steps.values())
             known.complete = exact
             if not exact:
