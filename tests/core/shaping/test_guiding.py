@@ -18,6 +18,8 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.law import linear
+from wander.core.geometry.space import SplineSpace
+from wander.core.shaping.edges import edges
 from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Lofted, loft
@@ -193,6 +195,36 @@ def test_a_kink_gives_a_crease() -> None:
     ]
     body = made(sections, rails)
     assert_met(body, rails, sections)
+    # it is where two faces meet, each of them smooth, and the kernel takes them for one solid
+    below, above = (face.surface for face in body.shell.faces)
+    assert not any(count < 2 for surface in (below, above) for count in surface.v.continuity.values())
+    ring = below.edge("v1")(np.linspace(0, 1, 41))
+    assert_close(ring, above.edge("v0")(np.linspace(0, 1, 41)), within=0.0)
+    assert_close(np.hypot(ring[::10, 0], ring[::10, 1]), np.full(5, 30.0), within=1e-3)
+    crease = next(edge for edge in edges(body.shell) if {edge.left, edge.right} == {"loft-9/side^0", "loft-9/side^1"})
+    assert not crease.smooth
+    assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6, relative=True)
+
+
+def test_a_kink_of_one_rail_parts_the_whole_girth_once() -> None:
+    """At a section, where the skin may have a knot of its own, and where two rails bend at one height."""
+    sections = [at(z, shapes.rectangle(40.0, 40.0)) for z in (0.0, 50.0, 100.0)]
+    bent = [
+        Curve(SplineSpace.from_breaks(1, np.array([0.0, 0.5, 1.0])), np.array([[s * 20, 0, 0], [s * 20, 0, 50], [s * 20, 0, 100.0]])) for s in (1, -1)
+    ]
+    assert len(made(sections, bent).shell.faces) == 4, "straight on is no kink"
+    bent = [
+        Curve(
+            SplineSpace.from_breaks(1, np.array([0.0, 0.25, 0.5, 1.0])),
+            np.array([[s * 20, 0, 0], [s * 26, 0, 25], [s * 20, 0, 50], [s * 20, 0, 100.0]]),
+        )
+        for s in (1, -1)
+    ]
+    body = made(sections, bent)
+    assert_met(body, bent, sections)
+    assert len(body.shell.faces) == 4 * 3
+    assert len({face.name for face in body.shell.faces}) == 12
+    assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6, relative=True)
 
 
 def test_ends_and_laws_go_with_rails() -> None:

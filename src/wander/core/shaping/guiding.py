@@ -94,6 +94,13 @@ def guided(
     return made
 
 
+def kinks(found: Sequence[Guide], places: Floats, sections: Sequence[PlacedSection]) -> list[float]:
+    """Parameters along the body at which the skin bends because a rail does, rising."""
+    planes = _Planes(places, sections)
+    bends = np.sort([v for guide in found for v in planes.bends(guide, places)])
+    return bends[np.diff(bends, prepend=-np.inf) > 1e-7].tolist() if len(bends) else []
+
+
 def _opposite(at: Floats) -> list[float]:
     """Where a single rail has no say: half the girth away, its influence begins there."""
     return [float((at[0] + 0.5) % 1.0)] if len(at) == 1 else []

@@ -23,7 +23,7 @@ from wander.core.shaping.alignment import travel
 from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.end_rows import bent_alike, end_rows, fine_enough
 from wander.core.shaping.ends import FREE, EndKind, EndShape
-from wander.core.shaping.guiding import Strip, guided
+from wander.core.shaping.guiding import Strip, guided, kinks
 from wander.core.shaping.laws import Laws, Skeleton, lawed, moved, skeleton
 from wander.core.shaping.lengthwise import (
     Lines,
@@ -232,6 +232,9 @@ def _made(
         if ring and not wish.straight and 0 not in wish.creases:
             faces = closed_smoothly(faces, len(faces) // len(strips), bends=line.goes_on)
         plain = replace(plain, faces=tuple(faces))
+    if found.guides:
+        # a skin that bends is two faces: what goes on smoothly is one
+        faces = jointed(faces, kinks(found.guides, row.v, row.placed))
     faces = sewn(faces, len(strips), open_=found.open)
     outlines = _with_rows(strips, rows)
     ringed = [i for i, s in enumerate(row.placed) if not s.is_point]
