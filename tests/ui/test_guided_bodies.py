@@ -13,6 +13,7 @@ from typer.testing import CliRunner
 
 from tests.app.server import Server, wait_until
 from tests.closeness import assert_close
+from tests.core.design.designs import circle, lofted
 from tests.ui.board import Board
 from tests.ui.floor import Floor
 from tests.ui.test_rails import new_rail, points
@@ -102,6 +103,28 @@ def test_a_blade_between_its_two_edges_follows_its_tip(floor: Floor, design: str
     # both edges are met all along: the rails' ends lie on the outline of the tip
     for edge in edges:
         assert summary_of(floor, edge)["strays"] < 1e-3
+
+
+def test_the_mirror_image_of_a_rail_guides_the_body_too_and_follows(page: Page, server: Server) -> None:
+    document = lofted((0.0, circle(40.0)), (100.0, circle(40.0))).model_dump(mode="json")
+    bulge = [{"on": {"section": {"step": "section-2"}, "at": 0.0}}, {"at": [26.0, 0.0, 50.0]}, {"on": {"section": {"step": "section-4"}, "at": 0.0}}]
+    document["steps"].insert(-1, {"id": "rail-9", "kind": "rail", "name": "Flank", "params": {"shape": {"type": "spline", "points": bulge}}})
+    document["steps"][-1]["params"] |= {"rails": [{"step": "rail-9"}], "skin": "fair"}
+    made = server.client.post("/api/designs/file", json=document | {"next": 20}).json()
+    floor = Floor(page, server, made["id"])
+    floor.open()
+    one_sided = floor.settled()
+    assert summary_of(floor, "loft-5")["center"][0] > 0.5
+    page.get_by_label("Build").get_by_text("Flank").click()
+    floor.draw("Mirror image of Flank")
+    wait_until(lambda: len(floor.params("loft-5")["rails"]) == 2)
+    assert floor.settled() > one_sided * 1.02
+    assert_close(summary_of(floor, "loft-5")["center"][0], 0.0, within=1e-6)
+    floor.server.edit(
+        floor.design, floor.revision, {"do": "set-param", "step": "rail-9", "path": ["shape", "points", 1, "at"], "value": [31.0, 0, 50.0]}
+    )
+    wait_until(lambda: abs(summary_of(floor, "loft-5")["high"][0] - 31.0) < 0.05)
+    assert_close(summary_of(floor, "loft-5")["center"][0], 0.0, within=1e-6)
 
 
 BOWS = ((2208.0, 180.0), (2500.0, 186.0), (2784.0, 176.0))

@@ -14,6 +14,7 @@ from wander.core.design.apply import apply_edits
 from wander.core.design.rebuild import State
 from wander.core.document.document import Document
 from wander.core.document.edits import Draw
+from wander.core.geometry.frame import BASE_FRAMES
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import RailSummary, SectionSummary
 
@@ -149,3 +150,38 @@ def test_a_point_on_an_open_section_goes_along_it_from_end_to_end() -> None:
     place, there = rail(half).curve(np.array([0.0]))[0], np.array(summary.outline)
     run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(there, axis=0), axis=1))])
     assert_close(run[np.linalg.norm(there - place[:2], axis=1).argmin()], summary.girth / 2, within=summary.girth / 90)
+
+
+def test_the_image_of_a_rail_follows_it_and_its_plane() -> None:
+    document = with_rails({"type": "spline", "points": [{"at": [10.0, 0.0, 0.0]}, {"at": [14.0, 6.0, 50.0]}, {"at": [10.0, 0.0, 100.0]}]})
+    raw = document.model_dump(mode="json")
+    raw["steps"].append({"id": "rail-11", "kind": "rail", "name": "Image", "params": {"shape": {"type": "image", "rail": {"step": "rail-10"}}}})
+    document = Document.model_validate(raw)
+    at = np.linspace(0, 1, 17)
+
+    def both(found: Document) -> tuple[np.ndarray, np.ndarray]:
+        return rail(found, "rail-10").curve(at), rail(found, "rail-11").curve(at)
+
+    own, image = both(document)
+    assert_close(image, own * [-1, 1, 1], within=1e-12)
+    pulled = apply_edits(document, [set_param("rail-10", "shape", "points", 1, "at", to=[30.0, -9.0, 60.0])])
+    own, image = both(pulled)
+    assert_close(image, own * [-1, 1, 1], within=1e-12)
+    assert own[:, 0].max() > 25
+    aside = apply_edits(pulled, [set_param("rail-11", "shape", "offset", to=4.0), set_param("rail-11", "shape", "plane", to="front")])
+    own, image = both(aside)
+    assert_close(image, own * [1, -1, 1] + 2 * 4.0 * BASE_FRAMES["front"].z, within=1e-12)
+    leaning = apply_edits(pulled, [set_param("rail-11", "shape", "station", to={"step": "station-3"})])
+    own, image = both(leaning)
+    # a station across the body: what is above it comes to lie below
+    assert_close(image[:, :2], own[:, :2], within=1e-12)
+    assert_close(image[:, 2] + own[:, 2], np.full(17, image[0, 2] + own[0, 2]), within=1e-9)
+
+
+def test_the_image_of_a_drawn_rail_is_as_flat() -> None:
+    raw = with_rails(drawn((0, 0), (50, 10), (100, 0)), station="station-1").model_dump(mode="json")
+    raw["steps"].append({"id": "rail-11", "kind": "rail", "name": "Image", "params": {"shape": {"type": "image", "rail": {"step": "rail-10"}}}})
+    own, image = (rail(Document.model_validate(raw), step) for step in ("rail-10", "rail-11"))
+    assert own.frame is not None
+    assert image.frame is not None
+    assert_close(image.frame.drop(image.curve.points), own.frame.drop(own.curve.points), within=1e-9)

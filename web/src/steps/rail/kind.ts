@@ -45,6 +45,26 @@ function rails(scope: Scope): Choice[] {
     if (made) floor.place.setState({ picking: { step: made, path: ["shape", "edge"], what: "edge", many: false } });
   };
   const guided = scope.body?.kind === "loft" && scope.body.params["between"] !== "straight" ? scope.body : null;
+  const original = selected && gives(selected, "rail") ? selected : null;
+  // the image of a rail that guides a body guides it too
+  const led = document.steps.filter(
+    (step) =>
+      original && (step.params["rails"] as { step: string }[] | undefined)?.some((ref) => ref.step === original.id),
+  );
+  const image = () =>
+    keep([
+      {
+        ...addRail(name, { shape: { type: "image", rail: { step: original?.id ?? "" } } }),
+        alias: "$image",
+        before: led[0]?.id ?? null,
+      },
+      ...led.map((step) => ({
+        do: "set-param" as const,
+        step: step.id,
+        path: ["rails"],
+        value: [...(step.params["rails"] as unknown[]), { step: "$image" }],
+      })),
+    ]);
   const choices: Omit<Choice, "verb">[] = [
     {
       title: "Rail through the sections",
@@ -82,6 +102,11 @@ function rails(scope: Scope): Choice[] {
       title: "Drawn rail laid on the body",
       act: () => rail({ shape: { type: "laid", rail: { step: drawn.at(-1) ?? "" }, body: { step: body ?? "" } } }),
       disabled: missing(drawn.length > 0 && body !== undefined, "needs a drawn rail and a body"),
+    },
+    {
+      title: original ? `Mirror image of ${original.name}` : "Mirror image of a rail",
+      act: image,
+      disabled: missing(original !== null, "select a rail first"),
     },
     { title: "Rail along edges of the body", act: edgesOf, disabled: missing(body !== undefined, "needs a body") },
     {

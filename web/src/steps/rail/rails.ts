@@ -81,6 +81,8 @@ export function railWords(step: Step): string {
       return "laid on a body";
     case "edges":
       return shape["loop"] ? "round an end" : "along an edge";
+    case "image":
+      return "mirror image of another";
     default:
       return "drawn";
   }

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from wander.core.bodies.body import copied, moved
-from wander.core.geometry.frame import BASE_FRAMES, Frame
-from wander.core.geometry.motions import mirrored_in
 from wander.core.steps.inputs import Built, Inputs
 from wander.core.steps.made import elsewhere
 from wander.core.steps.mirror.params import MirrorParams
+from wander.core.steps.mirroring import mirroring
 
 
 def build(params: MirrorParams, inputs: Inputs) -> Built:
-    plane: Frame = inputs.result(params.station) if params.station is not None else BASE_FRAMES[params.plane].moved(params.offset)
-    image = mirrored_in(plane.origin, plane.z)
+    image = mirroring(params, inputs)
     body = inputs.body(params.body)
     # an image beside its original is another body with names of its own; one instead of it goes on under the same
     body = moved(copied(body, inputs.step.id) if params.keep else body, image.matrix, image.origin)

@@ -14,6 +14,7 @@ from wander.core.drawing.areas.chains import chains
 from wander.core.drawing.model import DrawnShape
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import transformed
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.quadrature import length
@@ -23,7 +24,8 @@ from wander.core.results.summaries import RailSummary, vector
 from wander.core.shaping.display import polyline
 from wander.core.shaping.rails import Through, from_two_views, helix, spline_through
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.rail.params import RailEdges, RailFromViews, RailHelix, RailLaid, RailParams, RailSpline
+from wander.core.steps.mirroring import mirroring
+from wander.core.steps.rail.params import RailEdges, RailFromViews, RailHelix, RailImage, RailLaid, RailParams, RailSpline
 from wander.core.steps.traces import OnSheet, with_traces
 
 
@@ -46,6 +48,8 @@ def build(params: RailParams, inputs: Inputs) -> Built:
                 curve, strays = from_two_views(first, first_frame, second, second_frame, inputs.tolerances)
             case RailLaid():
                 curve, strays = _laid(shape, inputs)
+            case RailImage():
+                return _image(shape, inputs)
             case RailEdges():
                 edge, body = inputs.edge(shape.edge, ["shape", "edge"]), inputs.exact_body(shape.edge)
                 curve = as_curve(flat_loop(body, edge) if shape.loop else smooth_run(body, edge), inputs.tolerances)
@@ -90,6 +94,15 @@ def _laid(shape: RailLaid, inputs: Inputs) -> tuple[Curve, float]:
     flat, frame = _flat(shape.rail, inputs)
     along = Frame(frame.origin, -frame.x, frame.y) if shape.back else frame
     return laid_on(Curve(flat.space, frame.lift(flat.points)), along, inputs.exact_body(shape.body), inputs.tolerances)
+
+
+def _image(shape: RailImage, inputs: Inputs) -> Built:
+    rail: Rail = inputs.result(shape.rail)
+    image = mirroring(shape, inputs)
+    flat = rail.frame
+    frame = None if flat is None else Frame(image.matrix @ flat.origin + image.origin, image.matrix @ flat.x, image.matrix @ flat.y)
+    rail = Rail(transformed(rail.curve, image.matrix, image.origin), rail.closed, frame)
+    return Built(rail, _summary(rail, shape.type, inputs))
 
 
 def _flat(ref: RailRef, inputs: Inputs) -> tuple[Curve, Frame]:

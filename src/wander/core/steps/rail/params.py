@@ -72,7 +72,17 @@ class RailEdges(Model):
     loop: bool = Field(default=False, title="All round the flat face")
 
 
-RailShape = Annotated[RailSpline | RailHelix | RailFromViews | RailLaid | RailEdges | DrawnShape, Field(discriminator="type")]
+class RailImage(Model):
+    """The mirror image of another rail, which it follows: in a station, or in a plane parallel to one of the three base planes."""
+
+    type: Literal["image"]
+    rail: RailRef = Field(title="Image of")
+    station: StationRef | None = Field(default=None, title="In the station")
+    plane: Literal["top", "front", "side"] = Field(default="side", title="Else in the plane")
+    offset: Length = Field(default=0.0, title="Plane at")
+
+
+RailShape = Annotated[RailSpline | RailHelix | RailFromViews | RailLaid | RailEdges | RailImage | DrawnShape, Field(discriminator="type")]
 
 
 class RailParams(Model):
