@@ -1,36 +1,29 @@
 import CameraControls from "camera-controls";
 import * as THREE from "three";
 import type { Cut, Picking, SceneMode } from "../model/place";
-import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
+import type { BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip } from "./grips";
 import { alike } from "./alike";
 import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import type { StageListeners, View } from "./listeners";
-import type { Pointed } from "../picking/answer";
 import type { Plane } from "../model/plane";
-import { nearestPlace, triples, type NearestPlace } from "./lines";
-import { smoothRun } from "./runs";
+import { nearestPlace, type NearestPlace } from "./lines";
 import { patience } from "./patience";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags } from "./tags";
 import { Tripod } from "./tripod";
+import { UnderPointer, type Pixel } from "./underPointer";
 
 CameraControls.install({ THREE });
 
 type Triple = readonly [number, number, number];
-/** A place in the window. */
-type Pixel = Pick<PointerEvent, "clientX" | "clientY">;
-
 /** How far from the middle the eye is while there is nothing to see, mm. */
 const AWAY = 400;
 
 /** While a design is opened there is other work, ms. */
 const OPENING = 2500;
-
-/** How near, in pixels, an edge or a rail has to be to be picked. */
-const PICKED = 8;
 
 /** Everything drawn in space. It draws when something changed, never in a loop of its own. */
 export class Viewport {
@@ -46,6 +39,7 @@ export class Viewport {
   private readonly tags: Tags;
   private readonly tripod: Tripod;
   private readonly grips: Grips;
+  private readonly under: UnderPointer;
   private readonly pictures: PicturePlanes;
   private picking: Picking["what"] | null = null;
   /** What was shown last. */
@@ -110,6 +104,7 @@ export class Viewport {
     );
     this.tripod = new Tripod(element);
     this.grips = new Grips(element, (...pulled) => this.listeners.pull(...pulled));
+    this.under = new UnderPointer(canvas, this.camera, this.stage, (at) => this.grips.onScreen(at));
     this.pictures = new PicturePlanes(() => this.invalidate());
     this.scene.add(this.pictures.group);
     canvas.addEventListener("pointerdown", this.press);
@@ -443,91 +438,15 @@ export class Viewport {
     const from = this.pressed;
     this.pressed = null;
     if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
-    const [x, y] = this.pixel(event);
     if (this.picking) {
-      const found = this.pointedAt(event);
+      const found = this.under.pointedAt(event, this.picking);
       if (found) this.listeners.answer(found);
       return;
     }
-    const rail = this.railAt(x, y);
-    const section = rail ? null : this.sectionAt(x, y);
-    this.listeners.pick(rail ?? section ?? this.under(event)?.body ?? null);
+    const rail = this.under.rail(event);
+    const section = rail ? null : this.under.section(event);
+    this.listeners.pick(rail ?? section ?? this.under.hit(event)?.body ?? null);
   };
-
-  private pixel(event: Pixel): [number, number] {
-    const bounds = this.renderer.domElement.getBoundingClientRect();
-    return [event.clientX - bounds.left, event.clientY - bounds.top];
-  }
-
-  /** What is to be picked, where it is under the pointer. */
-  private pointedAt(event: Pixel): Pointed | null {
-    const [x, y] = this.pixel(event);
-    const hit = this.under(event);
-    switch (this.picking) {
-      case "edge":
-        return this.edgeAt(x, y, hit?.at.distanceTo(this.camera.position) ?? Infinity);
-      case "face":
-        return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
-      case "body":
-        return hit ? { step: hit.body } : null;
-      case "rail": {
-        const rail = this.railAt(x, y);
-        return rail ? { step: rail } : null;
-      }
-      default: {
-        const section = this.sectionAt(x, y);
-        return section ? { step: section } : null;
-      }
-    }
-  }
-
-  /** The names that are lit for it: an edge brings the run that it belongs to. */
-  private namesOf(found: Pointed | null): string[] {
-    if (!found) return [];
-    if (this.picking !== "edge" || !found.part) return [found.part ?? found.step];
-    const body = this.stage.bodies.find((b) => b.id === found.step);
-    return body ? smoothRun(body.geometry.lines, found.part) : [found.part];
-  }
-
-  private railAt(x: number, y: number): string | null {
-    return (
-      this.stage.rails.find(({ line, mute }) => !mute && (this.nearest(triples(line), x, y)?.pixels ?? PICKED) < PICKED)
-        ?.id ?? null
-    );
-  }
-
-  /** The section whose ring on a body, or whose outline, is seen nearest to a pixel. */
-  private sectionAt(x: number, y: number): string | null {
-    let found: { id: string; pixels: number } | null = null;
-    const look = (id: string, points: [number, number, number][]) => {
-      const pixels = this.nearest(points, x, y)?.pixels ?? PICKED;
-      if (pixels < (found?.pixels ?? PICKED)) found = { id, pixels };
-    };
-    for (const { geometry } of this.stage.bodies)
-      for (const { name, segments } of geometry.lines)
-        if (name.startsWith(RING)) look(name.slice(RING.length), triples(segments));
-    for (const { id, outline, loose } of this.stage.sections) if (loose) look(id, triples(outline));
-    return (found as { id: string; pixels: number } | null)?.id ?? null;
-  }
-
-  /** The edge of a body that is seen nearest to a pixel and not behind what is seen there. depth: of what is seen, mm from the eye. */
-  private edgeAt(x: number, y: number, depth: number): Pointed | null {
-    let found: { edge: Pointed; pixels: number } | null = null;
-    const slack = 0.02 * this.stage.box.getSize(new THREE.Vector3()).length();
-    for (const body of this.stage.bodies)
-      for (const { name, segments } of body.geometry.lines) {
-        if (name.startsWith(RING)) continue;
-        for (let i = 0; i + 5 < segments.length; i += 6) {
-          const ends = triples(segments.subarray(i, i + 6));
-          const place = this.nearest(ends, x, y);
-          if (!place || place.pixels >= (found?.pixels ?? PICKED) || !ends[0] || !ends[1]) continue;
-          const at = new THREE.Vector3(...ends[0]).lerp(new THREE.Vector3(...ends[1]), place.part);
-          if (at.distanceTo(this.camera.position) > depth + slack) continue;
-          found = { edge: { step: body.id, part: name.replace(UNDER, ""), at: at.toArray() }, pixels: place.pixels };
-        }
-      }
-    return found?.edge ?? null;
-  }
 
   private readonly slide = (id: string, phase: "start" | "move" | "end", x: number, y: number, fine: boolean): void => {
     if (phase === "start") {
@@ -565,24 +484,13 @@ export class Viewport {
       this.pointing = 0;
       if (!this.over) return;
       if (this.picking) {
-        this.listeners.candidate(this.namesOf(this.pointedAt(this.over)));
+        this.listeners.candidate(this.under.namesFor(this.over, this.picking));
         return;
       }
-      const hit = this.under(this.over);
+      const hit = this.under.hit(this.over);
       this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0], hit?.bend ?? null);
-      const section = this.sectionAt(...this.pixel(this.over));
+      const section = this.under.section(this.over);
       if (section !== this.overSection) this.listeners.hover((this.overSection = section));
     });
-  }
-
-  private under(event: Pixel): ReturnType<Stage["hit"]> {
-    const bounds = this.renderer.domElement.getBoundingClientRect();
-    const at = new THREE.Vector2(
-      ((event.clientX - bounds.left) / bounds.width) * 2 - 1,
-      1 - ((event.clientY - bounds.top) / bounds.height) * 2,
-    );
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(at, this.camera);
-    return this.stage.hit(ray);
   }
 }
