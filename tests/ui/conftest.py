@@ -7,12 +7,12 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Error, Page, expect
 
 from tests.app.conftest import server as server
 from tests.app.server import PATIENCE, Server
 from tests.ui.browser import CONTEXT, chromium
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, go
 
 # a machine that many share may stand still for seconds
 expect.set_options(timeout=PATIENCE * 1000)
@@ -64,6 +64,15 @@ class Desk:
             page.keyboard.up(key)
         page.mouse.move(0, 0)
         page.set_viewport_size(CONTEXT["viewport"])
+        if "/design/" in page.url:
+            # nothing stands there, and past the rack, which would draw a picture of every design
+            go(page, "/design/none")
+            try:
+                page.get_by_role("link", name="To the rack").wait_for(timeout=5000)
+            except Error:
+                self.leave()  # its server is gone
+                return
+            page.evaluate("sessionStorage.clear()")
 
     def leave(self) -> None:
         if self._page is not None:

@@ -14,6 +14,11 @@ from tests.app.server import Server, wait_until
 from wander.cli.main import app
 
 
+def go(page: Page, path: str) -> None:
+    """To another place of the page that is open, as the back button goes there."""
+    page.evaluate("(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
+
+
 class Floor:
     def __init__(self, page: Page, server: Server, design: str) -> None:
         self.page = page
@@ -28,15 +33,8 @@ class Floor:
         """From another design in the same window, as its back button goes, if one is open on this server; else as `open`."""
         if not self.page.url.startswith(f"{self.server.url}/"):
             return self.open()
-        # past the rack, which would draw a picture of every design
-        self._go("/design/none")
-        self.page.get_by_role("link", name="To the rack").wait_for()
-        self.page.evaluate("sessionStorage.clear()")
-        self._go(f"/design/{self.design}")
+        go(self.page, f"/design/{self.design}")
         return self.wait_for_body()
-
-    def _go(self, path: str) -> None:
-        self.page.evaluate("(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
 
     def wait_for_body(self) -> None:
         self.page.wait_for_selector('[data-testid="scene"][data-meshes]:not([data-meshes=""])')
