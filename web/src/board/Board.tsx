@@ -3,7 +3,7 @@ import Typography from "@mui/material/Typography";
 import { useCallback, useEffect } from "react";
 import type { Step } from "../api/types";
 import { useBlame, useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
-import { sectionSummary, stationOf } from "../model/outline";
+import { makerOf, sectionSummary, stationOf } from "../model/outline";
 import { amount, area, length } from "../model/units";
 import { SceneView } from "../scene/SceneView";
 import { HandOver } from "../handover/HandOver";
@@ -170,7 +170,9 @@ function Findings({ section }: { section: Step }) {
 function Outline({ section }: { section: Step }) {
   const { unit } = useDocument();
   const summary = sectionSummary(useStatus(section.id));
+  const maker = makerOf(useOutline(), section.id)?.maker.step;
   if (!summary || (!summary.closed && !summary.outline.length)) return null;
+  const open = maker?.params["mirrored"] ? "Open: half of a body that is mirrored" : "Open: from one end to another";
   const size = area(summary.area, unit);
   const rows: [string, string][] = summary.closed
     ? [
@@ -180,7 +182,7 @@ function Outline({ section }: { section: Step }) {
     : [["Length from end to end", length(summary.girth, unit)]];
   return (
     <Box>
-      <Typography variant="h3">{summary.closed ? "Outline" : "Open: half of a body that is mirrored"}</Typography>
+      <Typography variant="h3">{summary.closed ? "Outline" : open}</Typography>
       <Box component="dl" data-testid="outline" sx={{ m: 0, fontSize: 13 }}>
         {rows.map(([name, value]) => (
           <Box
