@@ -12,6 +12,7 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
 from tests.core.steps.test_halves import chain, half_circle, loft_of, spline
+from tests.core.steps.test_loft_centre import BEND, lined, stand
 from wander.core.bodies.body import mesh_of, moved
 from wander.core.bodies.continuity import seams
 from wander.core.bodies.references import edge_of
@@ -24,6 +25,7 @@ from wander.core.design.rebuild import rebuild
 from wander.core.document.document import Document
 from wander.core.document.findings import Severity
 from wander.core.exchange.formats import FileFormat
+from wander.core.geometry.quadrature import length
 from wander.core.solids.measure import kernel_area
 from wander.core.solids.named import shape_of
 from wander.core.solids.step_file import read_sheets, read_step
@@ -172,3 +174,21 @@ def test_no_section_is_cut_from_it() -> None:
     document = lofted((0.0, BOW), (30.0, TENT))
     with pytest.raises(CannotCut, match="sheet"):
         cut_edits(document, list(exactly(document).values()), "loft-5", 15.0)
+
+
+def test_no_ring_goes_through_open_sections_and_that_is_said() -> None:
+    document = lofted((0.0, TENT), (30.0, BOW), (60.0, TENT))
+    ring = apply_edits(document, [set_param("loft-7", "closed", to=True)])
+    told = [finding for finding in findings(ring) if finding.step == "loft-7"]
+    assert [finding.severity for finding in told][:1] == [Severity.ERROR]
+    assert loft_of(document).result is not None
+
+
+def test_a_strip_goes_along_a_centre_line() -> None:
+    """10 mm wide across the bend: as long as the line."""
+    document = lined(
+        [stand(1, chain((0, -5), (0, 5)), plane="top"), stand(2, chain((-5, 0), (5, 0)), plane="side", offset=80.0, at=[0.0, 80.0])], BEND
+    )
+    steps = built(document)
+    assert not steps["loft-21"].result.closed
+    assert_close(steps["loft-21"].summary.area, 10 * length(steps["rail-20"].result.curve), within=1e-5, relative=True)
