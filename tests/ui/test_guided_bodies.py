@@ -152,19 +152,14 @@ def area_by_command_line(floor: Floor, folder: Path, name: str) -> float:
 @pytest.mark.parametrize("design", ["skua"])
 def test_a_cover_over_the_hull_is_a_sheet_that_follows_its_sections(floor: Floor, design: str, tmp_path: Path) -> None:
     page = floor.page
+    edits: list[dict[str, Any]] = []
+    for number, (place, sheer) in enumerate(BOWS, start=1):
+        station = {"kind": "station", "name": f"Cover {number} station", "params": {"plane": "side", "offset": place}, "alias": f"$s{number}"}
+        section = {"kind": "section", "name": f"Cover {number}", "params": {"station": {"step": f"$s{number}"}, "shape": bow(sheer, 330.0)}}
+        edits += [{"do": "add-step", **step} for step in (station, section)]
+    assert floor.server.edit(floor.design, floor.revision, *edits).status_code == 200
+    floor.settled()
     known = sections(floor)
-    for place, sheer in BOWS:
-        page.get_by_role("button", name="Draw", exact=True).click()
-        page.get_by_role("menuitem", name="a new body").or_(page.get_by_role("button", name="a new body")).click()
-        page.get_by_role("menuitem", name="Spline through points").click()
-        more = len(known) + 1
-        wait_until(lambda more=more: len(sections(floor)) == more)
-        known = sections(floor)
-        stands = floor.params(known[-1])["station"]["step"]
-        values = (stands, "plane", "side"), (stands, "offset", place), (known[-1], "shape", bow(sheer, 330.0))
-        edits = [{"do": "set-param", "step": step, "path": [name], "value": value} for step, name, value in values]
-        assert floor.server.edit(floor.design, floor.revision, *edits).status_code == 200
-        floor.settled()
     page.get_by_role("button", name="Shape", exact=True).click()
     page.get_by_role("menuitem", name="Smooth loft through 3 free sections").click()
     wait_until(lambda: any(step["kind"] == "loft" and step["id"] != "loft-24" for step in floor.document["steps"]))
