@@ -57,8 +57,10 @@ class OpenDesign:
 
 @dataclass
 class _Job:
-    """What a build is for. preview: its number, None for a kept revision. exact: with the kernel, after what came without it. kept: what it is a
-    preview of was kept meanwhile.
+    """What a build is for.
+
+    preview: its number, None for a kept revision. exact: with the kernel, after what came without it. kept: what it is a preview of was
+    kept meanwhile.
     """
 
     design: str
@@ -307,12 +309,13 @@ class Engine:
 
         Of a body that is changed again at once nobody would hear it. What it said before of the same body is told at once.
         """
+        if not self._watched(design):
+            return
         waiting = self._unasked.get(design, {})
-        if self._watched(design):
-            for done in list(waiting.values()):
-                if (state := self._known_opinion(done)) is not None:
-                    del waiting[done.step]
-                    self._solid_known(design, done.step, state.of(done.step))
+        for done in list(waiting.values()):
+            if (state := self._known_opinion(done)) is not None:
+                del waiting[done.step]
+                self._solid_known(design, done.step, state.of(done.step))
         if waiting:
             self._wait_no_more(design)
             timer = self._resting[design] = threading.Timer(AT_REST, self._at_rest, (design,))

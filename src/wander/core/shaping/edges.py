@@ -12,14 +12,13 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.shaping.shell import Shell, Side
 from wander.core.shaping.sides import along_sides
+from wander.core.shaping.tube import NOTHING
 
 RIM = "rim"
 """Stands for a second face where there is none."""
 _ENDS = {"u0": "first", "u1": "last", "v0": "start", "v1": "end"}
 """What the sides of a face are called at the rim of a sheet."""
 SMOOTH = np.cos(np.radians(0.05))
-NOTHING = 1e-9
-"""mm: a side that is no longer has shrunk to a point."""
 LOOKS = 9
 """Places along an edge at which the faces beside it are asked whether they meet smoothly."""
 

@@ -46,10 +46,12 @@ function rails(scope: Scope): Choice[] {
   };
   const guided = scope.body?.kind === "loft" && scope.body.params["between"] !== "straight" ? scope.body : null;
   const original = selected && gives(selected, "rail") ? selected : null;
-  // the image of a rail that guides a body guides it too
+  // the image of a rail that guides a body guides it too; a mirrored body has it already
   const led = document.steps.filter(
     (step) =>
-      original && (step.params["rails"] as { step: string }[] | undefined)?.some((ref) => ref.step === original.id),
+      original &&
+      !step.params["mirrored"] &&
+      (step.params["rails"] as { step: string }[] | undefined)?.some((ref) => ref.step === original.id),
   );
   const image = () =>
     keep([
