@@ -17,7 +17,8 @@ from typing import Any
 import httpx
 from websockets.sync.client import ClientConnection, connect
 
-PATIENCE = 30.0
+PATIENCE = 60.0
+"""How long anything is waited for, s: a machine that many share may stand still for a while."""
 
 
 def free_port() -> int:
