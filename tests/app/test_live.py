@@ -94,6 +94,23 @@ def test_what_was_previewed_and_is_then_kept_is_not_computed_again(server: Serve
         live.until(lambda e: e["type"] == "solid" and e["key"] == shown["key"])
 
 
+def test_the_combs_of_a_preview_are_those_of_what_it_shows(server: Server, tarn: str) -> None:
+    """Before it is kept and when its shape is known from before, too."""
+    with server.live(tarn) as live:
+        live.done()
+        seen = []
+        for number in (1, 2):
+            live.send({**preview(number, 1, set_offset("station-7", 131.5)), "combed": "loft-13"})
+            seen.append(live.until(lambda e, n=number: e["type"] == "combed" and e["preview"] == n)["combs"])
+            live.send(preview(number + 10, 1))
+            live.until(lambda e, n=number + 10: e["type"] == "done" and e["preview"] == n)
+        before = server.client.get(f"/api/designs/{tarn}/bodies/loft-13/combs").json()
+        server.edit(tarn, 1, set_offset("station-7", 131.5))
+    kept = server.client.get(f"/api/designs/{tarn}/bodies/loft-13/combs").json()
+    assert seen == [kept, kept]
+    assert before != kept
+
+
 def test_of_a_burst_of_previews_the_newest_wins(server: Server, tarn: str) -> None:
     with server.live(tarn) as live:
         live.done()

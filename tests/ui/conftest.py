@@ -21,6 +21,7 @@ OF_ITSELF = ("Failed to load resource", "WebSocket connection")
 """What the browser logs about answers and connections: the page says those in its own words."""
 
 
+@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """One after the other: a browser that draws in software, its server and the shapes' processes have use for two cores."""
     for item in items:

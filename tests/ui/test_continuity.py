@@ -60,5 +60,14 @@ def test_combs_stand_on_the_body_and_follow_it(floor: Floor, design: str) -> Non
     told = floor.server.client.get(f"/api/designs/{floor.design}/bodies/loft-13/combs").json()
     throat = told[4]["bends"]
     assert all(abs(sum(x * x for x in row) ** 0.5 - 2 / 35) < 1e-3 for row in throat), "a round section of 35 mm"
+    before = scene.get_attribute("data-bends")
+    floor.drag("section-8", 60, release=False)
+    # while the hand still holds it
+    expect(scene).not_to_have_attribute("data-bends", before or "")
+    page.mouse.up()
+    wait_until(lambda: floor.revision == 2)
+    now = floor.server.client.get(f"/api/designs/{floor.design}/bodies/loft-13/combs").json()
+    total = sum(sum(x * x for x in row) ** 0.5 for comb in now for row in comb["bends"])
+    expect(scene).to_have_attribute("data-bends", f"{total:.4f}")
     page.get_by_role("button", name="Combs").click()
     expect(scene).to_have_attribute("data-teeth", "0")

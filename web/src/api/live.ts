@@ -28,6 +28,7 @@ export class LiveChannel {
   private number = 0;
   private underWay: { number: number; since: number } | null = null;
   private awaited: () => void = () => undefined;
+  private combed = "";
   private next: { base: number; edits: Edit[] } | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private gathered: ((built: Built) => Built)[] = [];
@@ -69,6 +70,11 @@ export class LiveChannel {
     this.gather = on ? HURRIED : GATHER;
   }
 
+  /** The step whose combs are wanted with every preview; empty for none. */
+  comb(step: string): void {
+    this.combed = step;
+  }
+
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
@@ -107,6 +113,7 @@ export class LiveChannel {
       number: ++this.number,
       base_revision: this.next.base,
       edits: this.next.edits,
+      combed: this.combed,
     };
     this.next = null;
     this.underWay = { number: this.number, since: now };
@@ -134,6 +141,9 @@ export class LiveChannel {
         // so may the next one: the server tells numbers now and then in between
         this.answered(event.preview);
         this.pump();
+        break;
+      case "combed":
+        this.built.setState((built) => ({ combs: { ...built.combs, [event.step]: event.combs } }));
         break;
       case "step":
         if (event.step.mesh) this.coming(event.step.mesh);

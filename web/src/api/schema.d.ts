@@ -2329,7 +2329,7 @@ export interface components {
         };
         /**
          * PreviewIn
-         * @description Over the live channel: show what these edits would give.
+         * @description Over the live channel: show what these edits would give. combed: the step whose combs are wanted with it.
          */
         PreviewIn: {
             /**
@@ -2343,6 +2343,11 @@ export interface components {
             base_revision: number;
             /** Edits */
             edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["SetFinish"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
+            /**
+             * Combed
+             * @default
+             */
+            combed: string;
         };
         /** PreviewRefused */
         PreviewRefused: {
@@ -2594,6 +2599,26 @@ export interface components {
             ];
             /** Offset */
             offset: number;
+        };
+        /**
+         * StepCombed
+         * @description How much the lines of a body bend as it is in a preview.
+         */
+        StepCombed: {
+            /**
+             * Type
+             * @default combed
+             * @constant
+             */
+            type: "combed";
+            /** Revision */
+            revision: number;
+            /** Preview */
+            preview: number;
+            /** Step */
+            step: string;
+            /** Combs */
+            combs: components["schemas"]["CombOut"][];
         };
         /**
          * StepShaped

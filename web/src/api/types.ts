@@ -30,6 +30,7 @@ export type SolidState = Schemas["SolidState"];
 export type LiveEvent =
   | Schemas["StepUpdate"]
   | Schemas["StepShaped"]
+  | Schemas["StepCombed"]
   | Schemas["WorkingOn"]
   | Schemas["BuildDone"]
   | Schemas["SolidState"]

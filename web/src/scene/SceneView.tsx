@@ -4,14 +4,13 @@ import { api } from "../api/client";
 import type { Built } from "../api/built";
 import { queries } from "../api/queries";
 import type { DesignDocument, Material, Step } from "../api/types";
-import { skinFindings, useBuilt, useDocument, useFloor, useHead, useOutline, usePlace } from "../floor/context";
+import { skinFindings, useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
 import { millimetres } from "../model/units";
 import { countedAt, cutThere } from "../model/counted";
 import { bareStand, cross, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { finishOf, lookOf } from "../model/finish";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
-import { combSegments } from "./combs";
 import { isStale } from "../model/stale";
 import { useAnswer } from "../picking/usePicking";
 import { useActiveBody } from "../run/useActiveBody";
@@ -22,6 +21,7 @@ import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
 import { useEndPull } from "../steps/loft/useEndPull";
+import { useCombs } from "./useCombs";
 import { useMarkPull } from "../steps/loft/useMarkPull";
 import type { StagedBody, StagedSection } from "./stage";
 import type { Paint } from "./skins";
@@ -41,7 +41,6 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const { id, place, live, scene } = useFloor();
   const compared = usePlace((p) => p.compared);
   const document = useDocument();
-  const { revision } = useHead().design;
   const { data: materials = NO_MATERIALS } = useQuery(queries.materials());
   const outline = useOutline();
   const steps = useBuilt((built) => built.steps);
@@ -149,16 +148,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     const was = before.map((line, i) => ({ id: `before-${i}`, line: new Float32Array(line.flat()), mute: true }));
     viewport.current?.setRails([...rails, ...markLines(), ...was]);
   }, [outline, steps, markLines, selected, before]);
-  const combed = usePlace((p) => p.combs);
-  const { data: combs } = useQuery({
-    ...queries.combs(id, revision, active?.body.id ?? ""),
-    enabled: combed && active !== undefined,
-  });
-  useEffect(() => {
-    const segments = combed && combs ? combSegments(combs) : new Float32Array();
-    viewport.current?.setCombs(segments);
-    if (viewport.current) viewport.current.element.dataset["teeth"] = String(segments.length / 6);
-  }, [combed, combs]);
+  useCombs(viewport, active?.body.id ?? "");
   const unit = document.unit;
   useEffect(() => viewport.current?.setUnit(millimetres(unit)), [unit]);
   const pictures = usePictures();

@@ -32,6 +32,7 @@ from wander.app.api.wire import (
     VersionOut,
     Worth,
 )
+from wander.app.engine.live import COMBS
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
 from wander.core.document.expressions import ExpressionError
 from wander.core.document.findings import sentence
@@ -44,7 +45,6 @@ Far = Annotated[float, Query(ge=-1e6, le=1e6, description="mm along the directio
 _BODIES = TypeAdapter(list[BodyAt])
 _AREAS = TypeAdapter(list[AreaOut])
 _SEAMS = TypeAdapter(list[SeamOut])
-_COMBS = TypeAdapter(list[CombOut])
 router = APIRouter(prefix="/api/designs", tags=["designs"])
 
 
@@ -164,7 +164,7 @@ def continuity(design: str, step: str, service: Using) -> list[SeamOut]:
 @router.get("/{design}/bodies/{step}/combs")
 def combs(design: str, step: str, service: Using) -> list[CombOut]:
     """How much the sections and flow lines of a body bend."""
-    return _COMBS.validate_json(service.combs(design, step))
+    return COMBS.validate_json(service.combs(design, step))
 
 
 @router.post("/{design}/steps/{step}/fair")

@@ -64,7 +64,7 @@ async def _up(socket: WebSocket, service: Service, design: str) -> None:
         try:
             asked = PreviewIn.model_validate_json(message.get("text") or b"")
             number = asked.number
-            await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits)
+            await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits, asked.combed)
         except (ValidationError, EditRefused) as error:
             await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
         except UnknownDesign:

@@ -182,12 +182,13 @@ class OnRevision(_In):
 
 
 class PreviewIn(_In):
-    """Over the live channel: show what these edits would give."""
+    """Over the live channel: show what these edits would give. combed: the step whose combs are wanted with it."""
 
     type: Literal["preview"]
     number: Number
     base_revision: Number
     edits: list[Edit] = Field(max_length=1000)
+    combed: str = Field(default="", max_length=80)
 
 
 class HoldOut(BaseModel):

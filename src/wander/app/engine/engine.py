@@ -15,8 +15,19 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
-from wander.app.engine.live import BuildDone, LiveEvent, PreviewRefused, SolidState, StepShaped, StepStatus, StepUpdate, WorkingOn
-from wander.app.engine.messages import Answer, BuildRequest, Finished, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.live import (
+    COMBS,
+    BuildDone,
+    LiveEvent,
+    PreviewRefused,
+    SolidState,
+    StepCombed,
+    StepShaped,
+    StepStatus,
+    StepUpdate,
+    WorkingOn,
+)
+from wander.app.engine.messages import Answer, BuildRequest, Combed, Finished, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, ExportFailed
 from wander.app.settings import Settings
 from wander.core.design.dependence import depends_on_the_same
@@ -59,8 +70,8 @@ class OpenDesign:
 class _Job:
     """What a build is for.
 
-    preview: its number, None for a kept revision. exact: with the kernel, after what came without it. kept: what it is a preview of was
-    kept meanwhile.
+    preview: its number, None for a kept revision. exact: with the kernel, after what came without it. combed: the step whose combs are wanted.
+    kept: what it is a preview of was kept meanwhile.
     """
 
     design: str
@@ -69,6 +80,7 @@ class _Job:
     preview: int | None
     body: bytes
     exact: bool = False
+    combed: str = ""
     tries: int = 0
     kept: bool = False
 
@@ -125,7 +137,7 @@ class Engine:
                 self._jobs[seen].revision, self._jobs[seen].kept = revision, True
             self._submit(_Job(design, document, revision, None, body), seen=seen)
 
-    def preview(self, design: str, document: Document, revision: int, number: int, body: bytes) -> None:
+    def preview(self, design: str, document: Document, revision: int, number: int, body: bytes, combed: str = "") -> None:
         """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped.
 
         One whose revision has been overtaken meanwhile is dropped as well: its shape would stay on screen in place of what is kept.
@@ -133,7 +145,7 @@ class Engine:
         with self._lock:
             known = self.designs.get(design)
             if known is None or known.revision == revision:
-                self._submit(_Job(design, document, revision, number, body))
+                self._submit(_Job(design, document, revision, number, body, combed=combed))
 
     def ask(self, name: str, design: str, **arguments: Any) -> Future[bytes]:
         """The answer to a question of the table, or what it is refused with."""
@@ -200,7 +212,7 @@ class Engine:
         number = next(self._numbers)
         self._jobs[number] = job
         barred = {key: why for key, (_, why) in self._barred.items()}
-        request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, barred)
+        request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, job.combed, barred)
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
         lane = self._lanes["exact" if job.exact else "shape"]
         lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds)
@@ -219,6 +231,8 @@ class Engine:
                     self._steps_done(request, answer.done)
                 case Shaped() if isinstance(request, BuildRequest):
                     self._shaped(request, answer)
+                case Combed() if isinstance(request, BuildRequest):
+                    self._combed(request, answer)
                 case Slow() if isinstance(request, BuildRequest) and self._wanted(request):
                     job = self._jobs[request.job]
                     self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))
@@ -242,6 +256,12 @@ class Engine:
             job = self._jobs[request.job]
             self._tell(job.design, StepShaped(revision=job.revision, preview=job.preview, step=shaped.step, mesh=shaped.mesh))
         self._steps_done(request, shaped.done)
+
+    def _combed(self, request: BuildRequest, answer: Combed) -> None:
+        job = self._jobs.get(request.job)
+        if job is not None and job.preview is not None and self._wanted(request):
+            told = StepCombed(revision=job.revision, preview=job.preview, step=answer.step, combs=COMBS.validate_json(answer.combs))
+            self._tell(job.design, told)
 
     def _steps_done(self, request: BuildRequest, done: list[StepDone]) -> None:
         if self._wanted(request):

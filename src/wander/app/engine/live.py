@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, TypeAdapter
 
 from wander.core.document.findings import Finding
-from wander.core.results.summaries import Summary
+from wander.core.results.summaries import CombOut, Summary
 
 
 class StepStatus(BaseModel):
@@ -49,6 +49,19 @@ class StepShaped(BaseModel):
     preview: int | None
     step: str
     mesh: str
+
+
+COMBS = TypeAdapter(list[CombOut])
+
+
+class StepCombed(BaseModel):
+    """How much the lines of a body bend as it is in a preview."""
+
+    type: Literal["combed"] = "combed"
+    revision: int
+    preview: int
+    step: str
+    combs: list[CombOut]
 
 
 class WorkingOn(BaseModel):
@@ -118,4 +131,4 @@ class PreviewRefused(BaseModel):
     detail: str
 
 
-LiveEvent = StepUpdate | StepShaped | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused
+LiveEvent = StepUpdate | StepShaped | StepCombed | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused

@@ -12,13 +12,18 @@ from wander.core.document.findings import Finding
 
 @dataclass(frozen=True)
 class BuildRequest:
-    """Build a design. exact: with the kernel. barred: keys of results that brought a worker down, with what happened."""
+    """Build a design.
+
+    exact: with the kernel. combed: of a preview, the step whose combs are wanted with its shape. barred: keys of results that brought a worker
+    down, with what happened.
+    """
 
     job: int
     design: str
     document: bytes
     preview: bool
     exact: bool = False
+    combed: str = ""
     barred: dict[str, str] = field(default_factory=dict)
 
 
@@ -97,6 +102,15 @@ class Shaped:
 
 
 @dataclass(frozen=True)
+class Combed:
+    """The combs of a body in a preview, as told, in JSON."""
+
+    job: int
+    step: str
+    combs: bytes
+
+
+@dataclass(frozen=True)
 class Finished:
     """The job is done. done: the last steps of a build. data: the answer to a question. error: why there is none.
 
@@ -129,4 +143,4 @@ class SolidDone:
     findings: list[Finding] = field(default_factory=list)
 
 
-Answer = Started | Shaped | Finished | SolidDone
+Answer = Started | Shaped | Combed | Finished | SolidDone

@@ -207,7 +207,7 @@ def _continuity(memory: Memory, document: bytes, step: str, *, exact: bool = Fal
 
 
 def _combs(memory: Memory, document: bytes, step: str) -> bytes:
-    from wander.core.bodies.combs import combs
+    from wander.core.bodies.combs import combs, combs_as_told
     from wander.core.design.reading import read_kept
     from wander.core.design.rebuild import rebuild
 
@@ -215,8 +215,7 @@ def _combs(memory: Memory, document: bytes, step: str) -> bytes:
     body = getattr(built, "result", None)
     if body is None or not hasattr(body, "skins"):
         raise Refused("there is no body of that name to look at")
-    found = combs(body)
-    return orjson.dumps([{"points": comb.points.round(5).tolist(), "bends": comb.bends.round(9).tolist()} for comb in found])
+    return orjson.dumps(combs_as_told(combs(body)))
 
 
 QUESTIONS: dict[str, QuestionKind] = {

@@ -17,6 +17,7 @@ import orjson
 from wander.app.engine.messages import (
     Answer,
     BuildRequest,
+    Combed,
     Finished,
     Overtaken,
     Question,
@@ -30,6 +31,7 @@ from wander.app.engine.messages import (
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, Refused
 from wander.app.engine.shelves import mesh_shelf, result_shelf
 from wander.core.bodies.body import Body, mesh_of
+from wander.core.bodies.combs import Comb, combs, combs_as_told, skin_combs
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import StepBuilt, Ways, design_findings, rebuild
@@ -160,7 +162,7 @@ class Worker:
         hidden = used_up(document, self._memory) if request.preview else set()
         # of a preview nothing but numbers is left to be told once its last body has its shape
         last = next((step.id for step in reversed(document.steps) if not step.skip and step.kind in BODY_KINDS), "")
-        shape_told = self._newer = False
+        shape_told = combed = self._newer = False
 
         def starting(step: Step, key: str) -> None:
             nonlocal step_begun, shape_told
@@ -175,7 +177,10 @@ class Worker:
                 _fault(step.name)
 
         def shaped(step: Step, key: str, skins: tuple[Shell, ...]) -> None:
-            nonlocal shape_told
+            nonlocal shape_told, combed
+            if step.id == request.combed and skins:
+                self._comb(request, skin_combs(skins))
+                combed = True
             if step.id in hidden or not skins:
                 return
             mesh = self._skin_mesh(key, skins, step.name, moving=request.preview)
@@ -195,6 +200,8 @@ class Worker:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
                 done = self._told(request, built, names, hidden)
+                if built.step == request.combed and not combed and isinstance(built.result, Body):
+                    self._comb(request, combs(built.result))
                 if built.ms:
                     self._took[request.design, built.step] = time.perf_counter() - step_begun
                 if request.preview and built.ms and done.mesh is not None and not built.result.skins:
@@ -210,6 +217,9 @@ class Worker:
         untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
         self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
         self._told_all[request.design] = time.perf_counter()
+
+    def _comb(self, request: BuildRequest, found: list[Comb]) -> None:
+        self._send(Combed(request.job, request.combed, orjson.dumps(combs_as_told(found))))
 
     def _next(self, steps: Iterator[StepBuilt]) -> StepBuilt | None:
         try:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +11,7 @@ from wander.core.bodies.body import Body
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.vectors import cross
-from wander.core.shaping.shell import NamedFace, Ring
+from wander.core.shaping.shell import NamedFace, Ring, Shell
 
 FLOWS = 12
 """Flow lines round a body, about."""
@@ -33,9 +33,22 @@ def combs(body: Body) -> list[Comb]:
 
     Of a body that was joined to or cut from another, of the skin that it was made with, before any law; of one that never had a skin, none.
     """
-    curves = [curve for skin in body.skins for curve in (*_sections(skin.rings), *_flows(skin.faces))]
-    if not curves and body.along is not None and body.along.plain is not None:
-        curves = list(_flows(body.along.plain.faces))
+    if not body.skins and body.along is not None and body.along.plain is not None:
+        return _combs(_flows(body.along.plain.faces))
+    return skin_combs(body.skins)
+
+
+def skin_combs(skins: Sequence[Shell]) -> list[Comb]:
+    """Of every section that the skins go through, and of flow lines along them."""
+    return _combs(curve for skin in skins for curve in (*_sections(skin.rings), *_flows(skin.faces)))
+
+
+def combs_as_told(found: Sequence[Comb]) -> list[dict[str, list[list[float]]]]:
+    """In the words of CombOut: places to 1e-5 mm, bends to 1e-9/mm."""
+    return [{"points": comb.points.round(5).tolist(), "bends": comb.bends.round(9).tolist()} for comb in found]
+
+
+def _combs(curves: Iterable[Curve]) -> list[Comb]:
     return [comb for curve in curves if (comb := _comb(curve)) is not None]
 
 
