@@ -19,7 +19,7 @@ dev: $(TOOLS) web/node_modules/.package-lock.json ## server and front end, both 
 	$(BIN)/wander demo & server=$$!; trap "kill $$server" EXIT; cd web && npx vite
 
 test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, by two at once: those of the page one after the other, beside all others
-	$(BIN)/pytest -n 2 --dist loadgroup tests
+	$(BIN)/pytest -n 2 --dist loadscope tests
 
 soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs, by two at once: up to an hour
 	WANDER_SOAK=1 $(BIN)/pytest -n 2 --dist worksteal --timeout 3600 tests/core/document tests/core/drawing/test_arrangements.py tests/core/design/test_late_references.py tests/core/design/test_laws_in_documents.py \

@@ -7,6 +7,8 @@ from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, settings
+from xdist.remote import Producer
+from xdist.scheduler import LoadScopeScheduling
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 settings.register_profile("wander", max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
@@ -20,3 +22,18 @@ ROOT = Path(__file__).parents[1]
 @pytest.fixture(scope="session")
 def samples() -> Path:
     return ROOT / "samples"
+
+
+class PagesInARow(LoadScopeScheduling):
+    """Tests of the page one after the other, all others wherever there is room.
+
+    A browser that draws in software, its server and the processes for shapes have use for two cores by themselves.
+    """
+
+    def _split_scope(self, nodeid: str) -> str:
+        return "page" if nodeid.startswith("tests/ui/") else nodeid
+
+
+@pytest.hookimpl(optionalhook=True)
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Producer) -> LoadScopeScheduling | None:
+    return PagesInARow(config, log) if config.getoption("dist") == "loadscope" else None

@@ -21,14 +21,6 @@ OF_ITSELF = ("Failed to load resource", "WebSocket connection")
 """What the browser logs about answers and connections: the page says those in its own words."""
 
 
-@pytest.hookimpl(tryfirst=True)
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """One after the other: a browser that draws in software, its server and the shapes' processes have use for two cores."""
-    for item in items:
-        if item.path.is_relative_to(Path(__file__).parent):
-            item.add_marker(pytest.mark.xdist_group("page"))
-
-
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with chromium() as running:

@@ -6,6 +6,9 @@ from typing import Any
 
 import numpy as np
 import pytest
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeVertex
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.gp import gp_Pnt
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
@@ -14,6 +17,8 @@ from wander.core.design.apply import apply_edits
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep
 from wander.core.document.findings import Finding, Severity
+from wander.core.shaping.strays import distances
+from wander.core.solids.convert import to_kernel_surface
 
 SECTIONS = ((0.0, circle(40.0)), (50.0, circle(40.0)), (100.0, circle(40.0)))
 
@@ -173,3 +178,33 @@ def tangent_at(body: Any, place: np.ndarray) -> float:
     nx, _, nz = look.normals[0]
     out, up = (nz, -nx) if nx < 0 else (-nz, nx)  # along the surface, upwards
     return float(np.degrees(np.arctan2(up, out * np.sign(place[0]))))
+
+
+def test_the_run_tells_how_far_the_skin_lies_off_each_rail() -> None:
+    """A law takes a round body away from its straight rail: a cone's wall, whose distance is known."""
+    held = guided(
+        spline(on("section-2"), on("section-4"), on("section-6")), spline(on("section-2", 0.25), on("section-4", 0.25), on("section-6", 0.25))
+    )
+    lanes = built(held)[held.steps[-1].id].summary.lanes
+    assert len(lanes.rails) == 2
+    assert all(off is not None and off < 1e-3 for rail in lanes.rails for off in rail)
+    wider = apply_edits(held, [set_param(held.steps[-1].id, "width", to={"type": "linear", "start": 1.0, "end": 1.5})])
+    lanes = built(wider)[wider.steps[-1].id].summary.lanes
+    share = np.array(lanes.at) / 100.0
+    expected = 10.0 * share / np.hypot(1.0, 0.1)
+    for rail in lanes.rails:
+        assert_close(np.array(rail, dtype=float), expected, within=1e-3)
+
+
+def test_places_off_a_skin_are_as_far_as_the_kernel_finds_them() -> None:
+    document = guided(spline(on("section-2"), {"at": [27.0, 0.0, 25.0]}, on("section-4"), {"at": [22.0, 0.0, 80.0]}, on("section-6")))
+    body = built(document)[document.steps[-1].id].result
+    faces = body.skins[0].faces
+    rng = np.random.default_rng(7)
+    angle, height, out = rng.uniform(0, 2 * np.pi, 40), rng.uniform(-10, 110, 40), rng.uniform(0.8, 1.5, 40) * 20.0
+    points = np.stack([out * np.cos(angle), out * np.sin(angle), height], axis=1)
+    shapes = [BRepBuilderAPI_MakeFace(to_kernel_surface(face.surface), 1e-9).Face() for face in faces]
+    for point, off in zip(points, distances(faces, points), strict=True):
+        vertex = BRepBuilderAPI_MakeVertex(gp_Pnt(*point.tolist())).Vertex()
+        found = min(BRepExtrema_DistShapeShape(vertex, shape).Value() for shape in shapes)
+        assert_close(off, found, within=1e-4)

@@ -1772,6 +1772,7 @@ export interface components {
          * RunLanes
          * @description What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
          *
+         *     rails: mm that each rail of the body lies off its skin.
          *     bends: places, mm, at which what is read may bend: stations, and the points of laws. What a body does not have is empty.
          */
         RunLanes: {
@@ -1804,6 +1805,11 @@ export interface components {
              * @default []
              */
             height: number[];
+            /**
+             * Rails
+             * @default []
+             */
+            rails: (number | null)[][];
         };
         /**
          * RunStation

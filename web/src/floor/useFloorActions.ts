@@ -32,6 +32,7 @@ const LANES: { name: LaneName; keys: string }[] = [
   { name: "scale", keys: "r s" },
   { name: "area", keys: "r a" },
   { name: "curvature", keys: "r c" },
+  { name: "rails", keys: "r r" },
 ];
 
 /** Everything that can be done on the floor, by name; put together when it is asked for, since a drag changes what fits many times a second. */

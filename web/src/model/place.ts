@@ -2,7 +2,7 @@ import { createStore } from "zustand/vanilla";
 import type { Into, Makes } from "../steps/kind";
 import type { Line } from "./lines";
 
-export type LaneName = "twist" | "scale" | "area" | "curvature";
+export type LaneName = "twist" | "scale" | "area" | "curvature" | "rails";
 export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "bends" | "glass";
 
 /** Where the designer is in a design: kept over a reload. */

@@ -12,6 +12,8 @@ interface Props {
   say: (value: number) => string;
   /** Where the line for nothing lies, if it is to be seen. */
   zero?: number;
+  /** What the lane is high at least, so that values that hardly differ make a flat line. */
+  least?: number;
   scale: Scale;
   width: number;
   children?: React.ReactNode;
@@ -20,11 +22,11 @@ interface Props {
 const PAD = 7;
 
 /** A lane that is read: computed by the core from the surface itself. */
-export function ReadLane({ summary, title, values, say, zero, scale, width, children }: Props) {
+export function ReadLane({ summary, title, values, say, zero, least = 0, scale, width, children }: Props) {
   const known = values.filter((value): value is number => value !== null);
   const low = Math.min(...known, zero ?? Infinity);
   const high = Math.max(...known, zero ?? -Infinity);
-  const y = (value: number) => PAD + (LANE - 2 * PAD) * (1 - (value - low) / (high - low || 1));
+  const y = (value: number) => PAD + (LANE - 2 * PAD) * (1 - (value - low) / (Math.max(high - low, least) || 1));
   const x = (i: number) => toPixel(scale, summary.lanes.at[i] ?? 0);
   const path = values
     .map((value, i) => (value === null ? "" : `${(values[i - 1] ?? null) === null ? "M" : "L"}${x(i)},${y(value)}`))

@@ -17,6 +17,7 @@ import { EndChip } from "./EndChip";
 import { AXIS, LABEL, MARGIN, STRIP, TABS } from "./frame";
 import { LawLane } from "./LawLane";
 import { scaleOf, toPixel, type Scale } from "./layout";
+import { RailsLane } from "./RailsLane";
 import { ReadLane } from "./ReadLane";
 import "./run.css";
 import { Strip } from "./Strip";
@@ -30,6 +31,7 @@ const LANES: { name: LaneName; title: string }[] = [
   { name: "scale", title: "Scale" },
   { name: "area", title: "Area" },
   { name: "curvature", title: "Curvature" },
+  { name: "rails", title: "Rails" },
 ];
 
 /** The length of the active body from end to end: its sections standing on one axis, and below what happens along it. */
@@ -142,8 +144,11 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
   const { place } = useFloor();
   const { unit } = useDocument();
   const wanted = usePlace((p) => p.lanes);
+  const offs = summary.lanes.rails ?? [];
   // what was not made of sections has an area along it, and nothing more; a sheet has none
-  const there = LANES.filter(({ name }) => (name === "area" ? summary.closed : laws));
+  const there = LANES.filter(({ name }) =>
+    name === "area" ? summary.closed : name === "rails" ? offs.length > 0 : laws,
+  );
   const open = wanted.filter((name) => there.some((lane) => lane.name === name));
   const flow = usePlace((p) => p.flow);
   const together = (body.params["together"] ?? true) as boolean;
@@ -193,6 +198,7 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
           </Box>
         </ReadLane>
       )}
+      {open.includes("rails") && <RailsLane {...props} offs={offs} />}
       <Box
         role="group"
         aria-label="Lanes"

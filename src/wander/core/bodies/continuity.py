@@ -12,8 +12,8 @@ import numpy as np
 
 from wander.core.bodies.body import Body, Face
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.feet import derivatives_at, feet
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
@@ -21,11 +21,8 @@ from wander.core.shaping.shell import NamedFace, Ring, Shell
 
 PLACES = 50
 """Along an edge."""
-LOOKED = 33
-ASTRAY = 1e-7
-"""Share of the size of a face by which a foot may be off what lies on the face; beyond it, it was sought from a wrong place."""
-"""Lines of a surface in each direction among which the foot of a place is looked for."""
-ROUNDS = 30
+ACROSS = 132
+"""Places along a section."""
 HAIR = 1e-7
 """Share of the span of a surface by which a section is looked at before and after it."""
 FLATTEST = 1e-2
@@ -152,84 +149,18 @@ def look_at(face: Face, points: Floats, within: Sequence[tuple[float, float]] | 
         height = (points - frame.origin) @ frame.z
         normal, x, y = (np.tile(way, (len(points), 1)) for way in (sign * frame.z, frame.x, frame.y))
         return Look(points - height[:, None] * frame.z, normal, x, y, np.zeros((len(points), 3)))
-    u, v = _feet(face.surface, points, within, beside=True)
+    u, v = feet(face.surface, points, within, beside=True)
     return _at(face.surface, u, v, sign)
 
 
 def _at(surface: Surface, u: Floats, v: Floats, sign: float) -> Look:
-    place, du, dv, duu, duv, dvv = _derivatives(surface, u, v)
+    place, du, dv, duu, duv, dvv = derivatives_at(surface, u, v)
     normal = cross(du, dv)
     size = lengths(normal)
     with np.errstate(invalid="ignore", divide="ignore"):
         normal = sign * normal / np.where(size > 1e-9 * max(float(size.max()), 1e-300), size, np.nan)[:, None]
     bends = np.stack([np.einsum("mc,mc->m", second, normal) for second in (duu, duv, dvv)], axis=1)
     return Look(place, normal, du, dv, bends)
-
-
-def _derivatives(surface: Surface, u: Floats, v: Floats) -> list[Floats]:
-    """Value, du, dv, duu, duv, dvv at pairs of parameters (m,): (m, 3) each. Rational ones by the rule of quotients (The NURBS Book, 4.5)."""
-    orders = [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)]
-    found = Surface(surface.u, surface.v, surface.homogeneous).at(u, v, orders)
-    if surface.weights is None:
-        return found
-    (s, su, sv, suu, suv, svv), (w, wu, wv, wuu, wuv, wvv) = ([part[:, cut] for part in found] for cut in (slice(0, 3), slice(3, 4)))
-    s = s / w
-    su, sv = (su - wu * s) / w, (sv - wv * s) / w
-    suu, svv = (suu - 2 * wu * su - wuu * s) / w, (svv - 2 * wv * sv - wvv * s) / w
-    return [s, su, sv, suu, (suv - wu * sv - wv * su - wuv * s) / w, svv]
-
-
-def _feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]] | None = None, *, beside: bool = False) -> tuple[Floats, Floats]:
-    """Parameters (m,) each of the places of a surface nearest to points that lie on it, or close to it.
-
-    They are sought from a grid; beside: they may lie on its sides, from which they are sought as well where that leads elsewhere.
-    """
-    (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
-    us, vs = np.linspace(lu, hu, LOOKED), np.linspace(lv, hv, LOOKED)
-    grid = surface.grid(us, vs).reshape(-1, 3)
-    first = np.array([int(((grid - point) ** 2).sum(axis=1).argmin()) for point in points])
-    u, v, off = _slid(surface, points, us[first // LOOKED], vs[first % LOOKED], within)
-    for way, at in (("u", lu), ("u", hu), ("v", lv), ("v", hv)):
-        astray = off > ASTRAY * np.ptp(grid, axis=0).max()
-        if within is not None or not beside or not astray.any():
-            break
-        along = closest_parameters(surface.edge(f"{way}{int(at in (hu, hv))}"), points[astray])
-        there = np.full(len(along), at)
-        begin_u, begin_v = (there, along) if way == "u" else (along, there)
-        other_u, other_v, other = _slid(surface, points[astray], begin_u, begin_v, within)
-        nearer = other < off[astray]
-        for found, new in ((u, other_u), (v, other_v), (off, other)):
-            found[astray] = np.where(nearer, new, found[astray])
-    return u, v
-
-
-def _slid(surface: Surface, points: Floats, u: Floats, v: Floats, within: Sequence[tuple[float, float]] | None) -> tuple[Floats, Floats, Floats]:
-    """Parameters from which nothing near is nearer to the points (m, 3), and the distances left, mm: Gauss's steps, shorter where they lead away."""
-    (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
-    rounds = [within is None and float(np.abs(surface.edge(f"{way}0").points - surface.edge(f"{way}1").points).max()) == 0.0 for way in "uv"]
-    place, du, dv = _derivatives(surface, u, v)[:3]
-    trust = np.ones(len(points))
-    for _ in range(ROUNDS):
-        off = place - points
-        e, f, g = (np.einsum("mc,mc->m", *pair) for pair in ((du, du), (du, dv), (dv, dv)))
-        p, q = np.einsum("mc,mc->m", off, du), np.einsum("mc,mc->m", off, dv)
-        whole = np.maximum(e * g - f * f, 1e-12 * e * g + 1e-300)
-        moved_u = _kept(u - trust * (g * p - f * q) / whole, lu, hu, rounds[0])
-        moved_v = _kept(v - trust * (e * q - f * p) / whole, lv, hv, rounds[1])
-        there = _derivatives(surface, moved_u, moved_v)[:3]
-        nearer = lengths(there[0] - points) <= lengths(off) * (1 + 1e-12) + 1e-13
-        done = max(np.abs(moved_u - u).max() / (hu - lu), np.abs(moved_v - v).max() / (hv - lv)) < 1e-13
-        u, v = np.where(nearer, moved_u, u), np.where(nearer, moved_v, v)
-        place, du, dv = (np.where(nearer[:, None], new, old) for new, old in zip(there, (place, du, dv), strict=True))
-        trust = np.where(nearer, np.minimum(2 * trust, 1.0), trust / 4)
-        if done or not np.any(trust > 1e-9):
-            break
-    return u, v, lengths(place - points)
-
-
-def _kept(parameters: Floats, low: float, high: float, closed: bool) -> Floats:
-    """Parameters (m,) inside their range; where that closes they go round."""
-    return low + (parameters - low) % (high - low) if closed else np.clip(parameters, low, high)
 
 
 def _sections(skin: Shell, limits: Limits, size: float) -> Iterator[Seam]:
@@ -244,7 +175,7 @@ def _across(face: NamedFace, name: str, plane: Frame, limits: Limits, size: floa
     """What a face is like where it goes through the plane in which its body is mirrored. name: of the plane."""
     surface = face.surface
     (low, high), v = surface.u.domain, np.linspace(*surface.v.domain, PLACES + 2)[1:-1]
-    u = np.linspace(low, high, 4 * LOOKED)[1:-1]
+    u = np.linspace(low, high, ACROSS)[1:-1]
     height = (surface.grid(u, v) - plane.origin) @ plane.z
     passes = np.flatnonzero(np.all(height[:-1] * height[1:] <= 0, axis=1) | (np.diff(np.sign(height.mean(axis=1))) != 0))
     for first in passes.tolist():
@@ -270,8 +201,8 @@ def _section(faces: Sequence[NamedFace], ring: Ring, limits: Limits, size: float
         for face in faces:
             surface = face.surface
             low, high = surface.v.domain
-            u, v = _feet(surface, points)
-            there = surface.at(u, v, [(0, 0)])[0] if surface.weights is None else _derivatives(surface, u, v)[0]
+            u, v = feet(surface, points)
+            there = surface.at(u, v, [(0, 0)])[0] if surface.weights is None else derivatives_at(surface, u, v)[0]
             if np.abs(there - points).max() > limits.gap or not np.all((v > low + 1e-6 * (high - low)) & (v < high - 1e-6 * (high - low))):
                 continue
             hair = HAIR * (high - low)

@@ -125,6 +125,7 @@ class Connecting(Model):
 class RunLanes(Model):
     """What happens along the body. at: mm. area mm2. curvature: 1/mm along each flow line. twist in degrees, width and height as factors.
 
+    rails: mm that each rail of the body lies off its skin.
     bends: places, mm, at which what is read may bend: stations, and the points of laws. What a body does not have is empty.
     """
 
@@ -135,6 +136,7 @@ class RunLanes(Model):
     twist: list[float] = []
     width: list[float] = []
     height: list[float] = []
+    rails: list[list[float | None]] = []
 
 
 class LinePlace(Model):

@@ -24,7 +24,7 @@ from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.carrying import carried
-from wander.core.shaping.meeting import MET, crossings
+from wander.core.shaping.meeting import MET, crossings, planes_of
 from wander.core.shaping.round_line import round_line
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
@@ -197,7 +197,7 @@ def _across(section: PlacedSection, way: Floats) -> Floats:
 
 def _passed(curve: Curve, sections: Sequence[PlacedSection]) -> Floats:
     """Parameters (k,) at which the line passes the planes of the sections, each where it comes nearest to its section."""
-    _, which, t, short = crossings([curve], sections)
+    _, which, t, short = crossings([curve], *planes_of(sections))
     places = curve(t)
     at = np.zeros(len(sections))
     for i, section in enumerate(sections):

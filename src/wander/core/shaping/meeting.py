@@ -103,7 +103,7 @@ def _passed(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: G
                 at = _nearest_end(rail, section.center)
                 found[number, i] = Meeting(at, rail(at), section.center), False
     outlined = [i for i, section in enumerate(sections) if not section.is_point]
-    owners, which, t, short = crossings(rails, [sections[i] for i in outlined])
+    owners, which, t, short = crossings(rails, *planes_of([sections[i] for i in outlined]))
     there = Together(rails).at(owners, t)
     parameters, on = girths.feet(which, there, within=MET / 2)
     shares = girths.shares(which, parameters)
@@ -121,10 +121,13 @@ def _nearest_end(rail: Curve, point: Floats) -> float:
     return float(apart.argmin()) if apart.min() < MET else closest_parameter(rail, point)
 
 
-def crossings(rails: Sequence[Curve], sections: Sequence[PlacedSection]) -> tuple[Ints, Ints, Floats, Ints]:
-    """Where rails pass the planes of sections: numbers of rail and section, parameter, and whether it only comes nearest there; each (c,)."""
-    origins = np.stack([section.frame.origin for section in sections])
-    normals = np.stack([section.frame.z for section in sections])
+def planes_of(sections: Sequence[PlacedSection]) -> tuple[Floats, Floats]:
+    """Origins and unit normals (k, 3) of the planes that sections lie in."""
+    return np.stack([section.frame.origin for section in sections]), np.stack([section.frame.z for section in sections])
+
+
+def crossings(rails: Sequence[Curve], origins: Floats, normals: Floats) -> tuple[Ints, Ints, Floats, Ints]:
+    """Where rails pass planes (k, 3): numbers of rail and plane, parameter, and whether it only comes nearest there; each (c,)."""
     level = (origins * normals).sum(axis=1)
     brackets, places = [], []
     for number, rail in enumerate(rails):

@@ -37,6 +37,7 @@ from wander.core.shaping.meeting import Missed
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
+from wander.core.shaping.strays import strays
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
@@ -112,7 +113,8 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         + _swollen(params, entries, lofted, inputs)
         + _quality(inputs, lofted.report)
     )
-    return Built(body, _summary(entries, lofted, inner, laws, line, body, inputs), findings)
+    guides = [curve for _, curve in rails[: len(params.rails)]]
+    return Built(body, _summary(entries, lofted, inner, laws, line, guides, body, inputs), findings)
 
 
 def _from_its_crease(params: LoftParams) -> LoftParams:
@@ -209,9 +211,16 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
 
 
 def _summary(
-    entries: list[Entry], lofted: Lofted, inner: list[Lofted], laws: Laws, line: CentreLine | None, body: Body, inputs: Inputs
+    entries: list[Entry],
+    lofted: Lofted,
+    inner: list[Lofted],
+    laws: Laws,
+    line: CentreLine | None,
+    rails: list[Curve],
+    body: Body,
+    inputs: Inputs,
 ) -> BodySummary:
-    """The length is that of the loft itself, whatever it was joined to or cut from."""
+    """The length is that of the loft itself, whatever it was joined to or cut from. rails: those of a half without their images."""
     report, axis = lofted.report, lofted.plain.axis
     ring = line if line is not None and line.closed else None
     wring = [0.0, *report.wring.tolist()] if ring is None else np.roll(report.wring, 1).tolist()
@@ -235,7 +244,7 @@ def _summary(
         told = [item["section"]["step"] for item in inputs.step.params["sections"]]
         run.sort(key=lambda one: told.index(one.section))
     ends = at if ring is None else [*at, ring.length]
-    lanes = _lanes(ends, axis, lofted, inner, laws, line)
+    lanes = _lanes(ends, axis, lofted, inner, laws, line, rails)
     ties = [_connecting(tie, lofted.plain.places) for tie in report.ties]
     counted = [] if line is None else told_of(line)
     return body_summary(
@@ -257,7 +266,9 @@ def _begun(ring: Curve) -> dict[str, Vector]:
     return {"mark": vector(place), "way": vector(way / max(float(np.linalg.norm(way)), 1e-300))}
 
 
-def _lanes(stations: list[float], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws, line: CentreLine | None) -> RunLanes:
+def _lanes(
+    stations: list[float], axis: Floats, lofted: Lofted, inner: list[Lofted], laws: Laws, line: CentreLine | None, rails: list[Curve]
+) -> RunLanes:
     fair = lofted.plain.lines is not None
     share, places, bends = _places(stations, laws, parts=3 if fair else 1)
     holes = [hole.shell.faces for hole in inner]
@@ -265,7 +276,8 @@ def _lanes(stations: list[float], axis: Floats, lofted: Lofted, inner: list[Loft
     def read(faces: Sequence[NamedFace], flows: int) -> Lanes:
         return lanes(faces, axis, places, flows) if line is None else lanes_along(faces, *line.places_on(places), places / line.length, flows)
 
-    outer = read(lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))], FLOWS)
+    skin = lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))]
+    outer = read(skin, FLOWS)
     area = outer.area - sum(read(faces, 0).area for faces in holes)
     if not lofted.shell.closed:
         area = np.full(len(places), np.nan)  # what crosses a sheet encloses nothing
@@ -281,6 +293,7 @@ def _lanes(stations: list[float], axis: Floats, lofted: Lofted, inner: list[Loft
         twist=np.degrees(values(laws.twist, 0.0)).tolist(),
         width=values(laws.width, 1.0),
         height=values(laws.height, 1.0),
+        rails=[_readable(off) for off in strays(rails, skin, axis, places)],
     )
 
 

@@ -1,0 +1,84 @@
+"""The places of a surface nearest to points."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.closest import closest_parameters
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import lengths
+
+LOOKED = 33
+"""Lines of a surface in each direction among which the foot of a place is looked for."""
+ASTRAY = 1e-7
+"""Share of the size of a face by which a foot may be off what lies on the face; beyond it, it was sought from a wrong place."""
+ROUNDS = 30
+
+
+def derivatives_at(surface: Surface, u: Floats, v: Floats) -> list[Floats]:
+    """Value, du, dv, duu, duv, dvv at pairs of parameters (m,): (m, 3) each. Rational ones by the rule of quotients (The NURBS Book, 4.5)."""
+    orders = [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)]
+    found = Surface(surface.u, surface.v, surface.homogeneous).at(u, v, orders)
+    if surface.weights is None:
+        return found
+    (s, su, sv, suu, suv, svv), (w, wu, wv, wuu, wuv, wvv) = ([part[:, cut] for part in found] for cut in (slice(0, 3), slice(3, 4)))
+    s = s / w
+    su, sv = (su - wu * s) / w, (sv - wv * s) / w
+    suu, svv = (suu - 2 * wu * su - wuu * s) / w, (svv - 2 * wv * sv - wvv * s) / w
+    return [s, su, sv, suu, (suv - wu * sv - wv * su - wuv * s) / w, svv]
+
+
+def feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]] | None = None, *, beside: bool = False) -> tuple[Floats, Floats]:
+    """Parameters (m,) each of the places of a surface nearest to points that lie on it, or close to it.
+
+    They are sought from a grid; beside: they may lie on its sides, from which they are sought as well where that leads elsewhere.
+    """
+    (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
+    us, vs = np.linspace(lu, hu, LOOKED), np.linspace(lv, hv, LOOKED)
+    grid = surface.grid(us, vs).reshape(-1, 3)
+    first = np.array([int(((grid - point) ** 2).sum(axis=1).argmin()) for point in points])
+    u, v, off = _slid(surface, points, us[first // LOOKED], vs[first % LOOKED], within)
+    for way, at in (("u", lu), ("u", hu), ("v", lv), ("v", hv)):
+        astray = off > ASTRAY * np.ptp(grid, axis=0).max()
+        if within is not None or not beside or not astray.any():
+            break
+        along = closest_parameters(surface.edge(f"{way}{int(at in (hu, hv))}"), points[astray])
+        there = np.full(len(along), at)
+        begin_u, begin_v = (there, along) if way == "u" else (along, there)
+        other_u, other_v, other = _slid(surface, points[astray], begin_u, begin_v, within)
+        nearer = other < off[astray]
+        for found, new in ((u, other_u), (v, other_v), (off, other)):
+            found[astray] = np.where(nearer, new, found[astray])
+    return u, v
+
+
+def _slid(surface: Surface, points: Floats, u: Floats, v: Floats, within: Sequence[tuple[float, float]] | None) -> tuple[Floats, Floats, Floats]:
+    """Parameters from which nothing near is nearer to the points (m, 3), and the distances left, mm: Gauss's steps, shorter where they lead away."""
+    (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
+    rounds = [within is None and float(np.abs(surface.edge(f"{way}0").points - surface.edge(f"{way}1").points).max()) == 0.0 for way in "uv"]
+    place, du, dv = derivatives_at(surface, u, v)[:3]
+    trust = np.ones(len(points))
+    for _ in range(ROUNDS):
+        off = place - points
+        e, f, g = (np.einsum("mc,mc->m", *pair) for pair in ((du, du), (du, dv), (dv, dv)))
+        p, q = np.einsum("mc,mc->m", off, du), np.einsum("mc,mc->m", off, dv)
+        whole = np.maximum(e * g - f * f, 1e-12 * e * g + 1e-300)
+        moved_u = _kept(u - trust * (g * p - f * q) / whole, lu, hu, rounds[0])
+        moved_v = _kept(v - trust * (e * q - f * p) / whole, lv, hv, rounds[1])
+        there = derivatives_at(surface, moved_u, moved_v)[:3]
+        nearer = lengths(there[0] - points) <= lengths(off) * (1 + 1e-12) + 1e-13
+        done = max(np.abs(moved_u - u).max() / (hu - lu), np.abs(moved_v - v).max() / (hv - lv)) < 1e-13
+        u, v = np.where(nearer, moved_u, u), np.where(nearer, moved_v, v)
+        place, du, dv = (np.where(nearer[:, None], new, old) for new, old in zip(there, (place, du, dv), strict=True))
+        trust = np.where(nearer, np.minimum(2 * trust, 1.0), trust / 4)
+        if done or not np.any(trust > 1e-9):
+            break
+    return u, v, lengths(place - points)
+
+
+def _kept(parameters: Floats, low: float, high: float, closed: bool) -> Floats:
+    """Parameters (m,) inside their range; where that closes they go round."""
+    return low + (parameters - low) % (high - low) if closed else np.clip(parameters, low, high)

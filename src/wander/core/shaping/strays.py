@@ -1,0 +1,93 @@
+"""How far a skin lies from the rails that it was led along: laws on top of it, or rails that only turn and scale, may take it away from them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve, Together
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import lengths
+from wander.core.shaping.meeting import crossings
+from wander.core.shaping.shell import NamedFace
+
+COARSE = 33
+"""Lines of a face in each direction by which it is told which faces may be nearest, and where on them."""
+ROUNDS = 40
+LEAST_TRUST = 1e-4
+NEAR = [(0, 0), (1, 0), (0, 1)]
+SETTLED = 1e-7
+"""mm by which a distance may still change."""
+
+
+def strays(rails: Sequence[Curve], faces: Sequence[NamedFace], axis: Floats, places: Floats) -> Floats:
+    """Distances (r, m), mm, of the rails from the skin where they pass the places (m,), mm along the unit vector `axis` (3,).
+
+    Where a rail passes one of them twice, the smaller one; nan where it does not pass.
+    """
+    nearest = np.full((len(rails), len(places)), np.inf)
+    if not rails:
+        return nearest
+    curves = [Curve(rail.space.mapped(0.0, 1.0), rail.points, rail.weights) for rail in rails]
+    owner, which, t, short = crossings(curves, places[:, None] * axis, np.tile(axis, (len(places), 1)))
+    owner, which, t = owner[~short], which[~short], t[~short]
+    if len(owner):
+        np.minimum.at(nearest, (owner, which), distances(faces, Together(curves).at(owner, t)))
+    return np.where(np.isfinite(nearest), nearest, np.nan)
+
+
+def distances(faces: Sequence[NamedFace], points: Floats) -> Floats:
+    """From points (m, 3) to the nearest place of any of the faces, (m,), mm.
+
+    Of the faces that may hold it the nearest places of a net are where Gauss's steps begin, which stay on the face: of two places of the skin that
+    are about as near it may be the other one that is found.
+    """
+    spans = [(np.linspace(*face.surface.u.domain, COARSE), np.linspace(*face.surface.v.domain, COARSE)) for face in faces]
+    nets = [face.surface.grid(*span).reshape(-1, 3) for face, span in zip(faces, spans, strict=True)]
+    squares = [((points[:, None] - net) ** 2).sum(axis=2) for net in nets]
+    apart = np.sqrt(np.stack([square.min(axis=1) for square in squares]))
+    # a place of a face is no further from its net than this, but for what bulges between its lines
+    reach = np.array([max(lengths(np.diff(net.reshape(COARSE, COARSE, 3), axis=axis)).max() for axis in (0, 1)) for net in nets])
+    likely = apart - reach[:, None] <= apart.min(axis=0)
+    found = apart.min(axis=0)
+    for face, (us, vs), square, asked in zip(faces, spans, squares, likely, strict=True):
+        if asked.any():
+            first = square[asked].argmin(axis=1)
+            off = _off(face.surface, points[asked], us[first // COARSE], vs[first % COARSE])
+            found[asked] = np.minimum(found[asked], off)
+    return found
+
+
+def _off(surface: Surface, points: Floats, u: Floats, v: Floats) -> Floats:
+    """Distances (m,) from the nearest places found from u, v (m,) on: a step that leads away is taken back and a quarter of it tried."""
+    (lu, hu), (lv, hv) = surface.u.domain, surface.v.domain
+    # a face that goes all the way round is begun anew where it ends
+    round_u = float(np.abs(surface.points[0] - surface.points[-1]).max()) == 0.0
+    place, du, dv = surface.at(u, v, NEAR)
+    off = lengths(place - points)
+    trust = np.ones(len(points))
+    for _ in range(ROUNDS):
+        away = place - points
+        e, f, g = (np.einsum("mc,mc->m", *pair) for pair in ((du, du), (du, dv), (dv, dv)))
+        p, q = np.einsum("mc,mc->m", away, du), np.einsum("mc,mc->m", away, dv)
+        whole = np.maximum(e * g - f * f, 1e-12 * e * g + 1e-300)
+        step_u, step_v = (g * p - f * q) / whole, (e * q - f * p) / whole
+        # a step that would leave the face slides along its side
+        out_u = (((u <= lu) & (step_u > 0)) | ((u >= hu) & (step_u < 0))) & (not round_u)
+        out_v = ((v <= lv) & (step_v > 0)) | ((v >= hv) & (step_v < 0))
+        step_u, step_v = np.where(out_v, p / np.maximum(e, 1e-300), step_u), np.where(out_u, q / np.maximum(g, 1e-300), step_v)
+        next_u = u - trust * np.where(out_u, 0.0, step_u)
+        next_u = lu + (next_u - lu) % (hu - lu) if round_u else np.clip(next_u, lu, hu)
+        next_v = np.clip(v - trust * np.where(out_v, 0.0, step_v), lv, hv)
+        there = surface.at(next_u, next_v, NEAR)
+        next_off = lengths(there[0] - points)
+        nearer = next_off <= off + SETTLED / 10
+        done = np.where(nearer, off - next_off < SETTLED, trust < LEAST_TRUST).all()
+        u, v, off = np.where(nearer, next_u, u), np.where(nearer, next_v, v), np.minimum(off, next_off)
+        place, du, dv = (np.where(nearer[:, None], new, old) for new, old in zip(there, (place, du, dv), strict=True))
+        trust = np.where(nearer, np.minimum(2 * trust, 1.0), trust / 4)
+        if done:
+            break
+    return off
