@@ -16,7 +16,7 @@ from tests.ui.floor import Floor
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_document
 from wander.core.design.rebuild import rebuild
-from wander.core.results.summaries import RailSummary
+from wander.core.results.summaries import BodySummary, RailSummary
 
 
 def built_length(floor: Floor, rail: str) -> float:
@@ -242,3 +242,32 @@ def test_the_board_of_a_section_marks_where_a_rail_passes(floor: Floor) -> None:
     wanted = board.on_screen((38.0, 0.0))
     assert abs(box["x"] + box["width"] / 2 - wanted[0]) < 2
     expect(page.get_by_test_id("seen-round")).to_be_attached()
+
+
+@pytest.mark.parametrize("design", ["bailer"])
+def test_rails_are_dragged_onto_the_body_and_their_lane_tells_how_far_it_lies_off(floor: Floor, design: str) -> None:
+    page = floor.page
+    floor.server.edit(floor.design, 1, {"do": "set-param", "step": "loft-9", "path": ["rails"], "value": []})
+    row = page.locator('button[data-step="rail-10"]')
+    spout = page.locator('button[data-step="loft-9"]')
+    expect(spout).not_to_contain_text("rail")
+    row.drag_to(spout)
+    wait_until(lambda: floor.params("loft-9")["rails"] == [{"step": "rail-10"}])
+    page.locator('button[data-step="rail-12"]').drag_to(page.get_by_test_id("scene"))
+    wait_until(lambda: floor.params("loft-9")["rails"] == [{"step": "rail-10"}, {"step": "rail-12"}])
+    expect(spout).to_contain_text("2 rails")
+    # it has that one
+    row.drag_to(spout)
+    page.get_by_role("group", name="Lanes").get_by_role("button", name="Rails").click()
+    lane = page.get_by_role("group", name="Off the rails lane")
+    expect(lane.locator("text")).to_have_text(["0", "0"])
+    assert floor.revision == 4
+    floor.server.edit(
+        floor.design, 4, {"do": "set-param", "step": "loft-9", "path": ["width"], "value": {"type": "linear", "start": 1.0, "end": 1.2}}
+    )
+    saved = read_document(floor.server.client.get(f"/api/designs/{floor.design}/document").content)
+    summary = next(b.summary for b in rebuild(saved, Memory()) if b.step == "loft-9")
+    assert isinstance(summary, BodySummary)
+    most = max(off for rail in summary.lanes.rails for off in rail if off is not None)
+    assert most > 1.0
+    expect(lane.locator("text").first).to_have_text(f"{most:.2f}".rstrip("0").rstrip(".") + " mm")

@@ -12,6 +12,7 @@ import { usePicking } from "../picking/usePicking";
 import { useDocument, useFloor, useOutline, usePlace, useStatus, useStep } from "./context";
 import { Dimensions } from "./Dimensions";
 import { NumberMark } from "./NumberMark";
+import { useCarried, useTaking } from "./useGiving";
 import { StateMark } from "./StateMark";
 
 /** The design as sentences: each body, what it goes through, and how it stands. */
@@ -156,8 +157,13 @@ function Row(props: { step: Step; inset?: boolean; then?: boolean; faint?: boole
   const { place } = useFloor();
   const pickable = usePicking(step);
   const chosen = usePlace((p) => p.selected === step.id);
+  const carried = useCarried(step);
+  const taking = useTaking(() => [step.id]);
+  const over = usePlace((p) => p.carried !== null && p.hovered === step.id);
   return (
     <ButtonBase
+      {...carried}
+      {...taking}
       onClick={() => (pickable ? pickable() : place.setState({ selected: step.id }))}
       onPointerEnter={() => place.setState({ hovered: step.id })}
       onPointerLeave={() => place.setState({ hovered: null })}
@@ -181,7 +187,7 @@ function Row(props: { step: Step; inset?: boolean; then?: boolean; faint?: boole
         bgcolor: chosen ? colours.buoyWash : "transparent",
         opacity: step.skip || faint ? 0.7 : 1,
         ...(then ? { borderTop: `1px dotted ${colours.hairline}` } : {}),
-        ...(pickable ? { outline: `1.5px dashed ${colours.buoy}`, outlineOffset: "-2px" } : {}),
+        ...(pickable || over ? { outline: `1.5px dashed ${colours.buoy}`, outlineOffset: "-2px" } : {}),
         "&:hover": { bgcolor: chosen ? colours.buoyWash : colours.paper },
         "& b": { flex: "none", maxWidth: "55%", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
         "& i": { fontStyle: "normal", color: colours.inkSoft },

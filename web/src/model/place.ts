@@ -32,6 +32,8 @@ export interface Place {
   compared: { revision: number; name: string } | null;
   /** How what is being changed looked before, as lines in mm. */
   before: readonly Line[];
+  /** The step that is being dragged to another one that may have use for it. */
+  carried: string | null;
   /** The parameter that waits for something to be picked in the scene. */
   picking: Picking | null;
   /** Faces and edges that are pointed at, by their names. */
@@ -86,6 +88,7 @@ const EMPTY: Place = {
   compared: null,
   before: [],
   open: null,
+  carried: null,
   picking: null,
   litNames: [],
   asking: null,

@@ -9,6 +9,7 @@ import { millimetres } from "../model/units";
 import { countedAt, cutThere } from "../model/counted";
 import { bareStand, cross, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { finishOf, lookOf } from "../model/finish";
+import { useTaking } from "../floor/useGiving";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
 import { isStale } from "../model/stale";
@@ -229,7 +230,13 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
     return live.built.subscribe(sync);
   }, [document, live, outline, hidden, materials]);
 
-  return <div ref={holder} className="scene-place" />;
+  // a step that is dragged onto a body is given to what made that
+  const taking = useTaking((event) => {
+    const body = viewport.current?.bodyAt(event) ?? null;
+    const group = outline.groups.find((group) => group.body.id === body);
+    return group ? group.makers.map(({ step }) => step.id) : [];
+  });
+  return <div ref={holder} className="scene-place" {...taking} />;
 });
 
 const meshesOf = (bodies: readonly SceneBody[]): string => bodies.map(({ mesh }) => mesh).join(" ");

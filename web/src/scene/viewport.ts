@@ -211,6 +211,11 @@ export class Viewport {
     this.gathering ??= setTimeout(this.gathered, this.patience.gathers);
   }
 
+  /** The body that is seen there. */
+  bodyAt(at: Pixel): string | null {
+    return this.under.hit(at)?.body ?? null;
+  }
+
   /** What a click picks; null: whatever is there. */
   pickOnly(what: Picking["what"] | null): void {
     this.picking = what;

@@ -76,6 +76,8 @@ export interface Kind {
   drawn?: (step: Step) => boolean;
   /** How it does without some of the steps that it names; null: it can't, and goes with them. */
   without?: (step: Step, gone: ReadonlySet<string>) => Edit[] | null;
+  /** What is done when another step is dragged onto it; null: nothing, it has no use for that one. */
+  given?: (step: Step, other: Step, steps: readonly Step[]) => Edit[] | null;
   /** Where a further section goes in, for what is made of a row of them. */
   row?: (step: Step) => { path: string; items: unknown[] };
   /** What stands in the Build before its name. */

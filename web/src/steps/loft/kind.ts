@@ -1,5 +1,7 @@
 import type { Edit } from "../../api/types";
+import { broughtBefore } from "../../model/order";
 import type { Choice, Kind, Scope } from "../kind";
+import { gives } from "../registry";
 import { tiesOf, tiesWithout } from "./ties";
 import { asResult, MAKES, resultWords } from "../result";
 
@@ -13,12 +15,13 @@ export const kind: Kind = {
   name: "loft",
   title: "Loft",
   result: "body",
-  words: (step, _, names) => {
+  words: (step, status, names) => {
     const count = items(step.params).length;
     const straight = step.params["between"] === "straight";
     const rails = ((step.params["rails"] ?? []) as unknown[]).length;
     const guided = rails ? `, ${rails} rail${rails === 1 ? "" : "s"}` : "";
-    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${step.params["centre"] ? ", along a line" : ""}${step.params["closed"] ? ", in a ring" : ""}${resultWords(step, names)}`;
+    const sheet = status?.summary?.result === "body" && !status.summary.closed ? ", a sheet" : "";
+    return `${straight ? "straight loft" : "loft"} through ${count} section${count === 1 ? "" : "s"}${sheet}${guided}${step.params["mirrored"] ? ", mirrored" : ""}${step.params["centre"] ? ", along a line" : ""}${step.params["closed"] ? ", in a ring" : ""}${resultWords(step, names)}`;
   },
   choices: (scope) => [
     through(scope, "smooth", "Smooth loft"),
@@ -46,6 +49,15 @@ export const kind: Kind = {
       if (gone.has((step.params[path] as { step: string } | null | undefined)?.step ?? ""))
         edits.push({ do: "set-param", step: step.id, path: [path], value: null });
     return edits.length ? edits : null;
+  },
+  given: (step, other, steps) => {
+    const rails = (step.params["rails"] ?? []) as { step: string }[];
+    if (!gives(other, "rail") || step.params["between"] === "straight" || rails.some((ref) => ref.step === other.id))
+      return null;
+    const moves = broughtBefore(step.id, other.id, steps);
+    return (
+      moves && [...moves, { do: "set-param", step: step.id, path: ["rails"], value: [...rails, { step: other.id }] }]
+    );
   },
   fair: (step) => items(step.params).length > 3,
   row: (step) => ({ path: "sections", items: items(step.params) }),
