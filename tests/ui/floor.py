@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +17,17 @@ from wander.cli.main import app
 def go(page: Page, path: str) -> None:
     """To another place of the page that is open, as the back button goes there."""
     page.evaluate("(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
+
+
+def pick_edge(page: Page, places: Iterable[tuple[float, float]]) -> None:
+    """Click from place to place until an edge is met: then nothing waits to be picked any more."""
+    waiting = page.get_by_role("status").filter(has_text="Pick an edge of a body")
+    for x, y in places:
+        page.mouse.click(x, y)
+        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
+        if not waiting.count():
+            return
+    raise AssertionError("no edge was met")
 
 
 class Floor:

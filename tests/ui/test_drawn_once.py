@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tests.app.server import wait_until
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, go
 
 COUNT = """
 () => {
@@ -39,3 +39,32 @@ def test_a_move_of_a_drag_is_drawn_once(floor: Floor) -> None:
     page.mouse.up()
     # the first ones also show what is pointed at and taken hold of
     assert drawn[-1] - drawn[1] <= 5, drawn
+
+
+CONTEXTS = """
+() => {
+  window.contexts = new Set();
+  const get = HTMLCanvasElement.prototype.getContext;
+  HTMLCanvasElement.prototype.getContext = function (kind, ...more) {
+    const made = get.call(this, kind, ...more);
+    if (String(kind).startsWith("webgl") && made) window.contexts.add(made);
+    return made;
+  };
+}
+"""
+
+
+def test_what_a_design_was_drawn_with_is_let_go_with_it(floor: Floor) -> None:
+    """All day long in one window: what the card, or what stands in for it, holds of a design goes when that is left."""
+    page = floor.page
+    go(page, "/design/none")
+    page.get_by_role("link", name="To the rack").wait_for()
+    page.evaluate(CONTEXTS)
+    for _ in range(3):
+        go(page, f"/design/{floor.design}")
+        floor.wait_for_body()
+        go(page, "/design/none")
+        page.get_by_role("link", name="To the rack").wait_for()
+    made, lost = page.evaluate("() => [window.contexts.size, [...window.contexts].filter((one) => one.isContextLost()).length]")
+    assert made >= 3
+    assert lost == made

@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 from tests.app.server import wait_until
 from tests.closeness import assert_close
 from tests.ui.board import Board
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, pick_edge
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_document
 from wander.core.design.rebuild import rebuild
@@ -174,7 +174,7 @@ def test_edges_of_the_body_make_a_rail_and_another_edge_is_picked_in_the_scene(f
     assert number is not None
     assert scene is not None
     y = number["y"] + number["height"] / 2
-    pick_edge_near(page, int(number["x"]), y)
+    pick_edge(page, [(number["x"] + step, y) for step in range(40, 90, 3)])
     wait_until(lambda: edge_of(floor, rail) is not None)
     assert edge_of(floor, rail) == "loft-13/end:section-12|loft-13/side"
     assert floor.params(rail)["shape"]["edge"]["hint"][2] == pytest.approx(1.0, abs=0.02)
@@ -185,22 +185,11 @@ def test_edges_of_the_body_make_a_rail_and_another_edge_is_picked_in_the_scene(f
     foot = page.get_by_role("button", name=re.compile("^Section 1, ")).bounding_box()
     assert foot is not None
     y = foot["y"] + foot["height"] / 2
-    pick_edge_near(page, int(foot["x"]), y)
+    pick_edge(page, [(foot["x"] + step, y) for step in range(40, 90, 3)])
     wait_until(lambda: "section-2" in edge_of(floor, rail))
     assert edge_of(floor, rail) == "loft-13/end:section-2|loft-13/side"
     wait_until(lambda: abs(shown_length(page) - built_length(floor, rail)) < 0.01)
     assert shown_length(page) > mouth
-
-
-def pick_edge_near(page: Page, x: int, y: float) -> None:
-    """Click along a line until an edge is met: then nothing waits to be picked any more."""
-    waiting = page.get_by_role("status").filter(has_text="Pick an edge of a body")
-    for step in range(40, 90, 3):
-        page.mouse.click(x + step, y)
-        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
-        if not waiting.count():
-            return
-    raise AssertionError("no edge was met")
 
 
 def edge_of(floor: Floor, rail: str) -> str:

@@ -272,6 +272,8 @@ export function shapeWords(step: Step, status: StepStatus | undefined, unit: Len
       return drawnWords((shape["curves"] as unknown[] | undefined)?.length ?? 0);
     case "face":
       return "round a face";
+    case "edges":
+      return "along edges";
     case "point":
       return "point";
     default:

@@ -334,6 +334,8 @@ export class Viewport {
     clearTimeout(this.gathering ?? undefined);
     this.element.remove();
     this.renderer.dispose();
+    // what a context holds is let go with it: by itself it stays until the browser finds that nobody has it any more
+    this.renderer.forceContextLoss();
   }
 
   private lookFrom(from: THREE.Vector3, smoothly: boolean, box: THREE.Box3 = this.stage.box): void {

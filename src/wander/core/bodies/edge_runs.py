@@ -8,14 +8,22 @@ import numpy as np
 
 from wander.core.bodies.body import Body
 from wander.core.geometry.approximate import approximated
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained, reverse
 from wander.core.geometry.errors import BadInput
+from wander.core.geometry.frame import Frame, facing
+from wander.core.geometry.quadrature import length
 from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import cross
 from wander.core.shaping.edges import Edge
 
 MEETING = 1e-4
 """Ends of edges closer than this meet, mm."""
+PER_SPAN = 8
+"""Places by which it is told whether an edge lies in a plane."""
+ALIKE = 1e-9
+"""One less the cosine of the angle between two planes that are one."""
 RUNS_ON = np.cos(np.radians(2.0))
 """Edges whose directions differ by less than two degrees make one run."""
 
@@ -50,6 +58,60 @@ def face_loops(body: Body, face: str) -> list[list[Edge]]:
     if not found:
         raise BadInput("this face has no edges")
     return found
+
+
+def plane_loop(body: Body, edge: Edge) -> tuple[list[Edge], Frame]:
+    """The closed loop that an edge makes with others that lie in one plane with it, whatever faces meet there, and the plane.
+
+    The frame lies in the middle of the loop; the longest part of its normal points forward, and x is as level as can be. Of several loops on a
+    straight edge one that goes round more than one face is meant before others, and then the shortest. Raises BadInput where there is none.
+    """
+    found = []
+    for normal in _planes_on(body, edge):
+        level = float(edge.curve.points[0] @ normal)
+        among = [other for other in body.edges if _lies_in(other.curve, normal, level)]
+        run = _walked(edge, among, smoothly=False)
+        curves = oriented(run)
+        if _closes(curves):
+            around_one = set.intersection(*({one.left, one.right} for one in run))
+            found.append((bool(around_one), sum(length(curve) for curve in curves), run, normal, level))
+    if not found:
+        raise BadInput("this edge closes to no loop that lies in a plane")
+    _, _, run, normal, level = min(found, key=lambda loop: loop[:2])
+    points = np.concatenate([curve.sampled(PER_SPAN)[1] for curve in oriented(run)])
+    middle = (points.min(axis=0) + points.max(axis=0)) / 2
+    forward = normal * np.sign(normal[np.abs(normal).argmax()])
+    across = cross(np.array([0.0, 0.0, 1.0]), forward)
+    x = across if np.linalg.norm(across) > 1e-6 else np.array([1.0, 0.0, 0.0])
+    return run, facing(middle + (level - float(middle @ normal)) * normal, forward, x)
+
+
+def _planes_on(body: Body, edge: Edge) -> list[Floats]:
+    """Unit normals of the planes that the edge lies in by itself, or together with an edge that goes on from it."""
+    own = _normal(edge.curve.sampled(PER_SPAN)[1])
+    if own is not None:
+        return [own]
+    ends = edge.curve.points[[0, -1]]
+    found: list[Floats] = []
+    for other in body.edges:
+        near = np.linalg.norm(other.curve.points[[0, -1]][:, None] - ends, axis=2).min()
+        if other.name == edge.name or near >= MEETING:
+            continue
+        normal = _normal(np.concatenate([edge.curve.sampled(PER_SPAN)[1], other.curve.sampled(PER_SPAN)[1]]))
+        if normal is not None and not any(abs(float(normal @ known)) > 1 - ALIKE for known in found):
+            found.append(normal)
+    return found
+
+
+def _normal(points: Floats) -> Floats | None:
+    """Of the plane that points (m, 3) lie in; None where they lie in none, or in many."""
+    _, spread, ways = np.linalg.svd(points - points.mean(axis=0), full_matrices=False)
+    flat = spread[2] < MEETING * np.sqrt(len(points)) and spread[1] > MEETING * np.sqrt(len(points))
+    return np.asarray(ways[2]) if flat else None
+
+
+def _lies_in(curve: Curve, normal: Floats, level: float) -> bool:
+    return bool(np.abs(curve.sampled(PER_SPAN)[1] @ normal - level).max() < MEETING)
 
 
 def as_curve(run: Sequence[Edge], tolerances: Tolerances) -> Curve:

@@ -244,8 +244,8 @@ def _release_copy(document: Document, edit: e.ReleaseCopy, aliases: dict[str, st
     if own.shape.rails:
         raise LookupError(f"{step.name} is fitted between rails. Let it stand by its own numbers first")
     shape, scale = copy.deepcopy(original.params["shape"]), own.shape.scale
-    if scale != 1.0 and shape["type"] == "face":
-        raise LookupError(f"{original.name} goes round a face, and has no drawing of its own that could be scaled")
+    if scale != 1.0 and shape["type"] in ("face", "edges"):
+        raise LookupError(f"{original.name} goes round a face or a loop of edges, and has no drawing of its own that could be scaled")
     if scale != 1.0 and shape["type"] != "point":
         shape = grown(drawing_of(shape, scope), scale, scope)
     params = {**step.params, "shape": shape}

@@ -23,7 +23,7 @@ export const kind: Kind = {
   title: "Section",
   result: "section",
   words: (step, status, _, { unit }) => shapeWords(step, status, unit),
-  choices: (scope) => [...SHAPES.map(({ type, title }) => drawn(scope, type, title)), roundFace(scope)],
+  choices: (scope) => [...SHAPES.map(({ type, title }) => drawn(scope, type, title)), alongBody(scope)],
   // between rails a copy lies as they say
   leave: (step) => (fittedBetween(step) ? ["station", "at", "turn"] : ["station"]),
   fair: (step) => {
@@ -37,19 +37,21 @@ export const kind: Kind = {
       return null;
     return [{ do: "set-param", step: step.id, path: ["shape", "rails"], value: [] }];
   },
-  // what follows another section or a face is not drawn itself
-  drawn: (step) => !["copied", "face"].includes((step.params["shape"] as { type?: string } | undefined)?.type ?? ""),
+  // what follows another section, a face or edges is not drawn itself
+  drawn: (step) =>
+    !["copied", "face", "edges"].includes((step.params["shape"] as { type?: string } | undefined)?.type ?? ""),
 };
 
-/** What goes round the face that the selected station touches. */
-function roundFace({ selected, keep, name }: Scope): Choice {
+/** What goes round the face that the selected station touches, or the loop of edges that it lies in. */
+function alongBody({ selected, keep, name }: Scope): Choice {
   const place = selected && gives(selected, "station") ? selected.params["place"] : null;
-  const { type, face } = (place ?? {}) as { type?: string; face?: unknown };
-  const touches = type === "touching" && face;
+  const { type, face, edge } = (place ?? {}) as { type?: string; face?: unknown; edge?: unknown };
+  const picked = (face ?? edge) as { part?: string | null } | undefined;
+  const shape = !picked?.part ? null : type === "loop" ? { type: "edges", edge } : { type: "face", face };
   return {
     verb: "Draw",
-    title: "Round the face that the station touches",
-    disabled: touches ? undefined : "select a station that touches a face first",
+    title: type === "loop" ? "Along the edges that the station lies in" : "Round the face that the station touches",
+    disabled: shape ? undefined : "select a station that touches a face, or lies in a loop of edges",
     alike: "outline edges loop cap convert project",
     act: () =>
       keep([
@@ -57,7 +59,7 @@ function roundFace({ selected, keep, name }: Scope): Choice {
           do: "add-step",
           kind: "section",
           name: name("Rim"),
-          params: { station: { step: selected?.id }, shape: { type: "face", face } },
+          params: { station: { step: selected?.id }, shape },
         },
       ]),
   };

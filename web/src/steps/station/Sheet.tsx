@@ -16,6 +16,7 @@ const WAYS = [
   { value: "through", title: "Parallel, through a point" },
   { value: "path", title: "Square to a path" },
   { value: "touching", title: "Touching a face" },
+  { value: "loop", title: "In a loop of edges" },
 ] as const;
 
 /** Where a station stands: on a base plane, or placed from something else. Its offset goes on from there. */
@@ -33,7 +34,8 @@ export function Sheet({ step }: { step: Step }) {
   const body = earlier.findLast((s) => gives(s, "body") && live.built.getState().steps[s.id]?.mesh)?.id;
   const possible = WAYS.filter(
     ({ value }) =>
-      (station || !["station", "turned", "through"].includes(value)) && (value !== "touching" || body !== undefined),
+      (station || !["station", "turned", "through"].includes(value)) &&
+      (!["touching", "loop"].includes(value) || body !== undefined),
   );
   const starters: Record<string, unknown> = {
     station: { type: "station", station: { step: station } },
@@ -57,12 +59,12 @@ export function Sheet({ step }: { step: Step }) {
       share: 0.5,
     },
     touching: { type: "touching", face: { step: body, part: null }, around: 0.5, along: 0.5 },
+    loop: { type: "loop", edge: { step: body, part: null } },
   };
   const pick = (way: string) => {
-    // which face, only the designer knows: the scene waits for it
-    const picking =
-      way === "touching" ? { step: step.id, path: ["place", "face"], what: "face" as const, many: false } : null;
-    floorPlace.setState({ picking });
+    // which face or edge, only the designer knows: the scene waits for it
+    const what = PICKED[way];
+    floorPlace.setState({ picking: what ? { step: step.id, path: ["place", what], what, many: false } : null });
     return way in starters
       ? change([
           { do: "set-param", step: step.id, path: ["place"], value: starters[way] },
@@ -102,4 +104,8 @@ const NAMES: Record<string, string> = {
   through: "Through",
   path: "SquareToPath",
   touching: "Touching",
+  loop: "AlongLoop",
 };
+
+/** What is picked for a way to place a station. */
+const PICKED: Record<string, "face" | "edge"> = { touching: "face", loop: "edge" };

@@ -7,10 +7,10 @@ from zlib import crc32
 
 import numpy as np
 
-from wander.core.bodies.edge_runs import face_loops, oriented, polynomial
+from wander.core.bodies.edge_runs import face_loops, oriented, plane_loop, polynomial
 from wander.core.checks.copies import needs_two_rails, rail_beside, rails_meet
 from wander.core.checks.drawing import DrawingCheck
-from wander.core.checks.faces import face_not_flat, no_outline
+from wander.core.checks.faces import edges_askew, face_not_flat, no_outline
 from wander.core.checks.numbers import shape_out_of_range
 from wander.core.document.expressions import Scope
 from wander.core.document.findings import Finding, Severity
@@ -36,7 +36,7 @@ from wander.core.shaping.edges import Edge
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.section.params import SectionParams
-from wander.core.steps.section.shapes import Copied, OfFace, Point, Spline, Traced
+from wander.core.steps.section.shapes import Copied, OfEdges, OfFace, Point, Spline, Traced
 from wander.core.steps.section.starters import as_drawing
 from wander.core.steps.traces import OnSheet, with_traces
 
@@ -60,6 +60,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
         return _copied(params.shape, params, inputs, frame, rotation, at)
     if isinstance(params.shape, OfFace):
         return _of_face(params.shape, params, inputs, frame, rotation, at)
+    if isinstance(params.shape, OfEdges):
+        return _of_edges(params.shape, params, inputs, frame, rotation, at)
     try:
         loop: Loop = params.shape.loop().transformed(rotation, at)
     except ShapeError as error:
@@ -144,7 +146,25 @@ def _of_face(shape: OfFace, params: SectionParams, inputs: Inputs, frame: Frame,
     try:
         rims = [_rim(loop, frame, inputs) for loop in face_loops(body, face.name)]
     except GeometryError as error:
-        raise StepRefused([no_outline(inputs.step, error)]) from error
+        raise StepRefused([no_outline(inputs.step, error, "face")]) from error
+    return _rimmed(rims, params, frame, rotation, at)
+
+
+def _of_edges(shape: OfEdges, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
+    """A loop of edges, seen square on from the station."""
+    edge, body = inputs.edge(shape.edge, ["shape", "edge"]), inputs.exact_body(shape.edge)
+    try:
+        loop, plane = plane_loop(body, edge)
+        if abs(float(plane.z @ frame.z)) < 1 - FLAT:
+            raise StepRefused([edges_askew(inputs.step, inputs.named(shape.edge), shape.edge)])
+        rim = _rim(loop, frame, inputs)
+    except GeometryError as error:
+        raise StepRefused([no_outline(inputs.step, error, "edge")]) from error
+    return _rimmed([rim], params, frame, rotation, at)
+
+
+def _rimmed(rims: list[Loop], params: SectionParams, frame: Frame, rotation: Floats, at: Floats) -> Built:
+    """What lies within the largest of some outlines and outside the others."""
     rims.sort(key=lambda rim: -abs(rim.area))
     outer, *holes = (rim.transformed(rotation, at) for rim in rims)
     area = Area(outer if outer.area > 0 else outer.reversed(), tuple(hole if hole.area < 0 else hole.reversed() for hole in holes))

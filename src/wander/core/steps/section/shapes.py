@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from wander.core.document.fields import Count, FaceRef, Length, Model, Place, RailRef, SectionRef, Share
+from wander.core.document.fields import Count, EdgeRef, FaceRef, Length, Model, Place, RailRef, SectionRef, Share
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop
@@ -124,6 +124,13 @@ class OfFace(Model):
     face: FaceRef = Field(title="Face")
 
 
+class OfEdges(Model):
+    """A closed loop of edges of a body that lie in one plane, whatever faces meet there: it follows them."""
+
+    type: Literal["edges"]
+    edge: EdgeRef = Field(title="Edge")
+
+
 class Point(Model):
     """No outline: the body comes to a sharp tip here."""
 
@@ -131,6 +138,6 @@ class Point(Model):
 
 
 Shape = Annotated[
-    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Copied | OfFace | Point,
+    Circle | Ellipse | Rectangle | RoundedRectangle | Slot | Polygon | Foil | Spline | Traced | DrawnShape | Copied | OfFace | OfEdges | Point,
     Field(discriminator="type"),
 ]

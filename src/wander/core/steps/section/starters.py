@@ -57,7 +57,7 @@ def labels_as_drawn(shape: dict[str, Any]) -> dict[str, str]:
 def is_drawn_on(step: Step) -> bool:
     """Whether the board is the place to change a step."""
     made = step.params.get("shape", {}).get("type")
-    return (step.kind == "section" and made not in ("copied", "face")) or (step.kind == "rail" and made == "drawing")
+    return (step.kind == "section" and made not in ("copied", "face", "edges")) or (step.kind == "rail" and made == "drawing")
 
 
 def drawing_of(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:

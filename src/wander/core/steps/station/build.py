@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
+from wander.core.bodies.edge_runs import plane_loop
 from wander.core.bodies.places import touching
-from wander.core.checks.stations import no_plane, outside_path
+from wander.core.checks.stations import no_loop, no_plane, outside_path
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.errors import GeometryError
+from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.geometry.frame import BASE_FRAMES, Frame, facing, turned_about
 from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.quadrature import at_length, length
 from wander.core.geometry.vectors import cross
 from wander.core.results.summaries import StationSummary, vector
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.station.params import FromStation, Placing, SquareToPath, StationParams, ThreePoints, Through, Touching, Turned
+from wander.core.steps.station.params import AlongLoop, FromStation, Placing, SquareToPath, StationParams, ThreePoints, Through, Touching, Turned
 
 
 def build(params: StationParams, inputs: Inputs) -> Built:
@@ -47,6 +48,12 @@ def _placed(place: Placing, inputs: Inputs) -> Frame:
         case Touching():
             face = inputs.face(place.face, ["place", "face"])
             return touching(face, place.around, place.along)
+        case AlongLoop():
+            edge, body = inputs.edge(place.edge, ["place", "edge"]), inputs.exact_body(place.edge)
+            try:
+                return plane_loop(body, edge)[1]
+            except BadInput as error:
+                raise StepRefused([no_loop(inputs.step, inputs.named(place.edge), error, edge.curve)]) from error
 
 
 def _on_path(place: SquareToPath, inputs: Inputs) -> Frame:

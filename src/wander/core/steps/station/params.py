@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, FaceRef, Length, Model, Place, Share, Spot, StationRef
+from wander.core.document.fields import Angle, EdgeRef, FaceRef, Length, Model, Place, Share, Spot, StationRef
 
 
 class FromStation(Model):
@@ -58,7 +58,14 @@ class Touching(Model):
     along: Share = Field(default=0.5, title="Way along")
 
 
-Placing = Annotated[FromStation | Turned | ThreePoints | Through | SquareToPath | Touching, Field(discriminator="type")]
+class AlongLoop(Model):
+    """In the plane of a closed loop of edges, in its middle."""
+
+    type: Literal["loop"]
+    edge: EdgeRef = Field(title="Edge")
+
+
+Placing = Annotated[FromStation | Turned | ThreePoints | Through | SquareToPath | Touching | AlongLoop, Field(discriminator="type")]
 
 
 class StationParams(Model):
