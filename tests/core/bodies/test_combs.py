@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
+
 import numpy as np
 
 from tests.closeness import assert_close
 from tests.core.placed import at, tip
 from wander.core.bodies.body import of_shells
 from wander.core.bodies.combs import FLOWS, combs
+from wander.core.design.combing import combs_told
+from wander.core.design.memory import Memory
+from wander.core.design.reading import read_document
+from wander.core.design.rebuild import rebuild
 from wander.core.drawing.outlines import shapes
 from wander.core.shaping.loft import loft
 
@@ -41,3 +48,23 @@ def test_a_tip_has_no_comb_of_its_own_and_breaks_none() -> None:
     found = combs(body)
     assert all(np.isfinite(comb.bends).all() for comb in found)
     assert len(found) == 1 + FLOWS
+
+
+def test_the_rails_of_a_body_have_combs_too(samples: Path) -> None:
+    """As circles through three places close together have it."""
+    document = read_document((samples / "bailer.json").read_bytes())
+    results = {built.step: built.result for built in rebuild(document, Memory())}
+    told = json.loads(combs_told(document, "loft-9", results) or b"")
+    own = combs(results["loft-9"])
+    rails = [results[f"rail-{number}"].curve for number in (10, 11, 12, 13)]
+    assert len(told) == len(own) + len(rails)
+    for comb, rail in zip(told[len(own) :], rails, strict=True):
+        points, bends = np.array(comb["points"]), np.array(comb["bends"])
+        assert_close(points[[0, -1]], rail(np.array(rail.domain)), within=1e-4)
+        t = np.linspace(*rail.domain, len(points))[5:-5]
+        before, here, after = rail(t - 1e-4), rail(t), rail(t + 1e-4)
+        area = np.linalg.norm(np.cross(here - before, after - before), axis=1)
+        sides = [np.linalg.norm(a - b, axis=1) for a, b in ((here, before), (after, here), (after, before))]
+        round_three = 2 * area / (sides[0] * sides[1] * sides[2])
+        assert_close(np.linalg.norm(bends[5:-5], axis=1), round_three, within=1e-3)
+        assert round_three.max() > 1e-3

@@ -207,15 +207,15 @@ def _continuity(memory: Memory, document: bytes, step: str, *, exact: bool = Fal
 
 
 def _combs(memory: Memory, document: bytes, step: str) -> bytes:
-    from wander.core.bodies.combs import combs, combs_as_told
+    from wander.core.design.combing import combs_told
     from wander.core.design.reading import read_kept
     from wander.core.design.rebuild import rebuild
 
-    built = next((built for built in rebuild(read_kept(document), memory) if built.step == step), None)
-    body = getattr(built, "result", None)
-    if body is None or not hasattr(body, "skins"):
+    design = read_kept(document)
+    told = combs_told(design, step, {built.step: built.result for built in rebuild(design, memory)})
+    if told is None:
         raise Refused("there is no body of that name to look at")
-    return orjson.dumps(combs_as_told(combs(body)))
+    return told
 
 
 QUESTIONS: dict[str, QuestionKind] = {

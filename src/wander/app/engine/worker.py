@@ -31,7 +31,7 @@ from wander.app.engine.messages import (
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, Refused
 from wander.app.engine.shelves import mesh_shelf, result_shelf
 from wander.core.bodies.body import Body, mesh_of
-from wander.core.bodies.combs import Comb, combs, combs_as_told, skin_combs
+from wander.core.design.combing import combs_told
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import StepBuilt, Ways, design_findings, rebuild
@@ -179,7 +179,7 @@ class Worker:
         def shaped(step: Step, key: str, skins: tuple[Shell, ...]) -> None:
             nonlocal shape_told, combed
             if step.id == request.combed and skins:
-                self._comb(request, skin_combs(skins))
+                comb(skins)
                 combed = True
             if step.id in hidden or not skins:
                 return
@@ -193,6 +193,11 @@ class Worker:
             if shape_told:
                 self._heed(told_all=self._told_all.get(request.design, 0.0))
 
+        def comb(skins: tuple[Shell, ...] | None) -> None:
+            told = combs_told(document, request.combed, {built.step: built.result for built in dealt_with}, skins)
+            if told is not None:
+                self._send(Combed(request.job, request.combed, told))
+
         ways = Ways(starting, shaped, pause, self._combine() if request.exact else None, not request.preview, request.barred)
         dealt_with: list[StepBuilt] = []
         steps = rebuild(document, self._memory, ways)
@@ -201,7 +206,7 @@ class Worker:
                 dealt_with.append(built)
                 done = self._told(request, built, names, hidden)
                 if built.step == request.combed and not combed and isinstance(built.result, Body):
-                    self._comb(request, combs(built.result))
+                    comb(None)
                 if built.ms:
                     self._took[request.design, built.step] = time.perf_counter() - step_begun
                 if request.preview and built.ms and done.mesh is not None and not built.result.skins:
@@ -217,9 +222,6 @@ class Worker:
         untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
         self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
         self._told_all[request.design] = time.perf_counter()
-
-    def _comb(self, request: BuildRequest, found: list[Comb]) -> None:
-        self._send(Combed(request.job, request.combed, orjson.dumps(combs_as_told(found))))
 
     def _next(self, steps: Iterator[StepBuilt]) -> StepBuilt | None:
         try:

@@ -43,9 +43,9 @@ def skin_combs(skins: Sequence[Shell]) -> list[Comb]:
     return _combs(curve for skin in skins for curve in (*_sections(skin.rings), *_flows(skin.faces)))
 
 
-def combs_as_told(found: Sequence[Comb]) -> list[dict[str, list[list[float]]]]:
-    """In the words of CombOut: places to 1e-5 mm, bends to 1e-9/mm."""
-    return [{"points": comb.points.round(5).tolist(), "bends": comb.bends.round(9).tolist()} for comb in found]
+def curve_combs(curves: Sequence[Curve]) -> list[Comb]:
+    """Of curves as they are: of the rails that lead a body, say."""
+    return _combs(curves)
 
 
 def _combs(curves: Iterable[Curve]) -> list[Comb]:
