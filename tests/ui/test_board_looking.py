@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
+from tests.closeness import assert_close
 from tests.ui.board import Board
 from tests.ui.floor import Floor
 from wander.core.drawing.outlines.shapes import foil
@@ -69,3 +72,16 @@ def test_a_foil_stays_a_foil_and_its_numbers_are_typed_on_the_sheet(floor: Floor
     [spline] = board.shape["curves"]
     assert len(spline["through"]) == 10
     board.until_area(wanted, within=0.01 * wanted)
+
+
+@pytest.mark.parametrize("design", ["skua"])
+def test_the_other_half_lies_under_the_drawing_of_one(floor: Floor, design: str) -> None:
+    """As it will be: the mirror image of what is drawn, whatever the body looked like when it was last cut."""
+    section = next(step["id"] for step in floor.document["steps"] if step["name"] == "Fore bulkhead")
+    Board(floor, section)
+    path = floor.page.locator(f'[data-ghost="{section}"]').get_attribute("d") or ""
+    image = [tuple(map(float, pair.split())) for pair in re.findall(r"[ML]([^ML]+)", path)]
+    with floor.server.live(floor.design) as live:
+        drawn = live.step(section)["summary"]["outline"]
+    assert max(x for x, _ in drawn) > 100
+    assert_close(image, [(-x, y) for x, y in drawn], within=1e-3)

@@ -8,6 +8,7 @@ export function UnderlayLayer({ underlay, scale, tracing }: { underlay: Underlay
       {underlay.ghosts.map((g) => (
         <path
           key={g.id}
+          data-ghost={g.id}
           d={g.path}
           stroke={colours.inkSoft}
           strokeOpacity={0.45}

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
-import type { Step } from "../api/types";
-import { useBuilt, useDocument } from "../floor/context";
-import { cross, dot, sectionSummary, sheetOf } from "../model/outline";
+import type { StationSummary, Step } from "../api/types";
+import { useBuilt, useDocument, useOutline } from "../floor/context";
+import { cross, dot, makerOf, sectionSummary, sheetOf } from "../model/outline";
 import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry";
 import { railSummary } from "../steps/rail/rails";
 import { planeCut, seenRound } from "../scene/planeCut";
@@ -43,6 +43,13 @@ function everyFew(flat: Float32Array): Triple[] {
   return found;
 }
 
+/** A place mirrored in a plane. */
+function imageIn({ origin, x, y }: Pick<StationSummary, "origin" | "x" | "y">, at: Triple): Triple {
+  const normal = cross(x, y);
+  const off = 2 * (dot(at, normal) - dot(origin, normal));
+  return at.map((value, i) => value - off * (normal[i] ?? 0)) as unknown as Triple;
+}
+
 type Triple = readonly [number, number, number];
 
 /** still: something is being dragged; bodies under the drawing are cut anew when it is let go. */
@@ -51,28 +58,31 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
   const own = sheetOf(steps[section.id]);
   const [cut, setCut] = useState<Cut>(NO_CUT);
 
+  const { steps: order } = useDocument();
   const frame = own ? JSON.stringify([own.origin, own.x, own.y]) : "";
+  const mirror = makerOf(useOutline(), section.id)?.maker.step.params["mirrored"] as
+    { step: string } | null | undefined;
+  const plane = steps[mirror?.step ?? ""]?.summary;
   const ghosts = useMemo(() => {
     if (!own) return [];
     const into = intoDrawing(own, section);
     return Object.values(steps).flatMap((status) => {
       const other = sectionSummary(status);
-      if (!other || status.id === section.id || other.outline.length < 2) return [];
-      const points = other.outline.map(([a, b]) =>
-        into(
-          [0, 1, 2].map(
-            (i) => (other.origin[i] ?? 0) + a * (other.x[i] ?? 0) + b * (other.y[i] ?? 0),
-          ) as unknown as Triple,
-        ),
-      );
+      const itself = status.id === section.id;
+      if (!other || other.outline.length < 2 || (itself && plane?.result !== "station")) return [];
+      const points = other.outline.map(([a, b]) => {
+        const at = [0, 1, 2].map(
+          (i) => (other.origin[i] ?? 0) + a * (other.x[i] ?? 0) + b * (other.y[i] ?? 0),
+        ) as unknown as Triple;
+        return into(itself && plane?.result === "station" ? imageIn(plane, at) : at);
+      });
       return [
         { id: status.id, path: `M${points.map((p) => p.join(" ")).join("L")}${other.closed ? "Z" : ""}`, points },
       ];
     });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
-  }, [steps, frame, section]);
+  }, [steps, frame, section, plane]);
 
-  const { steps: order } = useDocument();
   const marks = useMemo(() => {
     if (!own) return [];
     const into = intoDrawing(own, section);
