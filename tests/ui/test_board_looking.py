@@ -7,6 +7,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.app.server import wait_until
 from tests.closeness import assert_close
 from tests.ui.board import Board
 from tests.ui.floor import Floor
@@ -52,7 +53,7 @@ def test_a_foil_stays_a_foil_and_its_numbers_are_typed_on_the_sheet(floor: Floor
     page.get_by_role("button", name="Thickness of foil 1,").click()
     page.keyboard.type("0.2")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("is a drawing from now on")).to_be_visible()
+    wait_until(lambda: "curves" in floor.params("section-4")["shape"])
     shape = floor.params("section-4")["shape"]
     assert [c["type"] for c in shape["curves"]] == ["foil"]
     assert next(h["value"] for h in shape["holds"] if h["type"] == "length") == "chord", "what was named stays named"

@@ -64,9 +64,9 @@ def test_the_focus_is_seen_on_everything(floor: Floor) -> None:
 
 def test_the_focus_is_seen_on_the_rack(page: Page, server: Server) -> None:
     page.goto(server.url)
-    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bailer spout")).first
     # while bodies are being built the cards are drawn anew
-    expect(card).to_contain_text("157.15 cm³")
+    card = page.get_by_role("listitem").filter(has_text="157.15 cm³").first
+    expect(card.get_by_role("heading", name="Bailer spout")).to_be_visible()
     assert_focus_is_seen(page, page.get_by_role("button", name="New design", exact=True), card.get_by_role("link"), card.get_by_role("button"))
 
 
