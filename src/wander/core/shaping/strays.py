@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve, Together
@@ -13,8 +14,8 @@ from wander.core.geometry.vectors import lengths
 from wander.core.shaping.meeting import crossings
 from wander.core.shaping.shell import NamedFace
 
-COARSE = 33
-"""Lines of a face in each direction by which it is told which faces may be nearest, and where on them."""
+ACROSS = 33
+"""Lines of a face in each direction from whose crossings the nearest place is looked for."""
 ROUNDS = 40
 LEAST_TRUST = 1e-4
 NEAR = [(0, 0), (1, 0), (0, 1)]
@@ -41,21 +42,23 @@ def strays(rails: Sequence[Curve], faces: Sequence[NamedFace], axis: Floats, pla
 def distances(faces: Sequence[NamedFace], points: Floats) -> Floats:
     """From points (m, 3) to the nearest place of any of the faces, (m,), mm.
 
-    Of the faces that may hold it the nearest places of a net are where Gauss's steps begin, which stay on the face: of two places of the skin that
-    are about as near it may be the other one that is found.
+    The nearest places of a net over the faces are where Gauss's steps begin, which stay on their face: of two places of the skin that are about as
+    near it may be the other one that is found.
     """
-    spans = [(np.linspace(*face.surface.u.domain, COARSE), np.linspace(*face.surface.v.domain, COARSE)) for face in faces]
-    nets = [face.surface.grid(*span).reshape(-1, 3) for face, span in zip(faces, spans, strict=True)]
-    squares = [((points[:, None] - net) ** 2).sum(axis=2) for net in nets]
-    apart = np.sqrt(np.stack([square.min(axis=1) for square in squares]))
+    # not at the sides themselves: one of them may be a tip, from which every way looks alike
+    inside = (np.arange(ACROSS) + 0.5) / ACROSS
+    spans = [tuple(low + (high - low) * inside for low, high in (face.surface.u.domain, face.surface.v.domain)) for face in faces]
+    nets = [face.surface.grid(us, vs) for face, (us, vs) in zip(faces, spans, strict=True)]
     # a place of a face is no further from its net than this, but for what bulges between its lines
-    reach = np.array([max(lengths(np.diff(net.reshape(COARSE, COARSE, 3), axis=axis)).max() for axis in (0, 1)) for net in nets])
+    reach = np.array([max(lengths(np.diff(net, axis=axis)).max() for axis in (0, 1)) for net in nets])
+    apart, first = np.empty((len(faces), len(points))), np.empty((len(faces), len(points)), dtype=np.intp)
+    for number, net in enumerate(nets):
+        apart[number], first[number] = cKDTree(net.reshape(-1, 3)).query(points)
     likely = apart - reach[:, None] <= apart.min(axis=0)
     found = apart.min(axis=0)
-    for face, (us, vs), square, asked in zip(faces, spans, squares, likely, strict=True):
+    for face, (us, vs), begin, asked in zip(faces, spans, first, likely, strict=True):
         if asked.any():
-            first = square[asked].argmin(axis=1)
-            off = _off(face.surface, points[asked], us[first // COARSE], vs[first % COARSE])
+            off = _off(face.surface, points[asked], us[begin[asked] // ACROSS], vs[begin[asked] % ACROSS])
             found[asked] = np.minimum(found[asked], off)
     return found
 
