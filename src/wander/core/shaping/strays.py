@@ -9,16 +9,13 @@ from scipy.spatial import cKDTree
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve, Together
-from wander.core.geometry.surface import Surface
+from wander.core.geometry.feet import slid
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.meeting import crossings
 from wander.core.shaping.shell import NamedFace
 
 ACROSS = 33
 """Lines of a face in each direction from whose crossings the nearest place is looked for."""
-ROUNDS = 40
-LEAST_TRUST = 1e-4
-NEAR = [(0, 0), (1, 0), (0, 1)]
 SETTLED = 1e-7
 """mm by which a distance may still change."""
 
@@ -58,39 +55,6 @@ def distances(faces: Sequence[NamedFace], points: Floats) -> Floats:
     found = apart.min(axis=0)
     for face, (us, vs), begin, asked in zip(faces, spans, first, likely, strict=True):
         if asked.any():
-            off = _off(face.surface, points[asked], us[begin[asked] // ACROSS], vs[begin[asked] % ACROSS])
-            found[asked] = np.minimum(found[asked], off)
+            u, v = us[begin[asked] // ACROSS], vs[begin[asked] % ACROSS]
+            found[asked] = np.minimum(found[asked], slid(face.surface, points[asked], u, v, settled=SETTLED)[2])
     return found
-
-
-def _off(surface: Surface, points: Floats, u: Floats, v: Floats) -> Floats:
-    """Distances (m,) from the nearest places found from u, v (m,) on: a step that leads away is taken back and a quarter of it tried."""
-    (lu, hu), (lv, hv) = surface.u.domain, surface.v.domain
-    # a face that goes all the way round is begun anew where it ends
-    round_u = float(np.abs(surface.points[0] - surface.points[-1]).max()) == 0.0
-    place, du, dv = surface.at(u, v, NEAR)
-    off = lengths(place - points)
-    trust = np.ones(len(points))
-    for _ in range(ROUNDS):
-        away = place - points
-        e, f, g = (np.einsum("mc,mc->m", *pair) for pair in ((du, du), (du, dv), (dv, dv)))
-        p, q = np.einsum("mc,mc->m", away, du), np.einsum("mc,mc->m", away, dv)
-        whole = np.maximum(e * g - f * f, 1e-12 * e * g + 1e-300)
-        step_u, step_v = (g * p - f * q) / whole, (e * q - f * p) / whole
-        # a step that would leave the face slides along its side
-        out_u = (((u <= lu) & (step_u > 0)) | ((u >= hu) & (step_u < 0))) & (not round_u)
-        out_v = ((v <= lv) & (step_v > 0)) | ((v >= hv) & (step_v < 0))
-        step_u, step_v = np.where(out_v, p / np.maximum(e, 1e-300), step_u), np.where(out_u, q / np.maximum(g, 1e-300), step_v)
-        next_u = u - trust * np.where(out_u, 0.0, step_u)
-        next_u = lu + (next_u - lu) % (hu - lu) if round_u else np.clip(next_u, lu, hu)
-        next_v = np.clip(v - trust * np.where(out_v, 0.0, step_v), lv, hv)
-        there = surface.at(next_u, next_v, NEAR)
-        next_off = lengths(there[0] - points)
-        nearer = next_off <= off + SETTLED / 10
-        done = np.where(nearer, off - next_off < SETTLED, trust < LEAST_TRUST).all()
-        u, v, off = np.where(nearer, next_u, u), np.where(nearer, next_v, v), np.minimum(off, next_off)
-        place, du, dv = (np.where(nearer[:, None], new, old) for new, old in zip(there, (place, du, dv), strict=True))
-        trust = np.where(nearer, np.minimum(2 * trust, 1.0), trust / 4)
-        if done:
-            break
-    return off
