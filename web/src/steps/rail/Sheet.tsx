@@ -1,7 +1,9 @@
+import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "../../api/queries";
 import type { Step } from "../../api/types";
 import { useDocument, useStatus } from "../../floor/context";
+import { kindOf } from "../registry";
 import { railShape, railSummary } from "./rails";
 import { length } from "../../model/units";
 import { Facts } from "../../sheet/Facts";
@@ -11,15 +13,24 @@ import type { Schema } from "../../sheet/schema";
 
 /** A rail: what it is made of, and how long it is. */
 export function Sheet({ step }: { step: Step }) {
-  const { unit } = useDocument();
+  const { unit, steps } = useDocument();
   const { data: kinds } = useQuery(queries.kinds());
   const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
   const summary = railSummary(useStatus(step.id));
   const shape = railShape(step);
   const { type } = shape;
   const of = root?.properties?.["shape"]?.discriminator?.mapping[type];
+  const leads = steps.some((other) =>
+    (other.params["rails"] as { step: string }[] | undefined)?.some((ref) => ref.step === step.id),
+  );
+  const welcome = !leads && steps.some((other) => kindOf(other).given?.(other, step, steps));
   return (
     <>
+      {welcome && (
+        <Typography variant="body2" color="text.secondary">
+          It leads no body yet. Drag it from the Build onto the one that is to follow it.
+        </Typography>
+      )}
       {(type === "helix" || type === "drawing") && <ParamField step={step} name="station" />}
       {type === "spline" && <RailPoints step={step} />}
       {type !== "drawing" && root && of && (
