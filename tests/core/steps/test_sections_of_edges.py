@@ -5,12 +5,20 @@ from __future__ import annotations
 from math import pi
 from typing import Any
 
+import numpy as np
 import pytest
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
+from wander.core.bodies.body import of_shells
+from wander.core.bodies.edge_runs import plane_loop
 from wander.core.design.apply import apply_edits
 from wander.core.document.document import Document
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.loop import Loop
+from wander.core.geometry.frame import BASE_FRAMES, turned_about
+from wander.core.shaping.loft import Between, loft
+from wander.core.shaping.section import PlacedSection
 
 SQUARE = {"type": "rectangle", "width": 40.0, "depth": 24.0}
 
@@ -87,3 +95,21 @@ def test_a_loop_at_an_angle_to_its_station_is_told_and_the_station_put_into_it()
     assert_close(built(mended)["section-91"].summary.area, pi * 18**2, within=1e-4)  # type: ignore[union-attr]
     own = apply_edits(document, told.fixes[1].edits)
     assert built(own)["section-91"].summary.shape == "circle"  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("shape", [shapes.circle(36.0), shapes.rectangle(40.0, 24.0)])
+def test_the_plane_of_a_loop_turns_with_its_body_and_never_over(shape: Loop) -> None:
+    """All the way round about x, in steps of ten degrees: what was drawn in the plane would jump with it."""
+    before = None
+    for angle in np.radians(np.arange(0, 361, 10)):
+        base = turned_about(BASE_FRAMES["top"], np.zeros(3), np.array([1.0, 0.3, 0.0]), float(angle))
+        sections = [PlacedSection(base.moved(z), shape.transformed(np.eye(2) * scale, np.zeros(2))) for z, scale in ((0, 1.2), (30, 1.5), (60, 1.0))]
+        body = of_shells((loft(sections, ["a", "b", "c"], name="loft-1", between=Between.STRAIGHT).shell,))
+        edge = next(one for one in body.edges if abs((one.curve.points - base.origin) @ base.z - 30).max() < 1e-6)
+        run, frame = plane_loop(body, edge)
+        assert len(run) == max(1, len(shape.corners))
+        assert_close(frame.origin, base.origin + 30 * base.z, within=1e-6)
+        own = np.stack([frame.x, frame.z]) @ np.stack([base.x, base.y, base.z], axis=1)
+        if before is not None:
+            assert_close(own, before, within=1e-9)
+        before = own

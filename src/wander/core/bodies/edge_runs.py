@@ -63,8 +63,9 @@ def face_loops(body: Body, face: str) -> list[list[Edge]]:
 def plane_loop(body: Body, edge: Edge) -> tuple[list[Edge], Frame]:
     """The closed loop that an edge makes with others that lie in one plane with it, whatever faces meet there, and the plane.
 
-    The frame lies in the middle of the loop; the longest part of its normal points forward, and x is as level as can be. Of several loops on a
-    straight edge one that goes round more than one face is meant before others, and then the shortest. Raises BadInput where there is none.
+    The frame lies in the middle of the loop, which runs round its normal as the edge does; x goes along a straight edge, or towards where a curved
+    one begins: however the body turns, the frame turns with it. Of several loops on a straight edge one that goes round more than one face is meant
+    before others, and then the shortest. Raises BadInput where there is none.
     """
     found = []
     for normal in _planes_on(body, edge):
@@ -74,16 +75,19 @@ def plane_loop(body: Body, edge: Edge) -> tuple[list[Edge], Frame]:
         curves = oriented(run)
         if _closes(curves):
             around_one = set.intersection(*({one.left, one.right} for one in run))
-            found.append((bool(around_one), sum(length(curve) for curve in curves), run, normal, level))
+            found.append((bool(around_one), sum(length(curve) for curve in curves), run))
     if not found:
         raise BadInput("this edge closes to no loop that lies in a plane")
-    _, _, run, normal, level = min(found, key=lambda loop: loop[:2])
-    points = np.concatenate([curve.sampled(PER_SPAN)[1] for curve in oriented(run)])
+    _, _, run = min(found, key=lambda loop: loop[:2])
+    curves = oriented(run)
+    points = np.concatenate([curve.sampled(PER_SPAN)[1][:-1] for curve in curves])
     middle = (points.min(axis=0) + points.max(axis=0)) / 2
-    forward = normal * np.sign(normal[np.abs(normal).argmax()])
-    across = cross(np.array([0.0, 0.0, 1.0]), forward)
-    x = across if np.linalg.norm(across) > 1e-6 else np.array([1.0, 0.0, 0.0])
-    return run, facing(middle + (level - float(middle @ normal)) * normal, forward, x)
+    around = cross(points - middle, np.roll(points, -1, axis=0) - middle).sum(axis=0)
+    begin, end = edge.curve.points[[0, -1]]
+    own = curves[[one.name for one in run].index(edge.name)]
+    backwards = len(run) > 1 and np.linalg.norm(own.points[0] - begin) > np.linalg.norm(own.points[-1] - begin)
+    straight = np.abs(cross(edge.curve.points - begin, end - begin)).max() < MEETING * np.linalg.norm(end - begin)
+    return run, facing(middle, -around if backwards else around, end - begin if straight else begin - middle)
 
 
 def _planes_on(body: Body, edge: Edge) -> list[Floats]:
