@@ -19,7 +19,6 @@ import { UnderPointer, type Pixel } from "./underPointer";
 CameraControls.install({ THREE });
 
 type Triple = readonly [number, number, number];
-
 /** How far from the middle the eye is while there is nothing to see, mm. */
 const AWAY = 400;
 

@@ -47,7 +47,7 @@ def no_outline(step: Step, error: GeometryError, what: Literal["face", "edge"]) 
         severity=Severity.ERROR,
         step=step.id,
         title=f"{step.name} has no outline",
-        detail=f"{sentence(error)}.",
+        detail=f"{sentence(error)}. Pick another {what}, or give it a shape of its own.",
         path=["shape", what],
         fixes=[_circle(step)],
     )

@@ -65,9 +65,7 @@ def slid(
     which the distances may still change; with 0 it is the parameters that come to rest.
     """
     (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
-    round_u, round_v = (
-        within is None and float(np.abs(surface.edge(f"{way}0").points - surface.edge(f"{way}1").points).max()) == 0.0 for way in "uv"
-    )
+    round_u, round_v = (within is None and _closes(surface, way) for way in "uv")
     place, du, dv = _tangents(surface, u, v)
     off, trust = lengths(place - points), np.ones(len(points))
     for _ in range(ROUNDS):

@@ -4,7 +4,7 @@ import { queries } from "../../api/queries";
 import type { Step } from "../../api/types";
 import { useDocument, useStatus } from "../../floor/context";
 import { kindOf } from "../registry";
-import { railShape, railSummary } from "./rails";
+import { leads, railShape, railSummary } from "./rails";
 import { length } from "../../model/units";
 import { Facts } from "../../sheet/Facts";
 import { RailPoints } from "./RailPoints";
@@ -20,10 +20,8 @@ export function Sheet({ step }: { step: Step }) {
   const shape = railShape(step);
   const { type } = shape;
   const of = root?.properties?.["shape"]?.discriminator?.mapping[type];
-  const leads = steps.some((other) =>
-    (other.params["rails"] as { step: string }[] | undefined)?.some((ref) => ref.step === step.id),
-  );
-  const welcome = !leads && steps.some((other) => kindOf(other).given?.(other, step, steps));
+  const idle = !steps.some((other) => leads(step, other));
+  const welcome = idle && steps.some((other) => kindOf(other).given?.(other, step, steps));
   return (
     <>
       {welcome && (

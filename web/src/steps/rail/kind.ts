@@ -4,7 +4,7 @@ import { spacing } from "../places";
 import { gives } from "../registry";
 import { extent } from "../section/starters";
 import { longSplines } from "../splines";
-import { addRail, railPoints, railShape, railThrough, railWords } from "./rails";
+import { addRail, leads, railPoints, railShape, railThrough, railWords } from "./rails";
 
 export const kind: Kind = {
   name: "rail",
@@ -47,12 +47,7 @@ function rails(scope: Scope): Choice[] {
   const guided = scope.body?.kind === "loft" && scope.body.params["between"] !== "straight" ? scope.body : null;
   const original = selected && gives(selected, "rail") ? selected : null;
   // the image of a rail that guides a body guides it too; a mirrored body has it already
-  const led = document.steps.filter(
-    (step) =>
-      original &&
-      !step.params["mirrored"] &&
-      (step.params["rails"] as { step: string }[] | undefined)?.some((ref) => ref.step === original.id),
-  );
+  const led = document.steps.filter((step) => original && !step.params["mirrored"] && leads(original, step));
   const image = () =>
     keep([
       {

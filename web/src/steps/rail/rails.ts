@@ -87,3 +87,7 @@ export function railWords(step: Step): string {
       return "drawn";
   }
 }
+
+/** Whether a rail leads what a step makes. */
+export const leads = (rail: Step, step: Step): boolean =>
+  ((step.params["rails"] ?? []) as { step: string }[]).some((ref) => ref.step === rail.id);
