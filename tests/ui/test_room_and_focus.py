@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import json
+from pathlib import Path
 
 import numpy as np
 from PIL import Image
@@ -62,11 +64,13 @@ def test_the_focus_is_seen_on_everything(floor: Floor) -> None:
     assert board.paper.is_visible()
 
 
-def test_the_focus_is_seen_on_the_rack(page: Page, server: Server) -> None:
+def test_the_focus_is_seen_on_the_rack(page: Page, server: Server, samples: Path) -> None:
+    raw = json.loads((samples / "bailer.json").read_bytes())
+    server.client.post("/api/designs/file", content=json.dumps({**raw, "name": "Spout in focus"}))
     page.goto(server.url)
-    # while bodies are being built the cards are drawn anew
-    card = page.get_by_role("listitem").filter(has_text="157.15 cm³").first
-    expect(card.get_by_role("heading", name="Bailer spout")).to_be_visible()
+    # while its body is being built the card is drawn anew
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Spout in focus")).filter(has_text="157.15 cm³")
+    expect(card).to_be_visible()
     assert_focus_is_seen(page, page.get_by_role("button", name="New design", exact=True), card.get_by_role("link"), card.get_by_role("button"))
 
 
