@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from math import cos, pi, radians, sin
+from typing import Any
 
 import numpy as np
 import pytest
@@ -17,6 +19,8 @@ from tests.core.shaping.test_extrusion_and_revolution import assert_body, beside
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop, Span
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.law import linear
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.edges import edges
@@ -24,6 +28,7 @@ from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Inside, Lofted, loft
 from wander.core.shaping.mass import mass_properties
+from wander.core.shaping.rails import Through, spline_through
 from wander.core.shaping.section import PlacedSection
 from wander.core.solids.assemble import assemble
 
@@ -38,21 +43,21 @@ def drawn(loop: Loop, number: int) -> Loop:
     return replace(loop, spans=tuple(Span(span.at, f"c{number + i}", f"p{number + i}") for i, span in enumerate(loop.spans, start=1)))
 
 
-def parts(areas: list[tuple[float, Area]], laws: Laws | None = None, between: Between = Between.SMOOTH) -> tuple[Lofted, list[Lofted]]:
+def parts(areas: list[tuple[float, Area]], rails: Sequence[Curve] = (), **more: Any) -> tuple[Lofted, list[Lofted]]:
     """The skin round the outside, and those of the holes."""
     names = [f"section-{i + 1}" for i in range(len(areas))]
 
-    def through(loops: list[Loop], inside: Inside | None = None) -> Lofted:
+    def through(loops: list[Loop], rails: Sequence[Curve] = (), inside: Inside | None = None) -> Lofted:
         placed = [PlacedSection(TOP.moved(z), loop) for (z, _), loop in zip(areas, loops, strict=True)]
-        return loft(placed, names, name="loft-9", between=between, laws=laws, inside=inside)
+        return loft(placed, names, name="loft-9", rails=rails, inside=inside, **more)
 
-    outer = through([area.outer for _, area in areas])
-    inside = Inside([PlacedSection(TOP.moved(z), area.outer) for z, area in areas], outer.plain.places)
-    return outer, [through(track, inside) for track in holes_along([area for _, area in areas])]
+    outer = through([area.outer for _, area in areas], rails)
+    inside = Inside([PlacedSection(TOP.moved(z), area.outer) for z, area in areas], outer.plain.places, outer.plain.lines, outer.plain.led)
+    return outer, [through(track, inside=inside) for track in holes_along([area for _, area in areas])]
 
 
-def tube(*areas: tuple[float, Area], laws: Laws | None = None, between: Between = Between.SMOOTH) -> Lofted:
-    outer, holes = parts(list(areas), laws, between)
+def tube(*areas: tuple[float, Area], rails: Sequence[Curve] = (), **more: Any) -> Lofted:
+    outer, holes = parts(list(areas), rails, **more)
     return hollowed(outer, holes)
 
 
@@ -83,7 +88,7 @@ def test_a_box_with_two_holes_goes_from_hole_to_hole() -> None:
 def test_a_hole_beside_the_centre_turns_with_the_body(between: Between) -> None:
     area = ring(shapes.rectangle(40, 40), beside(shapes.circle(8), 10))
     laws = Laws(twist=linear(0.0, radians(60)))
-    outer, holes = parts([(0, area), (80, area)], laws, between)
+    outer, holes = parts([(0, area), (80, area)], laws=laws, between=between)
     made = hollowed(outer, holes)
     assert_close(mass_properties(made.shell).volume, 80 * (1600 - pi * 16), within=1e-4 * 80 * 1600)
     for share in (0.0, 0.25, 0.5, 0.9):
@@ -106,7 +111,7 @@ def test_it_is_the_outside_less_the_holes(seed: int, holes: int, count: int, bet
         order = rng.permutation(holes)
         places = [beside(kinds[rng.integers(4)](float(rng.uniform(5, 8))), 13 * cos(2 * pi * k / 3), 13 * sin(2 * pi * k / 3)) for k in order]
         areas.append((25.0 * i, ring(kinds[rng.integers(4)](float(rng.uniform(55, 60))), *places)))
-    outer, inner = parts(areas, None, between)
+    outer, inner = parts(areas, between=between)
     made = hollowed(outer, inner)
     wanted = mass_properties(outer.shell).volume - sum(mass_properties(hole.shell).volume for hole in inner)
     assert_close(mass_properties(made.shell).volume, wanted, within=1e-9 * wanted)
@@ -137,3 +142,84 @@ def test_holes_that_lie_alike_belong_together() -> None:
     tracks = holes_along([one, other])
     assert [round(float(track[1].centroid[0])) for track in tracks] == [13, -16, 2]
     assert all(loop.area > 0 for track in tracks for loop in track)
+
+
+def rail(angle: float, radius: float, bow: Sequence[float], *, kinked: bool = False) -> Curve:
+    """From the outline at 0 to that at 60, so far off (mm, x and y) halfway."""
+    if kinked:
+        ends = [Through(np.array([radius * cos(angle), radius * sin(angle), z])) for z in (0.0, 60.0)]
+        return spline_through([ends[0], Through(np.array([radius * cos(angle) + bow[0], radius * sin(angle) + bow[1], 30.0]), sharp=True), ends[1]])
+    z = np.linspace(0, 60, 31)
+    share = np.sin(pi * z / 60)
+    return open_through(np.column_stack([radius * cos(angle) + share * bow[0], radius * sin(angle) + share * bow[1], z]))
+
+
+def slices(body: Lofted, z: float) -> np.ndarray:
+    """Places (n, 2) of a skin at a height of it."""
+    found = []
+    for face in body.shell.faces:
+        grid = face.surface.grid(np.linspace(*face.surface.u.domain, 48), np.linspace(*face.surface.v.domain, 241))
+        for column in grid:
+            if column[0, 2] <= z <= column[-1, 2]:
+                found.append([np.interp(z, column[:, 2], column[:, c]) for c in (0, 1)])
+    return np.array(found)
+
+
+QUARTERS = np.arange(4) * pi / 2
+
+
+def test_rails_that_all_move_alike_take_the_hole_along() -> None:
+    area = ring(shapes.circle(40), shapes.circle(16))
+    outer, (hole,) = parts([(0, area), (60, area)], [rail(angle, 20, (5, -3)) for angle in QUARTERS])
+    for z, share in ((30.0, 1.0), (12.0, sin(pi / 5))):
+        for body, radius in ((outer, 20), (hole, 8)):
+            assert_close(np.linalg.norm(slices(body, z) - share * np.array([5, -3]), axis=1), radius, within=6e-3)
+
+
+def test_sections_that_rails_scale_have_their_hole_scaled() -> None:
+    area = ring(shapes.circle(40), beside(shapes.circle(12), 6, 5))
+    outer, (hole,) = parts([(0, area), (60, area)], [rail(0, 20, (8, 0)), rail(pi, 20, (-8, 0))], whole=True)
+    assert_close(np.linalg.norm(slices(outer, 30), axis=1), 28, within=6e-3)
+    assert_close(np.linalg.norm(slices(hole, 30) - 1.4 * np.array([6, 5]), axis=1), 1.4 * 6, within=6e-3)
+
+
+def test_rails_that_stretch_a_section_stretch_its_hole() -> None:
+    """Drawn apart to both sides, and let be above and below: what stretches is an ellipse to the first order, of the hole as of the outline."""
+    area = ring(shapes.circle(40), shapes.circle(16))
+    bows = {0: (4, 0), 1: (0, 0), 2: (-4, 0), 3: (0, 0)}
+    outer, (hole,) = parts([(0, area), (60, area)], [rail(angle, 20, bows[k]) for k, angle in enumerate(QUARTERS)])
+    wide, high = np.ptp(slices(outer, 30), axis=0) / 40
+    inner_wide, inner_high = np.ptp(slices(hole, 30), axis=0) / 16
+    assert_close(wide, 1.2, within=3e-3)
+    assert inner_wide == pytest.approx(1.2, abs=0.03)
+    assert inner_high == pytest.approx(high, abs=0.03)
+    assert wide > inner_high
+
+
+def test_a_kink_of_a_rail_bends_the_hole_too_and_the_kernel_makes_one_solid_of_it() -> None:
+    area = ring(shapes.circle(40), shapes.circle(16))
+    rails = [rail(angle, 20, (6, 0), kinked=True) for angle in QUARTERS]
+    outer, (hole,) = parts([(0, area), (60, area)], rails)
+    below, above = (face.surface for face in hole.shell.faces)
+    assert not any(count < 2 for surface in (below, above) for count in surface.v.continuity.values())
+    assert_close(below.edge("v1")(np.linspace(0, 1, 41)), above.edge("v0")(np.linspace(0, 1, 41)), within=0.0)
+    body = hollowed(outer, [hole])
+    # every slice is a ring of the same size, moved: Cavalieri
+    assert_close(mass_properties(body.shell).volume, pi * (400 - 64) * 60, within=1e-4, relative=True)
+    assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6, relative=True)
+
+
+@settings(max_examples=15, deadline=None)
+@given(seed=st.integers(0, 10**6), count=st.integers(1, 5), whole=st.booleans())
+def test_sections_keep_their_holes_whatever_the_rails_ask(seed: int, count: int, whole: bool) -> None:
+    rng = np.random.default_rng(seed)
+    middle = tuple(rng.uniform(-6, 6, 2))
+    area = ring(shapes.circle(40), beside(shapes.circle(10), *middle))
+    turns = 2 * pi * (np.arange(count) + rng.uniform(-0.2, 0.2, count)) / count
+    outer, (hole,) = parts([(0, area), (60, area)], [rail(angle, 20, rng.uniform(-4, 4, 2)) for angle in turns], whole=whole)
+    for z in (0.0, 60.0):
+        assert_close(np.linalg.norm(slices(hole, z) - middle, axis=1), 5, within=1e-7)
+        assert_close(np.linalg.norm(slices(outer, z), axis=1), 20, within=1e-5)
+    # what lies inside stays inside, and its skin goes on smoothly
+    body = hollowed(outer, [hole])
+    assert 0 < mass_properties(body.shell).volume < mass_properties(outer.shell).volume

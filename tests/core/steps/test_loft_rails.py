@@ -77,6 +77,22 @@ def test_rails_carry_the_skin_beside_them_or_whole_sections() -> None:
     assert_close(at[quarter], np.pi * radius**2, within=0.5)
 
 
+def test_the_hole_of_a_hollow_body_is_carried_along() -> None:
+    """Whole sections grow: the ring that a hole leaves stays the same share of them, wherever it is cut."""
+    pipe = {"type": "drawing", "points": {"p1": [0, 0]}, "use": ["c1"], "next": 9}
+    pipe["curves"] = [{"id": f"c{i}", "type": "circle", "center": "p1", "radius": r} for i, r in enumerate((20.0, 12.0), start=1)]
+    rail = spline(on("section-2"), {"at": [26.0, 0.0, 25.0]}, on("section-4"), {"at": [24.0, 0.0, 75.0]}, on("section-6"))
+    share = 1 - 12**2 / 20**2
+    found = []
+    for sections in (((0.0, pipe), (50.0, pipe), (100.0, pipe)), SECTIONS):
+        document = guided(rail, sections=sections)
+        found.append(apply_edits(document, [set_param(document.steps[-1].id, "carries", to="sections")]))
+    hollow, full = found
+    assert_close(volume(hollow), share * volume(full), within=2e-4, relative=True)
+    lanes = [built(document)[document.steps[-1].id].summary.lanes for document in found]
+    assert_close(np.array(lanes[0].area), share * np.array(lanes[1].area), within=2e-3, relative=True)
+
+
 @pytest.mark.parametrize(
     ("points", "section"),
     [

@@ -29,6 +29,17 @@ Breaks = Callable[[SplineSpace], tuple[Floats, Mapping[float, int]]]
 """Of the space along a skin: where a fit has to break, and how many derivatives are continuous there; four where nothing is said."""
 
 
+def bends_of(along: SplineSpace) -> Breaks:
+    """Where a fit has to break that follows what bends in a space along the body, twice smooth at most."""
+    inner = {float(b): along.degree - int(c) for b, c in zip(along.breaks[1:-1], along.multiplicities[1:-1], strict=True)}
+
+    def breaks(v: SplineSpace) -> tuple[Floats, Mapping[float, int]]:
+        inside = {b: min(max(c, 0), 2) for b, c in inner.items() if v.domain[0] < b < v.domain[1]}
+        return np.array([v.domain[0], *sorted(inside), v.domain[1]]), inside
+
+    return breaks
+
+
 def carried(
     faces: Sequence[NamedFace],
     carry: Carry,

@@ -45,6 +45,7 @@ from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, end_to_end, extents_of
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
+from wander.core.shaping.taking_along import Led
 from wander.core.shaping.ties import ties_of
 from wander.core.shaping.tube import tube_seams
 
@@ -70,7 +71,7 @@ class Plain:
     """The skin before any law acts on it: what sections are cut from.
 
     axis: unit direction in which the length is counted (3,). places: parameters of the sections (k,). followers: which of them were cut. lines: how a
-    fair one goes through the sections that lead.
+    fair one goes through the sections that lead. led: what rails did to it.
     """
 
     axis: Floats
@@ -78,6 +79,7 @@ class Plain:
     faces: tuple[NamedFace, ...]
     followers: tuple[bool, ...]
     lines: Lines | None = None
+    led: Led | None = None
 
 
 @dataclass(frozen=True)
@@ -91,12 +93,14 @@ class Lofted:
 class Inside:
     """The body that a hole goes through: it takes its places along the body from it, and turns and grows about the same centres.
 
-    sections: of the body, on the same stations as those of the hole. places: their parameters along it (k,). lines: those of a fair one.
+    sections: of the body, on the same stations as those of the hole. places: their parameters along it (k,). lines: those of a fair one. led: what
+    its rails did to it, which takes the hole along.
     """
 
     sections: Sequence[PlacedSection]
     places: Floats
     lines: Lines | None = None
+    led: Led | None = None
 
 
 def loft(
@@ -215,14 +219,14 @@ def _made(
     row = _row(found, strips, line, inside, wish)
     labels = _all_labels(row, names, inside, wish)
     if wish.straight:
-        faces, lines = straight_faces(strips, row.v, labels, [f"^{n}" for n in names]), None
+        faces, lines, led = straight_faces(strips, row.v, labels, [f"^{n}" for n in names]), None, None
     else:
-        faces, strips, lines = _smooth(row, strips, labels[0], slack, inside, wish, ring=ring and 0 not in wish.creases)
+        faces, strips, lines, led = _smooth(row, strips, labels[0], slack, inside, wish, ring=ring and 0 not in wish.creases)
         faces = _parted(faces, row, labels, names)
         if found.guides or len(row.bounds) > 2:
             faces = _meeting(faces, [strip.rows for strip in strips], row.bounds)
     followers = tuple(s.share is not None for s in row.placed)
-    plain = Plain(_axis(row.placed if line is None else drawn), row.v, tuple(faces), followers, lines if wish.fair else None)
+    plain = Plain(_axis(row.placed if line is None else drawn), row.v, tuple(faces), followers, lines if wish.fair else None, led)
     faces, rows, miss = _lawed(faces, row, strips, inside, wish)
     twisted = row.around if rows[0] is strips[0].rows else round_about(_with_rows(strips, rows))
     if line is not None:
@@ -232,9 +236,9 @@ def _made(
         if ring and not wish.straight and 0 not in wish.creases:
             faces = closed_smoothly(faces, len(faces) // len(strips), bends=line.goes_on)
         plain = replace(plain, faces=tuple(faces))
-    if found.guides:
+    if led is not None:
         # a skin that bends is two faces: what goes on smoothly is one
-        faces = jointed(faces, kinks(found.guides, row.v, row.placed))
+        faces = jointed(faces, led.kinks)
     faces = sewn(faces, len(strips), open_=found.open)
     outlines = _with_rows(strips, rows)
     ringed = [i for i, s in enumerate(row.placed) if not s.is_point]
@@ -278,8 +282,8 @@ def _all_labels(row: _Row, names: Sequence[str], inside: Inside | None, wish: _W
 
 def _smooth(
     row: _Row, strips: list[Panel], labels: Sequence[str], slack: Sequence[float] | None, inside: Inside | None, wish: _Wish, *, ring: bool
-) -> tuple[list[NamedFace], list[Panel], Lines]:
-    """Faces from end to end, one for each strip, the strips in the spaces that these have across, and how lines go.
+) -> tuple[list[NamedFace], list[Panel], Lines, Led | None]:
+    """Faces from end to end, one for each strip, the strips in the spaces that these have across, how lines go, and what rails did.
 
     ring: the end goes on as the start. Raises CutsLead where the skin misses sections that were cut from it.
     """
@@ -301,8 +305,11 @@ def _smooth(
         sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, extents_of(strips), strict=True)]
         led_on = guided(sides, row.matched.guides, v, placed, whole=wish.whole, open_=row.matched.open, tolerances=wish.tolerances)
         strips = [_raised(strip, surface.u) for strip, surface in zip(strips, led_on, strict=True)]
-        faces = [replace(face, surface=surface) for face, surface in zip(faces, led_on, strict=True)]
-    return faces, strips, lines
+        led = Led(tuple(face.surface for face in faces), tuple(led_on), tuple(kinks(row.matched.guides, v, placed)))
+        return [replace(face, surface=surface) for face, surface in zip(faces, led_on, strict=True)], strips, lines, led
+    if inside is not None and inside.led is not None:
+        return inside.led.taken_along(faces, wish.tolerances), strips, lines, inside.led
+    return faces, strips, lines, None
 
 
 def _parted(faces: list[NamedFace], row: _Row, labels: Sequence[Sequence[str]], names: Sequence[str]) -> list[NamedFace]:

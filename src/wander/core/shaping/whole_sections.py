@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -11,7 +11,7 @@ from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.carrying import carried
+from wander.core.shaping.carrying import bends_of, carried
 from wander.core.shaping.shell import NamedFace
 
 NOTHING = 1e-9
@@ -49,12 +49,7 @@ def moved_whole(surfaces: Sequence[Surface], planes: Where, rails: Where, along:
         moved = ratio[:, None] * flat - flat + seen(middle_after - middle)[:, None]
         return np.asarray(points + moved.real[..., None] * x[:, None] + moved.imag[..., None] * y[:, None], dtype=np.float64)
 
-    def breaks(v: SplineSpace) -> tuple[Floats, Mapping[float, int]]:
-        inner = {float(b): along.degree - int(c) for b, c in zip(along.breaks[1:-1], along.multiplicities[1:-1], strict=True)}
-        inside = {b: min(max(c, 0), 2) for b, c in inner.items() if v.domain[0] < b < v.domain[1]}
-        return np.array([v.domain[0], *sorted(inside), v.domain[1]]), inside
-
-    faces, _ = carried([NamedFace("", surface) for surface in surfaces], carry, breaks, tolerances)
+    faces, _ = carried([NamedFace("", surface) for surface in surfaces], carry, bends_of(along), tolerances)
     return [face.surface for face in faces]
 
 

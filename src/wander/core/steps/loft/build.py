@@ -174,7 +174,7 @@ def _lofted(
         return outer, []
     # what was cut from the skin has its outline alone, and no say in it
     own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.follows]
-    inside = Inside([placed for _, _, placed in own], outer.plain.places[[i for i, _, _ in own]], outer.plain.lines)
+    inside = Inside([placed for _, _, placed in own], outer.plain.places[[i for i, _, _ in own]], outer.plain.lines, outer.plain.led)
     rings = [entry for _, entry, _ in own]
     inner = [through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inside) for track in holes]
     return hollowed(outer, inner), inner
