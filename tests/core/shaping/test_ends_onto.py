@@ -95,7 +95,7 @@ def test_it_goes_on_from_the_body_below(under: str, over: str) -> None:
     angle, jump = compared(below, curved, sections[0])
     assert angle < 0.05
     assert jump < 0.02
-    assert compared(below, free, sections[0], count=8)[0] > 1.0, "by itself it would not"
+    assert compared(below, free, sections[0], count=8)[0] > 0.5, "by itself it would not"
     for body in (tangent, curved):
         assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6 * mass_properties(body.shell).volume)
 

@@ -16,7 +16,7 @@ from scipy.optimize import LinearConstraint, minimize
 
 from tests.closeness import assert_close
 from wander.core.geometry.curve import Curve
-from wander.core.shaping.fairing import CHANGE, LOOKED, SWELLING, along, swinging
+from wander.core.shaping.fairing import LOOKED, SWELLING, along, swinging
 
 Row = npt.NDArray[np.float64]
 
@@ -75,15 +75,14 @@ def test_centres_swing_along_the_natural_cubic() -> None:
 
 
 def bent(places: Row, values: Row, slopes: Row, seconds: Row, chords: Row) -> float:
-    """Bending and its change as the module says it, integrated by another way: (k,) numbers at the stations of one line."""
+    """Bending as the module says it, integrated by another way: (k,) numbers at the stations of one line."""
     steps = np.diff(places)
     share = np.exp(np.log(chords).mean()) / chords
     total = 0.0
     for i, h in enumerate(steps):
         curvature = curvature_of(values[i : i + 2], h * slopes[i : i + 2], h**2 * seconds[i : i + 2])
         bending = quad_vec(lambda t, c=curvature: c(t) ** 2, 0, 1, points=[1 / 3, 2 / 3])[0]
-        change = sum(3 * (curvature(np.array(b)) - curvature(np.array(a))) ** 2 for a, b in ((0, 1 / 3), (1 / 3, 2 / 3), (2 / 3, 1)))
-        total += share[i] * bending + CHANGE * share[i] ** 3 * change
+        total += share[i] * bending
     return float(total)
 
 

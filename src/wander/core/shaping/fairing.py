@@ -2,8 +2,8 @@
 
 Along the body every line of the skin is a cubic with a knot at each station and two between neighbours, so that value, slope and second derivative
 can be chosen at each station. What lies round the line of centres is bent as little as it can be (bending by chord, each bay counting by its own
-size, with a share of its change), while in every direction round the section it stays between the two sections that bound a bay, but for a
-hundredth of the larger step beside them. That is a quadratic programme with a single solution. It is solved in its dual, where only the places that
+size), while in every direction round the section it stays between the two sections that bound a bay, but for a hundredth of the larger step beside
+them. That is a quadratic programme with a single solution. It is solved in its dual, where only the places that
 are held count, by non-negative least squares (Lawson & Hanson 1974, chapter 23, least distance programming). Once it is solved, every line is one
 linear map of the sections.
 """
@@ -24,8 +24,6 @@ SWELLING = 0.009
 """How far a line may leave the range of the two sections of its bay, by the larger step beside them."""
 NARROWEST = 0.1
 """A direction in which little happens is held by no less than this share of what the widest step allows."""
-CHANGE = 0.01
-"""The weight of the change of bending beside bending itself."""
 NEVER = 1e-12
 """Of the size: less is nothing."""
 ALONE = 1e-11
@@ -100,15 +98,13 @@ BUMP = float(np.abs(_values(np.linspace(0, 1, 201))[:, 1]).max())
 """How far a slope of one lifts a unit span that is otherwise flat."""
 
 
-def _forms() -> tuple[Floats, Floats]:
-    """The forms (6, 6) of bending and of its change over a unit span."""
+def _form() -> Floats:
+    """The form (6, 6) of bending over a unit span."""
     hats = np.array([[2, 1], [1, 2]]) / 18
-    bending = np.sum([CURVATURES[j : j + 2].T @ hats @ CURVATURES[j : j + 2] for j in range(3)], axis=0)
-    change = np.diff(CURVATURES, axis=0)
-    return bending, 3 * change.T @ change
+    return np.sum([CURVATURES[j : j + 2].T @ hats @ CURVATURES[j : j + 2] for j in range(3)], axis=0)
 
 
-BENDING, CHANGING = _forms()
+BENDING = _form()
 
 
 def along(
@@ -286,7 +282,7 @@ class _Row:
         moved = np.diff(self.shapes, axis=0).reshape(k - 1, -1)
         chord = np.sqrt(self.steps**2 + (moved * moved).sum(axis=1) / self.shapes.shape[1])
         share = (np.exp(np.log(chord).mean()) / chord)[:, None, None]
-        bent = (self.units[:, :, None] * self.units[:, None]) * (share * BENDING + (CHANGE * share**3) * CHANGING)
+        bent = (self.units[:, :, None] * self.units[:, None]) * (share * BENDING)
         form, bays = np.zeros((k, 3, k, 3)), np.arange(k - 1)
         parts = bent.reshape(k - 1, 2, 3, 2, 3)
         for a in (0, 1):
