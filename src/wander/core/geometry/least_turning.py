@@ -44,6 +44,11 @@ class LeastTurning:
             first, last = self._x[0], self._x[-1]
             self._turned = float(np.arctan2(cross(first, last) @ self._ways[0], first @ last))
 
+    @property
+    def closes_by(self) -> float:
+        """Radians that it comes back turned by, which are taken back along the way; 0 where it does not close."""
+        return self._turned
+
     def __call__(self, parameters: Floats) -> tuple[Floats, Floats]:
         """Places (m, 3) and matrices (m, 3, 3) at parameters (m,): their columns are x, y and the way along the curve."""
         before = np.clip(np.searchsorted(self._at, parameters, side="right") - 1, 0, len(self._at) - 2)

@@ -203,3 +203,12 @@ def space_with(degree: int, inner: Floats, counts: Ints, merge: float) -> Spline
     breaks, counts = inner[order], counts[order]
     first = np.flatnonzero(np.diff(breaks, prepend=-np.inf) > merge)
     return SplineSpace.from_breaks(degree, np.concatenate([[0.0], breaks[first], [1.0]]), np.maximum.reduceat(counts, first))
+
+
+def common_space(first: SplineSpace, second: SplineSpace, merge: float = 1e-9) -> SplineSpace:
+    """The smallest space over [0, 1] that contains two over [0, 1]; knots closer than `merge` are one."""
+    degree = max(first.degree, second.degree)
+    raised = [space.elevated(degree) for space in (first, second)]
+    inner = np.concatenate([space.breaks[1:-1] for space in raised])
+    counts = np.concatenate([space.multiplicities[1:-1] for space in raised])
+    return space_with(degree, inner, counts, merge)

@@ -1,0 +1,77 @@
+"""Where a section that is swept reaches further than the path bends: there the skin would run back through itself."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.trajectories import Trajectories
+
+LOOKED = 24
+"""Places in each span of a path."""
+STEP = 1e-5
+"""Of the parameter: between two places whose frames are compared."""
+
+
+@dataclass(frozen=True)
+class Fold:
+    """A run of a path along which the skin folds, at its worst. place: on the path (3,). share: of its length. middle: of the bend (3,).
+
+    radius: of the path there, mm, without end where it is straight. reach: how far the section reaches towards the middle of the bend, mm: the least
+    radius that would do.
+    """
+
+    place: Floats
+    share: float
+    middle: Floats
+    radius: float
+    reach: float
+
+
+def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: Floats) -> list[Fold]:
+    """One for each run of the path that is too tight, in their order.
+
+    outline: points of the section in the frames of the path, (n, 3). normal: of its plane in these, looking forwards (3,). It folds where a point of
+    the outline does not go forwards through the plane of the section.
+    """
+    found = []
+    for trajectory in trajectories:
+        breaks = trajectory.curve.space.breaks
+        inner = (breaks[:-1, None] + np.diff(breaks)[:, None] * (np.arange(LOOKED) + 0.5) / LOOKED).ravel()
+        t = np.concatenate([inner, np.array([STEP, 1 - STEP])])
+        t.sort()
+        forwards = _forwards(trajectory, t, outline, normal)
+        bad = forwards <= 0
+        starts = np.flatnonzero(bad & ~np.append(False, bad[:-1]))
+        for start in starts.tolist():
+            end = start + int(np.argmin(np.append(bad[start:], False)))
+            worst = start + int(np.argmin(forwards[start:end]))
+            found.append(_fold(trajectory, float(t[worst]), outline))
+    return found
+
+
+def _forwards(trajectory: Trajectories, t: Floats, outline: Floats, normal: Floats) -> Floats:
+    """How far the point that is slowest goes through the plane of the section while the path goes one (m,), mm by mm."""
+    before, after = (trajectory(np.clip(t + step, 0.0, 1.0), outline) for step in (-STEP, STEP))
+    _, turns = trajectory.frames(t)
+    plane = turns @ normal
+    moved = np.einsum("mnc,mc->mn", after - before, plane).min(axis=1)
+    gone = lengths(trajectory.curve(np.clip(t + STEP, 0.0, 1.0)) - trajectory.curve(np.clip(t - STEP, 0.0, 1.0)))
+    return np.asarray(moved / gone, dtype=np.float64)
+
+
+def _fold(trajectory: Trajectories, t: float, outline: Floats) -> Fold:
+    place, first, second = trajectory.curve.derivatives(t, 2)
+    speed = float(np.linalg.norm(first))
+    bend = cross(cross(first, second), first) / speed**4
+    curvature = float(np.linalg.norm(bend))
+    share = float(trajectory.path.shares(trajectory.number, np.array([t]))[0])
+    if curvature < 1e-12:
+        return Fold(place, share, place, float("inf"), float("inf"))
+    inwards = bend / curvature
+    reach = float(((trajectory(np.array([t]), outline)[0] - place) @ inwards).max())
+    return Fold(place, share, place + inwards / curvature, 1 / curvature, reach)

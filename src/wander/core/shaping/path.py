@@ -1,0 +1,152 @@
+"""A path that a section is swept along: smooth pieces one after the other, with corners between them.
+
+A straight run that ends at a corner is a piece of its own: what is carried along it can be led on to the plane that halves the corner.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import move_seam, split
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.quadrature import at_length, lengths_at, span_lengths
+
+TURNED = 1e-6
+"""Between unit tangents: more is a corner."""
+STRAIGHT = 1e-9
+"""Of its length: a run that strays no further is straight."""
+SHORTEST = 1e-6
+"""mm: a path that is no longer is none."""
+
+
+@dataclass(frozen=True)
+class Path:
+    """pieces: smooth, each over [0, 1] and beginning where the one before ends. corners: numbers of the pieces that begin at a corner.
+
+    closed: the last one ends where the first begins.
+    """
+
+    pieces: tuple[Curve, ...]
+    corners: frozenset[int] = frozenset()
+    closed: bool = False
+
+    @cached_property
+    def lengths(self) -> Floats:
+        """Of the pieces, mm."""
+        return np.array([span_lengths(piece).sum() for piece in self.pieces])
+
+    @property
+    def length(self) -> float:
+        return float(self.lengths.sum())
+
+    @cached_property
+    def begins(self) -> Floats:
+        """How far along the path its pieces begin, and where the last one ends, mm."""
+        return np.concatenate([[0.0], np.cumsum(self.lengths)])
+
+    def shares(self, piece: int, parameters: Floats) -> Floats:
+        """How far along the whole path parameters (m,) of a piece are, 0 to 1."""
+        return (self.begins[piece] + lengths_at(self.pieces[piece], parameters)) / self.length
+
+    def places(self, shares: Floats) -> tuple[Floats, Floats]:
+        """Places and unit ways (m, 3) at shares of the length (m,)."""
+        along = np.clip(shares, 0.0, 1.0) * self.length
+        which = np.clip(np.searchsorted(self.begins, along, side="right") - 1, 0, len(self.pieces) - 1)
+        found = np.empty((2, len(along), 3))
+        for number, piece in enumerate(self.pieces):
+            own = which == number
+            if own.any():
+                found[:, own] = piece.derivatives(at_length(piece, along[own] - self.begins[number]), 1)
+        return found[0], found[1] / np.linalg.norm(found[1], axis=1)[:, None]
+
+    def parameter(self, piece: int, share: float) -> float:
+        """Of a piece, at a share of the whole length."""
+        return float(at_length(self.pieces[piece], np.array([share * self.length - self.begins[piece]]))[0])
+
+    @property
+    def goes_on(self) -> bool:
+        """It closes, and without a corner there."""
+        return self.closed and 0 not in self.corners
+
+
+def path_along(curve: Curve, *, closed: bool) -> Path:
+    """The pieces of a curve in space between its corners; that of a closed one begin at a corner, where it has any.
+
+    Raises BadInput where it has no length or stands still.
+    """
+    if curve.weights is not None:
+        raise BadInput("a path is a polynomial curve")
+    curve = Curve(curve.space.mapped(0.0, 1.0), curve.points)
+    spans = span_lengths(curve)
+    if spans.sum() < SHORTEST:
+        raise BadInput("the path has no length")
+    if spans.min() < SHORTEST:
+        raise BadInput("the path stands still on its way; leave out points that lie on each other")
+    bends = _bends(curve)
+    cornered = closed and bool(np.linalg.norm(_way(curve, 0.0) - _way(curve, np.nextafter(1.0, 0.0))) > TURNED)
+    if closed and not cornered and bends:
+        curve = move_seam(curve, bends[0])
+        bends, cornered = _bends(curve), True
+    pieces: list[Curve] = []
+    corners = {0} if cornered else set()
+    runs = _split(curve, bends)
+    for number, run in enumerate(runs):
+        if number:
+            corners.add(len(pieces))
+        pieces += _with_straight_ends(run, start=bool(number) or cornered, end=number < len(runs) - 1 or cornered)
+    return Path(tuple(_unit(piece) for piece in pieces), frozenset(corners), closed)
+
+
+def is_straight(curve: Curve) -> bool:
+    first, last = curve.points[[0, -1]]
+    reach = float(np.linalg.norm(last - first))
+    if reach < SHORTEST:
+        return False
+    off = curve.points - first
+    along = off @ (last - first) / reach
+    beside = np.linalg.norm(off - along[:, None] * (last - first) / reach, axis=1).max()
+    return bool(beside < STRAIGHT * reach and np.all(np.diff(along) > -STRAIGHT * reach))
+
+
+def _with_straight_ends(run: Curve, *, start: bool, end: bool) -> list[Curve]:
+    """A smooth run in parts: what is straight at its start and at its end is parted where that is asked for."""
+    first, last = 0, len(run.space.breaks) - 2
+    spans = _split(run, run.space.breaks[1:-1].tolist())
+    straight = [is_straight(span) for span in spans]
+    if not all(straight):
+        first = straight.index(False) if start else 0
+        last = len(spans) - 1 - straight[::-1].index(False) if end else last
+    inside = run.space.breaks[[i for i in (first, last + 1) if 0 < i < len(spans)]]
+    return _split(run, inside.tolist())
+
+
+def _bends(curve: Curve) -> list[float]:
+    """Inner knots where the tangent turns."""
+    found = []
+    for knot, count in zip(curve.space.breaks[1:-1].tolist(), curve.space.multiplicities[1:-1], strict=True):
+        if curve.degree - count < 1 and np.linalg.norm(_way(curve, np.nextafter(knot, 0.0)) - _way(curve, knot)) > TURNED:
+            found.append(knot)
+    return found
+
+
+def _way(curve: Curve, t: float) -> Floats:
+    slope = curve.derivatives(float(t), 1)[1]
+    return np.asarray(slope / max(float(np.linalg.norm(slope)), 1e-300), dtype=np.float64)
+
+
+def _split(curve: Curve, at: Sequence[float]) -> list[Curve]:
+    found, rest = [], curve
+    for knot in at:
+        piece, rest = split(rest, knot)
+        found.append(piece)
+    return [*found, rest]
+
+
+def _unit(curve: Curve) -> Curve:
+    return Curve(curve.space.mapped(0.0, 1.0), curve.points)

@@ -1,0 +1,94 @@
+"""Corners of a path rounded: arcs between straight pieces, and curves that go on with the curvature of both sides between others."""
+
+from __future__ import annotations
+
+from math import acos, pi, tan
+
+import numpy as np
+
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.conics import smooth_arc
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import chained, split
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.quadrature import at_length
+from wander.core.geometry.space import SplineSpace
+from wander.core.shaping.mitring import CornerCrowded
+from wander.core.shaping.path import Path, is_straight, path_along
+
+BEZIER = SplineSpace.from_breaks(5, [0.0, 1.0])
+FLATTEST = 1e-9
+"""Radians: a corner that turns less is none."""
+
+
+def rounded(path: Path, radius: float) -> Path:
+    """The path with all corners rounded by a radius, mm; where a side is curved, from as far beside the corner as between straight sides.
+
+    Raises CornerCrowded where the sides are too short for it, BadInput where the radius is nothing.
+    """
+    if radius <= 0:
+        raise BadInput("corners are rounded by more than nothing")
+    count = len(path.pieces)
+    cuts = np.zeros((count, 2))
+    for after in path.corners:
+        before = (after - 1) % count
+        ways = _end(path.pieces[before], 1)[1], _end(path.pieces[after], 0)[1]
+        turn = acos(float(np.clip(ways[0] @ ways[1], -1.0, 1.0)))
+        if turn > pi - 1e-3:
+            raise BadInput("the path turns straight back at a corner, which can't be rounded")
+        cuts[before, 1] = cuts[after, 0] = radius * tan(turn / 2)
+    pieces: list[Curve] = []
+    for number, piece in enumerate(path.pieces):
+        wanting = float(cuts[number].sum() - path.lengths[number])
+        if wanting > 0:
+            raise CornerCrowded(piece(0.0 if cuts[number, 0] >= cuts[number, 1] else 1.0), wanting)
+        trimmed = _trimmed(piece, cuts[number, 0], float(path.lengths[number] - cuts[number, 1]))
+        if number in path.corners and pieces:
+            pieces.append(_blend(pieces[-1], trimmed, radius))
+        pieces.append(trimmed)
+    if 0 in path.corners:
+        pieces.append(_blend(pieces[-1], pieces[0], radius))
+    return path_along(chained([piece for piece in pieces if np.ptp(piece.points, axis=0).max() > 1e-9]), closed=path.closed)
+
+
+def _end(curve: Curve, at: int) -> Floats:
+    """Place, unit way and curvature vector there, (3, 3)."""
+    place, first, second = curve.derivatives(float(at), 2)
+    speed = float(first @ first)
+    return np.stack([place, first / np.sqrt(speed), (second - (second @ first) / speed * first) / speed])
+
+
+def _trimmed(curve: Curve, low: float, high: float) -> Curve:
+    """From one length along it to another, over [0, 1]."""
+    t = at_length(curve, np.array([low, high]))
+    if t[1] < 1 - 1e-12:
+        curve = split(curve, float(t[1]))[0]
+    if t[0] > 1e-12:
+        curve = split(curve, float(t[0]))[1]
+    return Curve(curve.space.mapped(0.0, 1.0), curve.points)
+
+
+def _blend(before: Curve, after: Curve, radius: float) -> Curve:
+    start, end = _end(before, 1), _end(after, 0)
+    if is_straight(before) and is_straight(after):
+        turn = acos(float(np.clip(start[1] @ end[1], -1.0, 1.0)))
+        inwards = end[1] - (end[1] @ start[1]) * start[1]
+        inwards = inwards / np.linalg.norm(inwards)
+        flat = smooth_arc((0.0, 0.0), radius, -pi / 2, turn)
+        points = Frame(start[0] + radius * inwards, start[1], inwards).lift(flat.points)
+        points[[0, -1]] = start[0], end[0]
+        return Curve(flat.space, points)
+    # a quintic with the ways and curvatures of both sides, run about as fast as it is long
+    chord = float(np.linalg.norm(end[0] - start[0]))
+    lean = acos(float(np.clip(start[1] @ end[1], -1.0, 1.0))) / 2
+    speed = chord * (lean / np.sin(lean) if lean > FLATTEST else 1.0)
+    first, last = (_three(side, speed * sign) for side, sign in ((start, 1.0), (end, -1.0)))
+    return Curve(BEZIER, np.concatenate([first, last[::-1]]))
+
+
+def _three(end: Floats, speed: float) -> Floats:
+    """The three control points at an end: Piegl & Tiller, eq. 1.10."""
+    place, way, bend = end
+    one = place + way * speed / 5
+    return np.stack([place, one, 2 * one - place + bend * speed**2 / 20])
