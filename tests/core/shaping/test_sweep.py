@@ -304,6 +304,10 @@ def test_rounded_corners() -> None:
     assert np.linalg.norm(np.diff(ways, axis=0), axis=1).max() < 1.2 * bent.length / 399 / 9.0
     with pytest.raises(CornerCrowded):
         rounded(path_along(frame, closed=True), 31.0)
+    # arcs that touch: a circle is left of a square, and a half one of three sides
+    assert_close(rounded(path_along(frame, closed=True), 30.0).length, 60 * pi, within=1e-6)
+    three = rounded(path_along(polyline((0, 0, 0), (50, 0, 0), (50, 40, 0), (0, 40, 0)), closed=False), 20.0)
+    assert_close(three.length, 30 + 20 * pi + 30, within=1e-6)
 
 
 def test_a_corner_beside_a_curve_is_rounded_with_the_curvature_of_both() -> None:

@@ -21,6 +21,8 @@ STEP = 1e-5
 class Fold:
     """A run of a path along which the skin folds, at its worst. place: on the path (3,). share: of its length. middle: of the bend (3,).
 
+    begins, ends: shares of the length between which it folds.
+
     radius: of the path there, mm, without end where it is straight. reach: how far the section reaches towards the middle of the bend, mm: the least
     radius that would do.
     """
@@ -30,6 +32,8 @@ class Fold:
     middle: Floats
     radius: float
     reach: float
+    begins: float
+    ends: float
 
 
 def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: Floats) -> list[Fold]:
@@ -50,7 +54,8 @@ def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: F
         for start in starts.tolist():
             end = start + int(np.argmin(np.append(bad[start:], False)))
             worst = start + int(np.argmin(forwards[start:end]))
-            found.append(_fold(trajectory, float(t[worst]), outline))
+            about = t[[worst, max(start - 1, 0), min(end, len(t) - 1)]]
+            found.append(_fold(trajectory, float(t[worst]), outline, trajectory.path.shares(trajectory.number, about)))
     return found
 
 
@@ -64,14 +69,15 @@ def _forwards(trajectory: Trajectories, t: Floats, outline: Floats, normal: Floa
     return np.asarray(moved / gone, dtype=np.float64)
 
 
-def _fold(trajectory: Trajectories, t: float, outline: Floats) -> Fold:
+def _fold(trajectory: Trajectories, t: float, outline: Floats, shares: Floats) -> Fold:
+    """shares: of the length at its worst place, where it begins and where it ends."""
     place, first, second = trajectory.curve.derivatives(t, 2)
     speed = float(np.linalg.norm(first))
     bend = cross(cross(first, second), first) / speed**4
     curvature = float(np.linalg.norm(bend))
-    share = float(trajectory.path.shares(trajectory.number, np.array([t]))[0])
+    share, begins, ends = shares.tolist()
     if curvature < 1e-12:
-        return Fold(place, share, place, float("inf"), float("inf"))
+        return Fold(place, share, place, float("inf"), float("inf"), begins, ends)
     inwards = bend / curvature
     reach = float(((trajectory(np.array([t]), outline)[0] - place) @ inwards).max())
-    return Fold(place, share, place + inwards / curvature, 1 / curvature, reach)
+    return Fold(place, share, place + inwards / curvature, 1 / curvature, reach, begins, ends)

@@ -226,6 +226,8 @@ def _along_lines(surface: Surface, lines: Floats, which: npt.NDArray[np.intp], v
     if order < 2:
         return surface.v.paired(lines, which, v, order)
     space = surface.v
+    if space.degree < order:
+        return np.zeros((len(v), 3))  # it runs straight
     slopes = space.degree * np.diff(lines, axis=0)
     width = space.knots[space.degree + 1 : space.degree + space.count] - space.knots[1 : space.count]
     slopes = slopes / np.where(width > 0, width, 1.0)[:, None, None]

@@ -10,6 +10,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.frame import Frame
+from wander.core.geometry.vectors import cross
 from wander.core.shaping.attitude import Attitude, Held, held, turned_with
 from wander.core.shaping.path import Path
 
@@ -40,6 +41,12 @@ class Placing:
     matrix: Floats
     offset: Floats
     backwards: bool
+
+    @property
+    def forwards(self) -> Floats:
+        """The normal (3,) of the section in the frames of the path, on the side to which it goes."""
+        x, y = self.matrix.T
+        return np.asarray(cross(x, y) * (-1.0 if self.backwards else 1.0), dtype=np.float64)
 
     def local(self, points: Floats) -> Floats:
         """Points (n, 2) of the section in the frames of the path, (n, 3)."""

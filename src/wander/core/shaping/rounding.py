@@ -18,6 +18,8 @@ from wander.core.shaping.mitring import CornerCrowded
 from wander.core.shaping.path import Path, is_straight, path_along
 
 BEZIER = SplineSpace.from_breaks(5, [0.0, 1.0])
+SHORTEST = 1e-6
+"""mm: what is shorter between two arcs is left out."""
 FLATTEST = 1e-9
 """Radians: a corner that turns less is none."""
 
@@ -33,44 +35,48 @@ def rounded(path: Path, radius: float) -> Path:
     cuts = np.zeros((count, 2))
     for after in path.corners:
         before = (after - 1) % count
-        ways = _end(path.pieces[before], 1)[1], _end(path.pieces[after], 0)[1]
+        ways = _at(path.pieces[before], 1.0)[1], _at(path.pieces[after], 0.0)[1]
         turn = acos(float(np.clip(ways[0] @ ways[1], -1.0, 1.0)))
         if turn > pi - 1e-3:
             raise BadInput("the path turns straight back at a corner, which can't be rounded")
         cuts[before, 1] = cuts[after, 0] = radius * tan(turn / 2)
-    pieces: list[Curve] = []
+    bounds = []
     for number, piece in enumerate(path.pieces):
         wanting = float(cuts[number].sum() - path.lengths[number])
-        if wanting > 0:
+        if wanting > SHORTEST:
             raise CornerCrowded(piece(0.0 if cuts[number, 0] >= cuts[number, 1] else 1.0), wanting)
-        trimmed = _trimmed(piece, cuts[number, 0], float(path.lengths[number] - cuts[number, 1]))
-        if number in path.corners and pieces:
-            pieces.append(_blend(pieces[-1], trimmed, radius))
-        pieces.append(trimmed)
+        bounds.append(at_length(piece, np.array([cuts[number, 0], path.lengths[number] - cuts[number, 1]])))
+    pieces: list[Curve] = []
+    for number, piece in enumerate(path.pieces):
+        if number in path.corners and number:
+            pieces.append(_blend(path.pieces[number - 1], float(bounds[number - 1][1]), piece, float(bounds[number][0]), radius))
+        # two arcs may follow each other without a straight between
+        if path.lengths[number] - cuts[number].sum() > SHORTEST:
+            pieces.append(_trimmed(piece, *bounds[number]))
     if 0 in path.corners:
-        pieces.append(_blend(pieces[-1], pieces[0], radius))
-    return path_along(chained([piece for piece in pieces if np.ptp(piece.points, axis=0).max() > 1e-9]), closed=path.closed)
+        pieces.append(_blend(path.pieces[-1], float(bounds[-1][1]), path.pieces[0], float(bounds[0][0]), radius))
+    return path_along(chained(pieces), closed=path.closed)
 
 
-def _end(curve: Curve, at: int) -> Floats:
+def _at(curve: Curve, t: float) -> Floats:
     """Place, unit way and curvature vector there, (3, 3)."""
-    place, first, second = curve.derivatives(float(at), 2)
+    place, first, second = curve.derivatives(t, 2)
     speed = float(first @ first)
     return np.stack([place, first / np.sqrt(speed), (second - (second @ first) / speed * first) / speed])
 
 
 def _trimmed(curve: Curve, low: float, high: float) -> Curve:
-    """From one length along it to another, over [0, 1]."""
-    t = at_length(curve, np.array([low, high]))
-    if t[1] < 1 - 1e-12:
-        curve = split(curve, float(t[1]))[0]
-    if t[0] > 1e-12:
-        curve = split(curve, float(t[0]))[1]
+    """From one parameter to another, over [0, 1]."""
+    if high < 1 - 1e-12:
+        curve = split(curve, high)[0]
+    if low > 1e-12:
+        curve = split(curve, low)[1]
     return Curve(curve.space.mapped(0.0, 1.0), curve.points)
 
 
-def _blend(before: Curve, after: Curve, radius: float) -> Curve:
-    start, end = _end(before, 1), _end(after, 0)
+def _blend(before: Curve, leaves: float, after: Curve, arrives: float, radius: float) -> Curve:
+    """From a parameter of one curve to one of the other."""
+    start, end = _at(before, leaves), _at(after, arrives)
     if is_straight(before) and is_straight(after):
         turn = acos(float(np.clip(start[1] @ end[1], -1.0, 1.0)))
         inwards = end[1] - (end[1] @ start[1]) * start[1]

@@ -10,7 +10,7 @@ from wander.core.document.fields import Angle, BodyRef, Model, Place, RailRef, S
 from wander.core.geometry.law import Law
 from wander.core.shaping.ends import EndKind, EndShape, Onto
 from wander.core.shaping.laws import About, Laws
-from wander.core.steps.loft.laws import ScaleLaw, TwistLaw
+from wander.core.steps.laws import ScaleLaw, TwistLaw
 from wander.core.steps.result import NEW, Result
 
 

@@ -1,0 +1,106 @@
+"""Findings about what is swept along a path."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from wander.core.checks.places import spot
+from wander.core.document.document import Step
+from wander.core.document.edits import SetParam
+from wander.core.document.findings import Finding, Fix, Severity, Where
+from wander.core.geometry.basis import Floats
+from wander.core.shaping.folding import Fold
+from wander.core.shaping.mitring import CornerCrowded
+
+Repair = tuple[str, Mapping[str, Any]]
+"""What it is called, and the parameters that it sets, as they stand in a document."""
+
+
+def _fixes(step: Step, repairs: Sequence[Repair]) -> list[Fix]:
+    return [
+        Fix(label=label, edits=[SetParam(do="set-param", step=step.id, path=[name], value=value) for name, value in params.items()])
+        for label, params in repairs
+    ]
+
+
+def path_too_tight(step: Step, path: Step, folds: Sequence[Fold], repairs: Sequence[Repair]) -> Finding:
+    """The section reaches further towards the inside of a bend than the bend's radius."""
+    worst = max(folds, key=lambda fold: fold.reach / fold.radius)
+    more = f" So it does at {len(folds)} places; this is the worst." if len(folds) > 1 else ""
+    told = (
+        f"At the marked place it bends with a radius of {worst.radius:.3g} mm, and the section reaches {worst.reach:.3g} mm to its inside: "
+        f"the skin would run back through itself.{more} A bend of {worst.reach:.3g} mm or more would do, or a smaller section."
+        if worst.radius < float("inf")
+        else "At the marked place the section goes backwards while the path goes on: it is scaled, turned or held so that it can't follow."
+    )
+    return Finding(
+        code="path-too-tight",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{path.name} bends tighter than the section reaches",
+        detail=told,
+        path=["path"],
+        where=Where(points=[spot(fold.place) for fold in folds], names=[path.id]),
+        fixes=_fixes(step, repairs),
+    )
+
+
+def corner_bent(step: Step, path: Step, place: Floats, repairs: Sequence[Repair]) -> Finding:
+    """Beside a curved piece there is no plane in which both sides of a mitre meet."""
+    return Finding(
+        code="corner-bent",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"A corner of {path.name} lies beside a bend",
+        detail="Both sides of a mitre run straight. Here the path is curved up to the corner, so that they would not meet. Round the corner, "
+        "or let the path run straight beside it.",
+        path=["corners"],
+        where=Where(points=[spot(place)], names=[path.id]),
+        fixes=_fixes(step, repairs),
+    )
+
+
+def corner_crowded(step: Step, path: Step, error: CornerCrowded, repairs: Sequence[Repair], *, rounded: bool) -> Finding:
+    """Between corners the path is shorter than a mitre or an arc needs."""
+    what = "the arcs that round its corners need" if rounded else "the section reaches past its corners"
+    return Finding(
+        code="corner-crowded",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{path.name} is too short beside a corner",
+        detail=f"At the marked corner it is {error.short:.3g} mm shorter than {what}. Make it longer there, or the "
+        + ("radius smaller." if rounded else "section smaller."),
+        path=["radius" if rounded else "corners"],
+        where=Where(points=[spot(error.place)], names=[path.id]),
+        fixes=_fixes(step, repairs),
+    )
+
+
+def runs_upright(step: Step, path: Step, place: Floats) -> Finding:
+    """Where a path goes straight up, nothing beside it is upright."""
+    return Finding(
+        code="runs-upright",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{path.name} runs straight up",
+        detail="The section is to keep its upright, and at the marked place the path itself is upright: the section could not stand across it.",
+        path=["attitude"],
+        where=Where(points=[spot(place)], names=[path.id]),
+        fixes=_fixes(step, [("Let it turn as little as can be", {"attitude": "least"})]),
+    )
+
+
+def sweep_not_closed(step: Step, path: Step, repairs: Sequence[Repair]) -> Finding:
+    """Round a closed path the section comes back turned or scaled otherwise than it began."""
+    return Finding(
+        code="sweep-not-closed",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} does not come back to itself",
+        detail=f"{path.name} is closed, and the section comes back to its start turned or scaled otherwise than it began. "
+        "Twist and scale have to end as they begin.",
+        path=["twist"],
+        where=Where(names=[path.id]),
+        fixes=_fixes(step, repairs),
+    )

@@ -1,0 +1,176 @@
+"""Sweeps as steps: closed forms from a document, changes that are followed, and every finding with its repair."""
+
+from __future__ import annotations
+
+from math import pi
+from typing import Any
+
+import numpy as np
+import pytest
+
+from tests.closeness import assert_close
+from tests.core.design.designs import built, circle, findings, set_param
+from wander.core.design.apply import apply_edits
+from wander.core.document.document import Document
+from wander.core.document.findings import Finding, Severity
+
+BAR = {"type": "rectangle", "width": 8.0, "depth": 6.0}
+CIRCLE_TWICE = {"p1": [0, 0]}
+
+
+def line(*points: Any, closed: bool = False, sharp: bool = False) -> dict[str, Any]:
+    return {"type": "spline", "points": [{"at": list(p), "sharp": sharp} for p in points], "closed": closed}
+
+
+def pipe(outer: float, inner: float) -> dict[str, Any]:
+    found: dict[str, Any] = {"type": "drawing", "points": CIRCLE_TWICE, "use": ["c1"], "next": 9}
+    found["curves"] = [{"id": f"c{i}", "type": "circle", "center": "p1", "radius": r} for i, r in enumerate((outer, inner), start=1)]
+    return found
+
+
+def along(shape: dict[str, Any], path: dict[str, Any], plane: str = "top", **params: Any) -> Document:
+    steps = [
+        {"id": "station-1", "kind": "station", "name": "Place", "params": {"plane": plane}},
+        {"id": "section-2", "kind": "section", "name": "Profile", "params": {"station": {"step": "station-1"}, "shape": shape}},
+        {"id": "rail-3", "kind": "rail", "name": "Way", "params": {"station": {"step": "station-1"}, "shape": path}},
+        {
+            "id": "sweep-4",
+            "kind": "sweep",
+            "name": "Rim",
+            "params": {"section": {"step": "section-2"}, "path": {"step": "rail-3"}, **params},
+        },
+    ]
+    return Document.model_validate({"format": "wander-design/1", "name": "Trial", "steps": steps, "next": 5})
+
+
+def measured(document: Document) -> Any:
+    found = built(document)["sweep-4"]
+    assert not [f for f in found.findings if f.severity is Severity.ERROR], found.findings
+    return found.summary
+
+
+def the(code: str, document: Document) -> Finding:
+    return next(f for f in findings(document) if f.code == code)
+
+
+def mended(code: str, document: Document, number: int = 0) -> Document:
+    after = apply_edits(document, the(code, document).fixes[number].edits)
+    assert code not in {f.code for f in findings(after)}
+    return after
+
+
+HELIX = {"type": "helix", "radius": 40.0, "rise": 0.0, "turns": 1.0}
+U = line((0, 0, 0), (60, 0, 0), (60, 50, 0), (0, 50, 0), sharp=True)
+
+
+def test_a_ring_and_a_coil() -> None:
+    assert_close(measured(along(circle(10.0), HELIX)).volume, 2 * pi**2 * 40 * 25, within=1e-6, relative=True)
+    coil = along(circle(10.0), {**HELIX, "rise": 50.0, "turns": 2.0})
+    assert_close(measured(coil).volume, 25 * pi * np.hypot(50, 160 * pi), within=1e-4, relative=True)
+
+
+def test_a_mitred_frame_follows_its_section_and_its_path() -> None:
+    document = along(BAR, U)
+    assert_close(measured(document).volume, 48 * 170, within=1e-9, relative=True)
+    wider = apply_edits(document, [set_param("section-2", "shape", "width", to=9.0)])
+    assert_close(measured(wider).volume, 54 * 170, within=1e-9, relative=True)
+    longer = apply_edits(
+        document, [set_param("rail-3", "shape", "points", 1, "at", to=[70, 0, 0]), set_param("rail-3", "shape", "points", 2, "at", to=[70, 50, 0])]
+    )
+    assert_close(measured(longer).volume, 48 * 190, within=1e-9, relative=True)
+    names = [face.name for face in built(document)["sweep-4"].result.faces]
+    assert len(names) == len(set(names)) == 14
+
+
+def test_the_run_is_that_of_the_path() -> None:
+    coil = along(
+        circle(10.0), {**HELIX, "rise": 50.0}, twist={"type": "linear", "start": 0.0, "end": 90.0}, width={"type": "linear", "start": 1.0, "end": 2.0}
+    )
+    summary = measured(coil)
+    assert_close(summary.line[-1].at, np.hypot(50, 80 * pi), within=1e-6, relative=True)
+    area = np.array([a for a in summary.lanes.area if a is not None])
+    share = np.array([at for at, a in zip(summary.lanes.at, summary.lanes.area, strict=True) if a is not None]) / summary.line[-1].at
+    assert len(area) > 40
+    assert_close(area, 25 * pi * (1 + share) ** 2, within=1e-2, relative=True)
+    assert summary.lanes.twist[-1] == pytest.approx(90.0)
+
+
+def test_hollow_sections_and_what_is_added_to_them_later() -> None:
+    solid = along(circle(10.0), U)
+    assert_close(measured(solid).volume, 25 * pi * 170, within=1e-6, relative=True)
+    hollow = apply_edits(solid, [set_param("section-2", "shape", to=pipe(5.0, 3.0))])
+    assert_close(measured(hollow).volume, 16 * pi * 170, within=1e-6, relative=True)
+
+
+def test_a_bend_that_is_too_tight_is_told_with_its_numbers_and_each_repair_opens_it() -> None:
+    bent = line((0, 0, 0), (40, 0, 0), (46, 6, 0), (46, 50, 0))
+    document = along(circle(30.0), bent)
+    finding = the("path-too-tight", document)
+    assert finding.severity is Severity.ERROR
+    assert finding.where is not None
+    assert len(finding.fixes) == 2, [fix.label for fix in finding.fixes]
+    for number in range(len(finding.fixes)):
+        after = mended("path-too-tight", document, number)
+        assert measured(after).volume > 0
+
+
+def test_rounded_corners_that_are_too_tight_are_made_wider() -> None:
+    document = along(circle(30.0), line((0, 0, 0), (90, 0, 0), (90, 90, 0), sharp=True), corners="rounded", radius=6.0)
+    after = mended("path-too-tight", document)
+    radius = after.step("sweep-4").params["radius"]  # type: ignore[union-attr]
+    assert 15 < radius < 17
+    assert_close(measured(after).volume, 225 * pi * (180 - 2 * radius + pi / 2 * radius), within=1e-6, relative=True)
+
+
+def test_a_corner_beside_a_bend_is_rounded() -> None:
+    bend = {"type": "spline", "points": [{"at": [0, 0, 0]}, {"at": [30, 10, 0]}, {"at": [60, 0, 0], "sharp": True}, {"at": [60, 60, 0]}]}
+    after = mended("corner-bent", along(circle(6.0), bend))
+    assert measured(after).volume > 0
+
+
+def test_a_piece_too_short_for_its_mitres() -> None:
+    back = line((0, 0, 0), (60, 0, 0), (60, 4, 0), (0, 4, 0), sharp=True)
+    finding = the("corner-crowded", along(BAR, back))
+    assert "2 mm shorter" in finding.detail  # 4 mm are there, and 3 on either side are needed
+    assert finding.where is not None
+    jog = line((0, 0, 0), (60, 0, 0), (60, 5, 0), (120, 5, 0), sharp=True)
+    assert_close(measured(along(circle(12.0), jog)).volume, 36 * pi * 125, within=1e-6, relative=True)
+    wide = along(circle(4.0), jog, corners="rounded", radius=20.0)
+    assert_close(the("corner-crowded", wide).where.points[0], (60, 0, 0), within=1e-6)  # type: ignore[union-attr]
+    assert measured(mended("corner-crowded", wide)).volume > 0
+
+
+def test_upright_along_a_path_that_runs_straight_up() -> None:
+    up = along(BAR, line((0, 0, 0), (0, 0, 50)), attitude="upright")
+    assert_close(measured(mended("runs-upright", up)).volume, 48 * 50, within=1e-9, relative=True)
+
+
+def test_round_a_closed_path_twist_has_to_come_back() -> None:
+    turned = along(BAR, HELIX, twist={"type": "linear", "start": 0.0, "end": 30.0})
+    after = mended("sweep-not-closed", turned)
+    assert_close(measured(after).volume, 2 * pi * 40 * 48, within=1e-6, relative=True)
+    whole = apply_edits(turned, [set_param("sweep-4", "twist", "end", to=360.0)])
+    assert_close(measured(whole).volume, 2 * pi * 40 * 48, within=1e-3, relative=True)
+
+
+def test_a_path_along_edges_of_a_body() -> None:
+    """A bead round the top of a block: it follows when the block grows."""
+    document = along(circle(4.0), line((0, 0, 0), (1, 0, 0)))
+    block = {"section": {"step": "section-6"}, "distance": 20.0}
+    edge = {"step": "extrude-7", "part": None}
+    steps = [
+        *(step.model_dump(exclude_none=True) for step in document.steps[:2]),
+        {"id": "section-6", "kind": "section", "name": "Plan", "params": {"station": {"step": "station-1"}, "shape": circle(60.0)}},
+        {"id": "extrude-7", "kind": "extrude", "name": "Block", "params": block},
+    ]
+    bare = Document.model_validate({"format": "wander-design/1", "name": "Trial", "steps": steps, "next": 9})
+    top = next(e for e in built(bare)["extrude-7"].result.edges if "far" in e.name)
+    edge["part"] = top.name
+    steps += [
+        {"id": "rail-3", "kind": "rail", "name": "Way", "params": {"shape": {"type": "edges", "edge": edge, "loop": True}}},
+        {"id": "sweep-4", "kind": "sweep", "name": "Bead", "params": {"section": {"step": "section-2"}, "path": {"step": "rail-3"}}},
+    ]
+    whole = Document.model_validate({"format": "wander-design/1", "name": "Trial", "steps": steps, "next": 9})
+    assert_close(measured(whole).volume, 2 * pi**2 * 30 * 4, within=1e-6, relative=True)
+    grown = apply_edits(whole, [set_param("section-6", "shape", "diameter", to=80.0)])
+    assert_close(measured(grown).volume, 2 * pi**2 * 40 * 4, within=1e-6, relative=True)
