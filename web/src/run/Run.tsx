@@ -122,7 +122,13 @@ export const Run = memo(function Run() {
               </>
             )}
             {active && read && (
-              <Lanes body={active.body} laws={row !== null} summary={read} scale={scale} width={width} />
+              <Lanes
+                body={active.body}
+                laws={kindOf(active.body).laws ?? false}
+                summary={read}
+                scale={scale}
+                width={width}
+              />
             )}
           </Pointing>
         )
@@ -145,7 +151,7 @@ function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: 
   const { unit } = useDocument();
   const wanted = usePlace((p) => p.lanes);
   const offs = summary.lanes.rails ?? [];
-  // what was not made of sections has an area along it, and nothing more; a sheet has none
+  // a sheet has no area along it; laws, and what is read along lines of the skin, have those that were made along something
   const there = LANES.filter(({ name }) =>
     name === "area" ? summary.closed : name === "rails" ? offs.length > 0 : laws,
   );

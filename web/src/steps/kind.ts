@@ -78,6 +78,8 @@ export interface Kind {
   without?: (step: Step, gone: ReadonlySet<string>) => Edit[] | null;
   /** What is done when another step is dragged onto it; null: nothing, it has no use for that one. */
   given?: (step: Step, other: Step, steps: readonly Step[]) => Edit[] | null;
+  /** Whether laws of twist and scale act along it, which the Run shows and changes. */
+  laws?: boolean;
   /** Where a further section goes in, for what is made of a row of them. */
   row?: (step: Step) => { path: string; items: unknown[] };
   /** What stands in the Build before its name. */

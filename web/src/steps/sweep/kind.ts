@@ -1,0 +1,64 @@
+import type { Step } from "../../api/types";
+import { broughtBefore } from "../../model/order";
+import { sectionIn } from "../areas";
+import type { Kind, Scope } from "../kind";
+import { gives } from "../registry";
+import { asResult, MAKES, resultWords } from "../result";
+
+const pathIn = (step: Step): string => (step.params["path"] as { step?: string } | undefined)?.step ?? "";
+
+export const kind: Kind = {
+  name: "sweep",
+  title: "Sweep",
+  result: "body",
+  laws: true,
+  words: (step, _, names) => {
+    const held = { least: "", upright: ", upright", parallel: ", parallel" }[
+      String(step.params["attitude"] ?? "least")
+    ];
+    return `sweep of ${names(sectionIn(step))} along ${names(pathIn(step))}${held ?? ""}${resultWords(step, names)}`;
+  },
+  choices: (scope) => [sweep(scope)],
+  // its laws are on the Run, and what says nothing as things stand is left out
+  leave: ({ params }) => [
+    ...["place", "attitude", "corners", "twist", "width", "height", "together"],
+    ...(params["rides"] === "point" && params["place"] !== "drawn" ? [] : ["point"]),
+    ...(params["place"] === "drawn" ? ["rides"] : []),
+    ...(params["attitude"] === "upright" ? [] : ["level"]),
+    ...(params["corners"] === "rounded" ? [] : ["radius"]),
+  ],
+  ways: { result: MAKES },
+  given: (step, other, steps) => {
+    if (!gives(other, "rail") || pathIn(step) === other.id) return null;
+    const moves = broughtBefore(step.id, other.id, steps);
+    return moves && [...moves, { do: "set-param", step: step.id, path: ["path"], value: { step: other.id } }];
+  },
+};
+
+/** The selected section or rail, else the last free section along the last rail. */
+function sweep({ document, outline, selected, keep, name, makes }: Scope) {
+  const steps = document.steps;
+  const here = (result: "section" | "rail") => (selected && gives(selected, result) ? selected : undefined);
+  const loose = outline.loose.at(-1)?.section;
+  const section =
+    here("section") ?? steps.find((step) => step.id === loose) ?? steps.findLast((step) => gives(step, "section"));
+  const rail = here("rail") ?? outline.rails.at(-1);
+  const missing = section ? (rail ? undefined : "needs a rail to go along") : "needs a section";
+  return {
+    verb: "Shape" as const,
+    title: section && rail ? `Sweep ${section.name} along ${rail.name}` : "Sweep a section along a rail",
+    disabled: missing,
+    apart: true,
+    keys: "s p",
+    alike: "pipe tube path follow along moulding trim gasket extrude",
+    act: () =>
+      keep([
+        {
+          do: "add-step",
+          kind: "sweep",
+          name: name("Sweep"),
+          params: { section: { step: section?.id ?? "" }, path: { step: rail?.id ?? "" }, ...asResult(makes) },
+        },
+      ]),
+  };
+}
