@@ -104,3 +104,18 @@ def sweep_not_closed(step: Step, path: Step, repairs: Sequence[Repair]) -> Findi
         where=Where(names=[path.id]),
         fixes=_fixes(step, repairs),
     )
+
+
+def wall_too_thick(step: Step, diameter: float, wall: float) -> Finding:
+    """A wall that leaves no hole, or less."""
+    thinner = float(f"{diameter / 4:.3g}")
+    return Finding(
+        code="wall-too-thick",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"The wall of {step.name} leaves no hole",
+        detail=f"It is {diameter:.4g} mm thick, so that a wall has less than {diameter / 2:.4g} mm and more than nothing; it is {wall:.4g} mm. "
+        "Make the wall thinner, or 0 for a rod.",
+        path=["wall"],
+        fixes=_fixes(step, [(f"Make the wall {thinner:g} mm", {"wall": thinner}), ("Make it a rod", {"wall": 0.0})]),
+    )

@@ -1,0 +1,98 @@
+"""What is carried along a path, as the parameters of a step have it: the path, how it is held, and where it would fold."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from wander.core.drawing.outlines.area import Area
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.errors import GeometryError
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.tolerances import DEFAULT, Tolerances
+from wander.core.results.rails import Rail
+from wander.core.shaping.attitude import Attitude
+from wander.core.shaping.folding import Fold, folds_along
+from wander.core.shaping.laws import Laws
+from wander.core.shaping.path import Path, path_along
+from wander.core.shaping.placing import Place, Placing, placed_on
+from wander.core.shaping.rounding import rounded
+from wander.core.shaping.sweep import Swept, swept
+from wander.core.shaping.trajectories import Trajectories
+
+
+@dataclass(frozen=True)
+class Carried:
+    """radius: by which corners are rounded, None where they are mitred. riding: the point of the section that rides on the path, (2,), else its middle.
+
+    up: what is upright, else z.
+    """
+
+    areas: Sequence[Area]
+    frame: Frame
+    rail: Rail
+    radius: float | None
+    laws: Laws
+    place: Place = Place.SQUARED
+    attitude: Attitude = Attitude.LEAST
+    riding: Floats | None = None
+    up: Floats | None = None
+
+    @cached_property
+    def path(self) -> Path:
+        path = path_along(self.rail.curve, closed=self.rail.closed)
+        return rounded(path, self.radius) if self.radius is not None and path.corners else path
+
+    @property
+    def middle(self) -> Floats:
+        """The middle of all areas in their plane, (2,)."""
+        sizes = np.array([area.outer.area for area in self.areas])
+        return np.asarray(sizes @ np.stack([area.outer.centroid for area in self.areas]) / sizes.sum(), dtype=np.float64)
+
+    @property
+    def rides(self) -> Floats:
+        return self.middle if self.riding is None else self.riding
+
+    @cached_property
+    def placing(self) -> Placing:
+        near = self.frame.lift(self.middle[None])[0]
+        up = np.array([0.0, 0.0, 1.0]) if self.up is None else self.up
+        return placed_on(self.path, self.frame, self.rides, place=self.place, attitude=self.attitude, up=up, near=near)
+
+    @property
+    def outline(self) -> Floats:
+        """Points of all areas in their plane, (n, 2)."""
+        return np.concatenate([area.outer.curve.sampled(16)[1] for area in self.areas])
+
+    @cached_property
+    def folds(self) -> list[Fold]:
+        """Where the section reaches further than the path bends. Raises GeometryError where there is no path."""
+        trajectories = [Trajectories(self.path, number, frames, self.laws) for number, frames in enumerate(self.placing.held.frames)]
+        return folds_along(trajectories, self.placing.local(self.outline), self.placing.forwards)
+
+    def skins(self, name: str, section: str, tolerances: Tolerances) -> Swept:
+        """Raises GeometryError."""
+        return swept(self.areas, self.frame, self.path, self.placing, laws=self.laws, name=name, section=section, tolerances=tolerances)
+
+    @property
+    def fits(self) -> bool:
+        """Whether it runs along its path without a fold and past every corner."""
+        try:
+            if self.folds:
+                return False
+            self.skins("tried", "section-0", DEFAULT)
+        except GeometryError:
+            return False
+        return True
+
+    @property
+    def axis(self) -> Floats:
+        """From the start of the path to its end; across a closed one."""
+        chord = self.path.pieces[-1](1.0) - self.path.pieces[0](0.0)
+        reach = float(np.linalg.norm(chord))
+        if reach > 1e-6 * self.path.length:
+            return np.asarray(chord / reach, dtype=np.float64)
+        return np.eye(3)[int(np.ptp(self.rail.curve.points, axis=0).argmax())]

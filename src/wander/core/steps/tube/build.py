@@ -1,0 +1,117 @@
+"""Tube: a round, or a drawing, along each of several rails."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from wander.core.bodies.body import Along
+from wander.core.checks.areas import makes_no_body
+from wander.core.checks.numbers import count_out_of_range
+from wander.core.checks.sweeping import Repair, corner_bent, corner_crowded, path_too_tight, sweep_not_closed, wall_too_thick
+from wander.core.document.document import Step
+from wander.core.document.findings import Finding
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.area import Area
+from wander.core.geometry.errors import BadInput, GeometryError
+from wander.core.geometry.frame import BASE_FRAMES, Frame
+from wander.core.geometry.law import linear
+from wander.core.results.bodies import body_summary
+from wander.core.results.rails import Rail
+from wander.core.shaping.laws import Laws
+from wander.core.shaping.mitring import CornerBent, CornerCrowded
+from wander.core.shaping.shell import Shell
+from wander.core.shaping.sweep import DoesNotClose
+from wander.core.steps.areas import areas_of
+from wander.core.steps.carried import Carried
+from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.made import finished
+from wander.core.steps.tube.params import TubeParams
+
+ROOM = 0.95
+"""A repair makes the tube reach no further than this share of the bend."""
+MOST = 200
+
+
+def build(params: TubeParams, inputs: Inputs) -> Built:
+    if not params.paths:
+        raise StepRefused([count_out_of_range(inputs.step, 0, 1, MOST)])
+    areas, frame = _profile(params, inputs)
+    section = "section-0" if params.profile is None else params.profile.step
+    skins: list[Shell] = []
+    findings: list[Finding] = []
+    axis = None
+    for path in params.paths:
+        rail = inputs.named(path)
+        run = _carried(params, areas, frame, inputs.result(path))
+        try:
+            if run.folds:
+                findings.append(path_too_tight(inputs.step, rail, run.folds, _roomier(params, run)))
+                continue
+            # each is called by its rail
+            skins += run.skins(f"{inputs.step.id}/{rail.id}", section, inputs.tolerances).skins
+            axis = run.axis if axis is None else axis
+        except GeometryError as error:
+            findings.append(_why(error, inputs.step, rail, params, run))
+    if findings or axis is None:
+        raise StepRefused(findings)
+    body, findings = finished(tuple(skins), Along(axis), params.result, inputs)
+    return Built(body, body_summary(body, inputs.tolerances), findings)
+
+
+def _profile(params: TubeParams, inputs: Inputs) -> tuple[Sequence[Area], Frame]:
+    if params.profile is not None:
+        drawn = areas_of(params.profile, inputs)
+        return drawn.areas, drawn.frame
+    try:
+        outer = shapes.circle(params.diameter)
+        if params.wall == 0:
+            return [Area(outer)], BASE_FRAMES["top"]
+        if not 0 < params.wall < params.diameter / 2:
+            raise StepRefused([wall_too_thick(inputs.step, params.diameter, params.wall)])
+        return [Area(outer, (shapes.circle(params.diameter - 2 * params.wall).reversed(),))], BASE_FRAMES["top"]
+    except BadInput as error:
+        raise StepRefused([makes_no_body(inputs.step, error)]) from error
+
+
+def _carried(params: TubeParams, areas: Sequence[Area], frame: Frame, rail: Rail) -> Carried:
+    scale = None if params.taper == 1.0 else linear(1.0, params.taper)
+    return Carried(areas, frame, rail, params.radius if params.corners == "rounded" else None, Laws(width=scale, height=scale))
+
+
+def _roomier(params: TubeParams, run: Carried) -> list[Repair]:
+    """A wider arc round the corners, a thinner tube: what fits."""
+    found: list[Repair] = []
+    reach = max(fold.reach for fold in run.folds)
+    if run.radius is not None:
+        wider = float(f"{reach / ROOM:.3g}")
+        if replace(run, radius=wider).fits:
+            found.append((f"Round the corners by {wider:g} mm", {"radius": wider}))
+    tight = min(fold.radius / fold.reach for fold in run.folds)
+    if params.profile is None and np.isfinite(tight):
+        thinner = float(f"{ROOM * params.diameter * tight:.3g}")
+        if thinner > 2 * params.wall and replace(run, areas=[Area(shapes.circle(thinner))]).fits:
+            found.append((f"Make it {thinner:g} mm thick", {"diameter": thinner}))
+    return found
+
+
+def _why(error: GeometryError, step: Step, rail: Step, params: TubeParams, run: Carried) -> Finding:
+    match error:
+        case CornerBent():
+            return corner_bent(step, rail, error.place, _rounded(run))
+        case CornerCrowded():
+            return corner_crowded(step, rail, error, _rounded(run), rounded=params.corners == "rounded")
+        case DoesNotClose():
+            return sweep_not_closed(step, rail, [("Don't scale it", {"taper": 1.0})])
+    return makes_no_body(step, error)
+
+
+def _rounded(run: Carried) -> list[Repair]:
+    reach = float(np.abs(run.outline - run.rides).max())
+    for radius in (2 * reach, 1.25 * reach, reach):
+        told = float(f"{radius:.3g}")
+        if replace(run, radius=told).fits:
+            return [(f"Round the corners by {told:g} mm", {"corners": "rounded", "radius": told})]
+    return []

@@ -1,0 +1,23 @@
+"""Tubes along rails."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from wander.core.document.fields import Length, Model, RailRef, SectionRef, Share
+from wander.core.steps.result import NEW, Result
+
+
+class TubeParams(Model):
+    """Round, or with a profile of its own, along any number of rails at once; they are one body of several pieces."""
+
+    paths: list[RailRef] = Field(title="Along", max_length=200)
+    diameter: Length = Field(default=10.0, title="Diameter")
+    wall: Length = Field(default=0.0, title="Wall", description="0 for a rod.")
+    profile: SectionRef | None = Field(default=None, title="Profile", description="A drawing instead of the round.")
+    corners: Literal["mitred", "rounded"] = Field(default="rounded", title="Corners are")
+    radius: Length = Field(default=10.0, title="Rounded by")
+    taper: Share = Field(default=1.0, title="Scaled at the end to")
+    result: Result = Field(default=NEW, title="Makes")

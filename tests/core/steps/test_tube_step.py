@@ -1,0 +1,99 @@
+"""Tubes as steps: closed forms, many rails at once, and every finding with its repair."""
+
+from __future__ import annotations
+
+from math import pi
+from typing import Any
+
+import pytest
+
+from tests.closeness import assert_close
+from tests.core.design.designs import built, circle, findings, set_param
+from tests.core.steps.test_sweep_step import HELIX, U, line
+from wander.core.design.apply import apply_edits
+from wander.core.document.document import Document
+from wander.core.document.findings import Finding, Severity
+
+
+def tubes(*paths: dict[str, Any], **params: Any) -> Document:
+    steps: list[dict[str, Any]] = [
+        {"id": "station-1", "kind": "station", "name": "Place", "params": {"plane": "top"}},
+        {"id": "section-2", "kind": "section", "name": "Profile", "params": {"station": {"step": "station-1"}, "shape": circle(6.0)}},
+    ]
+    for i, path in enumerate(paths, start=3):
+        steps.append({"id": f"rail-{i}", "kind": "rail", "name": f"Way {i}", "params": {"station": {"step": "station-1"}, "shape": path}})
+    along = [{"step": step["id"]} for step in steps[2:]]
+    steps.append({"id": "tube-90", "kind": "tube", "name": "Frame", "params": {"paths": along, **params}})
+    return Document.model_validate({"format": "wander-design/1", "name": "Trial", "steps": steps, "next": 99})
+
+
+def volume(document: Document) -> float:
+    found = built(document)["tube-90"]
+    assert not [f for f in found.findings if f.severity is Severity.ERROR], found.findings
+    return float(found.summary.volume)
+
+
+def the(code: str, document: Document) -> Finding:
+    return next(f for f in findings(document) if f.code == code)
+
+
+def test_a_rod_and_a_pipe_round_a_circle() -> None:
+    rod = tubes(HELIX, diameter=12.0)
+    assert_close(volume(rod), 2 * pi**2 * 40 * 36, within=1e-6, relative=True)
+    assert_close(volume(apply_edits(rod, [set_param("tube-90", "wall", to=2.0)])), 2 * pi**2 * 40 * (36 - 16), within=1e-6, relative=True)
+
+
+def test_many_rails_at_once_are_pieces_of_one_body() -> None:
+    ways = [line((0, 20 * k, 0), (80, 20 * k, 10 * k)) for k in range(12)]
+    document = tubes(*ways, diameter=8.0)
+    lengths = [(80**2 + (10 * k) ** 2) ** 0.5 for k in range(12)]
+    assert_close(volume(document), 16 * pi * sum(lengths), within=1e-9, relative=True)
+    body = built(document)["tube-90"].result
+    assert body.measures.pieces == 12
+    names = [face.name for face in body.faces]
+    assert len(set(names)) == len(names)
+    assert_close(volume(apply_edits(document, [set_param("tube-90", "diameter", to=4.0)])), 4 * pi * sum(lengths), within=1e-9, relative=True)
+
+
+def test_a_rail_that_comes_and_goes_renames_none_of_the_others() -> None:
+    first, second = line((0, 0, 0), (50, 0, 0)), line((0, 30, 0), (50, 30, 0))
+    both = built(tubes(first, second))["tube-90"].result
+    one = built(tubes(first))["tube-90"].result
+    assert {face.name for face in one.faces} < {face.name for face in both.faces}
+
+
+def test_with_a_profile_of_its_own_and_a_taper() -> None:
+    document = tubes(line((0, 0, 0), (0, 0, 60)), profile={"step": "section-2"}, taper=0.5)
+    assert_close(volume(document), 9 * pi * 60 * (1 + 0.5 + 0.25) / 3, within=1e-6, relative=True)
+    mitred = tubes(U, profile={"step": "section-2"}, corners="mitred")
+    assert_close(volume(mitred), 9 * pi * 170, within=1e-6, relative=True)
+    rounded = tubes(U, diameter=6.0, radius=12.0)
+    assert_close(volume(rounded), 9 * pi * (170 - 4 * 12 + 12 * pi), within=1e-6, relative=True)
+
+
+@pytest.mark.parametrize("number", [0, 1])
+def test_a_tube_too_tight_for_its_bend_is_mended(number: int) -> None:
+    document = tubes(U, diameter=30.0, radius=8.0)
+    finding = the("path-too-tight", document)
+    assert "15 mm" in finding.detail
+    after = apply_edits(document, finding.fixes[number].edits)
+    assert "path-too-tight" not in {f.code for f in findings(after)}
+    assert volume(after) > 0
+
+
+def test_walls_that_leave_no_hole() -> None:
+    document = tubes(line((0, 0, 0), (0, 0, 60)), diameter=10.0, wall=5.0)
+    for fix in the("wall-too-thick", document).fixes:
+        assert volume(apply_edits(document, fix.edits)) > 0
+
+
+def test_corners_that_stand_too_close() -> None:
+    document = tubes(line((0, 0, 0), (60, 0, 0), (60, 12, 0), (120, 12, 0), sharp=True), diameter=4.0, radius=10.0)
+    after = apply_edits(document, the("corner-crowded", document).fixes[0].edits)
+    assert volume(after) > 0
+
+
+def test_round_a_closed_rail_nothing_is_scaled() -> None:
+    document = tubes(HELIX, taper=0.5)
+    after = apply_edits(document, the("sweep-not-closed", document).fixes[0].edits)
+    assert_close(volume(after), 2 * pi**2 * 40 * 25, within=1e-6, relative=True)
