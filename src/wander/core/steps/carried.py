@@ -26,7 +26,7 @@ from wander.core.shaping.trajectories import Trajectories
 
 @dataclass(frozen=True)
 class Carried:
-    """radius: by which corners are rounded, None where they are mitred. riding: the point of the section that rides on the path, (2,), else its middle.
+    """radius: by which corners are rounded, None where they are mitred. riding: the point (2,) of the section that lies on the path, else its middle.
 
     up: what is upright, else z.
     """

@@ -1,0 +1,133 @@
+"""Sweeps and tubes in the browser: along edges that are picked, upright on a climbing rail, out of a bend that is too tight."""
+
+from __future__ import annotations
+
+from math import hypot, pi
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.app.server import Server, wait_until
+from tests.core.design.designs import circle
+from tests.core.steps.test_sweep_step import BAR, line
+from tests.ui.floor import Floor, pick_edge
+
+GROOVED = {
+    "type": "drawing",
+    "points": {"p1": [0, 0], "p2": [8, 0], "p3": [8, 3], "p4": [5, 3], "p5": [5, 2], "p6": [3, 2], "p7": [3, 3], "p8": [0, 3]},
+    "curves": [{"id": f"c{i}", "type": "line", "start": f"p{i}", "end": f"p{i % 8 + 1}"} for i in range(1, 9)],
+    "next": 20,
+}
+"""A bar of 8 by 3 with a groove of 2 by 1 in its top."""
+
+
+def opened(page: Page, server: Server, *steps: tuple[str, str, dict[str, Any]]) -> Floor:
+    """A design of steps of one kind, name and parameters each; a station in the top plane comes first. It may have no body yet."""
+    all_steps = [("station", "Ground", {"plane": "top"}), *steps]
+    raw = [{"id": f"{kind}-{i}", "kind": kind, "name": name, "params": params} for i, (kind, name, params) in enumerate(all_steps, start=1)]
+    made = server.client.post("/api/designs/file", json={"format": "wander-design/1", "name": "Swept", "steps": raw, "next": len(raw) + 1})
+    assert made.status_code == 201, made.text
+    floor = Floor(page, server, made.json()["id"])
+    page.goto(f"{server.url}/design/{floor.design}")
+    expect(page.get_by_label("Build").get_by_text("Profile", exact=False).first).to_be_visible()
+    return floor
+
+
+def profile(shape: dict[str, Any]) -> tuple[str, str, dict[str, Any]]:
+    return "section", "Profile", {"station": {"step": "station-1"}, "shape": shape}
+
+
+def rail(shape: dict[str, Any], name: str = "Way") -> tuple[str, str, dict[str, Any]]:
+    return "rail", name, {"shape": shape}
+
+
+def shape(floor: Floor, title: str) -> str:
+    """What the menu makes; its id."""
+    known = len(floor.document["steps"])
+    floor.page.get_by_role("button", name="Shape", exact=True).click()
+    floor.page.get_by_role("menuitem", name=title, exact=True).click()
+    wait_until(lambda: len(floor.document["steps"]) > known)
+    return str(floor.document["steps"][-1]["id"])
+
+
+def near(floor: Floor, expected: float, share: float = 1e-4) -> None:
+    volume = floor.page.get_by_test_id("volume").last  # of the body that was made last
+    wait_until(lambda: abs(float(volume.get_attribute("data-mm3") or "nan") - expected) < share * expected)
+
+
+def test_a_grooved_section_round_a_loop_of_edges_that_follows_its_body(page: Page, server: Server) -> None:
+    disc = ("section", "Disc", {"station": {"step": "station-1"}, "shape": circle(80.0)})
+    floor = opened(page, server, profile(GROOVED), disc, ("extrude", "Block", {"section": {"step": "section-3"}, "distance": 30.0}))
+    floor.wait_for_body()
+    floor.draw("Rail along edges of the body")
+    expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
+    page.get_by_role("button", name="Front", exact=True).click()
+    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    pick_edge(page, [(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * down / 100) for down in range(20, 80)])
+    page.get_by_label("Build").get_by_text("Profile").click()
+    made = shape(floor, "Sweep Profile along Rail 1")
+    # its middle rides on the edge
+    near(floor, 2 * pi * 40 * 22)
+    page.get_by_label("Build").get_by_role("button", name="1 Disc").click()
+    floor.type_into("Diameter", "100")
+    page.get_by_label("Build").get_by_text("sweep of Profile").click()
+    near(floor, 2 * pi * 50 * 22)
+    assert floor.params(made)["path"]["step"] == "rail-5"
+
+
+def test_a_grab_rail_stays_upright_and_is_twisted_on_its_run(page: Page, server: Server) -> None:
+    climbing = line((0, 0, 0), (60, 20, 20), (120, 0, 50))
+    floor = opened(page, server, profile(BAR), rail(climbing))
+    made = shape(floor, "Sweep Profile along Way")
+    floor.wait_for_body()
+    square = floor.settled()
+    page.get_by_role("button", name="Upright").click()
+    wait_until(lambda: floor.params(made).get("attitude") == "upright")
+    # what stays upright goes level: its volume is that of the way seen from above
+    flat = floor.until_volume(lambda volume: volume < 0.97 * square)
+    above = opened(page, server, profile(BAR), rail(line((0, 0, 0), (60, 20, 0), (120, 0, 0))))
+    shape(above, "Sweep Profile along Way")
+    above.wait_for_body()
+    assert abs(above.settled() / flat - 1) < 5e-3
+    # the Run is as long as the path, and its lane of twist turns the body without changing how much it holds
+    floor.enter()
+    page.get_by_label("Build").get_by_text("sweep of Profile").click()
+    expect(page.get_by_label("Twist law")).to_be_visible()
+    run = float(page.get_by_test_id("run-length").inner_text().split()[0])
+    assert run > hypot(120, 50)
+
+
+def test_a_tube_too_tight_for_its_bend_is_mended_in_one_click(page: Page, server: Server) -> None:
+    bent = line((0, 0, 0), (60, 0, 0), (60, 60, 0), sharp=True)
+    floor = opened(page, server, profile(circle(5.0)), rail(bent))
+    page.get_by_label("Build").get_by_text("Way").click()
+    made = shape(floor, "Tube along Way")
+    floor.wait_for_body()
+    near(floor, 25 * pi * (120 - 2 * 10 + 5 * pi))
+    floor.type_into("Diameter", "30")
+    card = page.get_by_label("Sheet").get_by_text("bends tighter than the section reaches")
+    expect(card).to_be_visible()
+    page.get_by_role("button", name="Round the corners by 15.8 mm").click()
+    expect(card).to_have_count(0)
+    near(floor, 225 * pi * (120 - 2 * 15.8 + pi / 2 * 15.8))
+    assert floor.params(made)["radius"] == 15.8
+    floor.type_into("Wall", "2")
+    near(floor, (225 - 169) * pi * (120 - 2 * 15.8 + pi / 2 * 15.8))
+
+
+def test_a_moulding_mitred_round_a_corner_follows_its_length(page: Page, server: Server) -> None:
+    corner = line((0, 0, 0), (100, 0, 0), (100, 70, 0), sharp=True)
+    floor = opened(page, server, profile(GROOVED), rail(corner))
+    shape(floor, "Sweep Profile along Way")
+    floor.wait_for_body()
+    near(floor, 22 * 170, 1e-6)
+    points = floor.params("rail-3")["shape"]["points"]
+    points[2]["at"] = [100, 90, 0]
+    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "rail-3", "path": ["shape", "points"], "value": points})
+    near(floor, 22 * 190, 1e-6)
+    page.get_by_role("button", name="Rounded").click()
+    near(floor, 22 * (190 - 20 + 5 * pi), 1e-5)
+    page.get_by_role("button", name="Undo").click()
+    near(floor, 22 * 190, 1e-6)
