@@ -15,6 +15,7 @@ from tests.closeness import assert_close
 from tests.core.placed import TOP
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.area import Area
+from wander.core.geometry import least_turning
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained
@@ -320,3 +321,23 @@ def test_a_corner_beside_a_curve_is_rounded_with_the_curvature_of_both() -> None
         before, after = (curve.derivatives(float(t), 2)[1:] for t in (np.nextafter(knot, 0.0), knot))
         bends = [np.cross(first, second) / np.linalg.norm(first) ** 3 for first, second in (before, after)]
         assert_close(bends[0], bends[1], within=1e-3)
+
+
+def test_frames_are_carried_with_the_fourth_power_of_the_step(monkeypatch: pytest.MonkeyPatch) -> None:
+    """On a helix, whose least turning is known in closed form; at the end of one turn."""
+    curve, _ = helix(TOP, ORIGIN, radius=30.0, end_radius=30.0, rise=90.0, turns=1.0, begins=0.0, tolerances=DEFAULT)
+    alone = Curve(curve.space, curve.points)
+    slope = 90 / (2 * pi)
+    expected = -slope / (30**2 + slope**2) * 2 * pi * np.hypot(30, slope)
+    monkeypatch.setattr(least_turning, "STEPS", 1)
+
+    def turned(steps: int) -> float:
+        monkeypatch.setattr(least_turning, "FEWEST", steps)
+        _, turns = least_turning.LeastTurning(alone, np.array([1.0, 0.0, 0.0]))(np.array([0.0, 1.0]))
+        return float(np.arctan2(turns[1, :, 0] @ turns[0, :, 1], turns[1, :, 0] @ turns[0, :, 0]))
+
+    fine = turned(4096)
+    # the spline leaves the helix by what it was fitted to
+    assert_close((fine - expected + pi) % (2 * pi) - pi, 0.0, within=1e-6)
+    coarse, finer = abs(turned(32) - fine), abs(turned(64) - fine)
+    assert coarse > 14 * finer > 0

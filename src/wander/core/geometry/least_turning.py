@@ -13,8 +13,8 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import span_lengths
 from wander.core.geometry.vectors import cross, lengths
 
-STEPS = 48
-"""In each span of a curve at least."""
+STEPS, FEWEST = 12, 192
+"""In each span of a curve at least, and along all of it."""
 NOTHING = 1e-10
 """Of the length of a curve: a step that is no longer carries nothing."""
 
@@ -29,16 +29,17 @@ class LeastTurning:
         self._curve = curve
         breaks, spans = curve.space.breaks, span_lengths(curve)
         # long spans in more steps than short ones
-        counts = np.maximum(STEPS, np.ceil(STEPS * len(spans) * spans / spans.sum())).astype(int)
+        counts = np.maximum(STEPS, np.ceil(max(STEPS * len(spans), FEWEST) * spans / spans.sum())).astype(int)
         parts = [np.linspace(a, b, n + 1)[:-1] for a, b, n in zip(breaks[:-1], breaks[1:], counts, strict=True)]
         self._at = np.append(np.concatenate(parts), breaks[-1])
         self._points, self._ways = self._along(self._at)
         across = x - (x @ self._ways[0]) * self._ways[0]
         self._nothing = NOTHING * float(spans.sum())
-        carried = [across / np.linalg.norm(across)]
-        for i in range(len(self._at) - 1):
-            carried.append(_stepped(self._points[i], self._ways[i], carried[-1], self._points[i + 1], self._ways[i + 1], self._nothing))
-        self._x = np.array(carried)
+        steps = _steps(self._points[:-1], self._ways[:-1], self._points[1:], self._ways[1:], self._nothing)
+        carried = np.concatenate([across[None], _one_after_the_other(steps) @ across])
+        # what rounding leaves
+        carried -= np.sum(carried * self._ways, axis=1, keepdims=True) * self._ways
+        self._x = carried / lengths(carried)[:, None]
         self._turned = 0.0
         if closing:
             first, last = self._x[0], self._x[-1]
@@ -53,7 +54,10 @@ class LeastTurning:
         """Places (m, 3) and matrices (m, 3, 3) at parameters (m,): their columns are x, y and the way along the curve."""
         before = np.clip(np.searchsorted(self._at, parameters, side="right") - 1, 0, len(self._at) - 2)
         points, ways = self._along(parameters)
-        x = _stepped(self._points[before], self._ways[before], self._x[before], points, ways, self._nothing)
+        step = _steps(self._points[before], self._ways[before], points, ways, self._nothing)
+        x = (step @ self._x[before][:, :, None])[:, :, 0]
+        x = x - np.sum(x * ways, axis=1, keepdims=True) * ways
+        x = x / lengths(x)[:, None]
         y = cross(ways, x)
         if self._turned:
             low, high = self._curve.domain
@@ -66,23 +70,25 @@ class LeastTurning:
         return points, slopes / lengths(slopes)[..., None]
 
 
-def _stepped(place: Floats, way: Floats, x: Floats, there: Floats, way_there: Floats, nothing: float) -> Floats:
-    """x (..., 3) carried from places and ways (..., 3) to others: mirrored half-way between both, and mirrored again so that the ways agree.
+def _steps(places: Floats, ways: Floats, there: Floats, ways_there: Floats, nothing: float) -> Floats:
+    """What carries vectors from places and ways (m, 3) to others, (m, 3, 3): they are mirrored half-way, and again so that the ways agree.
 
     nothing: mm; a step as short has no direction that could be told from rounding, and carries nothing.
     """
-
-    def mirrored(vector: Floats, normal: Floats, square: Floats) -> Floats:
-        return np.asarray(vector - 2 * np.sum(vector * normal, axis=-1, keepdims=True) / square * normal, dtype=np.float64)
-
-    between = there - place
-    reach = np.sum(between * between, axis=-1, keepdims=True)
+    between = there - places
+    reach = np.sum(between * between, axis=1)
     far = reach > nothing**2
-    reach = np.where(far, reach, 1.0)
-    halfway = mirrored(way, between, reach)
-    apart = way_there - halfway  # twice as long as a unit vector where the line is straight
-    square = np.sum(apart * apart, axis=-1, keepdims=True)
-    carried = mirrored(mirrored(x, between, reach), apart, np.where(square > 1e-12, square, 1.0))
-    x = np.where(far, carried, x)
-    x = x - np.sum(x * way_there, axis=-1, keepdims=True) * way_there  # what rounding leaves
-    return np.asarray(x / np.linalg.norm(x, axis=-1, keepdims=True), dtype=np.float64)
+    first = np.eye(3) - (2 / np.where(far, reach, 1.0))[:, None, None] * between[:, :, None] * between[:, None]
+    apart = ways_there - (first @ ways[:, :, None])[:, :, 0]  # twice as long as a unit vector where the line is straight
+    square = np.sum(apart * apart, axis=1)
+    second = np.eye(3) - (2 / np.where(square > 1e-12, square, 1.0))[:, None, None] * apart[:, :, None] * apart[:, None]
+    return np.asarray(np.where(far[:, None, None], second @ first, np.eye(3)), dtype=np.float64)
+
+
+def _one_after_the_other(steps: Floats) -> Floats:
+    """The products of matrices (m, 3, 3) from the first to each: those of pairs, of fours, and so on (Hillis & Steele 1986)."""
+    found, reach = steps.copy(), 1
+    while reach < len(found):
+        found[reach:] = found[reach:] @ found[:-reach]
+        reach *= 2
+    return found

@@ -6,15 +6,20 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.spatial import ConvexHull
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.trajectories import Trajectories
 
-LOOKED = 24
+LOOKED = 8
 """Places in each span of a path."""
 STEP = 1e-5
 """Of the parameter: between two places whose frames are compared."""
+
+
+PLACES = (1 - np.cos(np.pi * (np.arange(LOOKED) + 0.5) / LOOKED)) / 2
+"""Where: closer to the ends of a span, at which bends often begin."""
 
 
 @dataclass(frozen=True)
@@ -43,12 +48,19 @@ def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: F
     the outline does not go forwards through the plane of the section.
     """
     found = []
+    outline = outline[_outermost(outline)]
     for trajectory in trajectories:
         breaks = trajectory.curve.space.breaks
-        inner = (breaks[:-1, None] + np.diff(breaks)[:, None] * (np.arange(LOOKED) + 0.5) / LOOKED).ravel()
-        t = np.concatenate([inner, np.array([STEP, 1 - STEP])])
-        t.sort()
+        t = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
         forwards = _forwards(trajectory, t, outline, normal)
+        if forwards.min() > 0:
+            # it may fold between two places: looked at where it comes nearest to it
+            least = int(np.argmin(forwards))
+            close = np.linspace(t[max(least - 1, 0)], t[min(least + 1, len(t) - 1)], 4 * LOOKED)
+            forwards = np.concatenate([forwards, _forwards(trajectory, close, outline, normal)])
+            t = np.concatenate([t, close])
+            order = np.argsort(t)
+            t, forwards = t[order], forwards[order]
         bad = forwards <= 0
         starts = np.flatnonzero(bad & ~np.append(False, bad[:-1]))
         for start in starts.tolist():
@@ -59,12 +71,19 @@ def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: F
     return found
 
 
+def _outermost(outline: Floats) -> Ints:
+    """Numbers of the points (n, 3) that any plane can meet first: of a plane outline the hull of it."""
+    flat = outline - outline.mean(axis=0)
+    across = np.linalg.svd(flat, full_matrices=False)[2][:2]
+    return np.asarray(ConvexHull(flat @ across.T).vertices)
+
+
 def _forwards(trajectory: Trajectories, t: Floats, outline: Floats, normal: Floats) -> Floats:
     """How far the point that is slowest goes through the plane of the section while the path goes one (m,), mm by mm."""
     before, after = (trajectory(np.clip(t + step, 0.0, 1.0), outline) for step in (-STEP, STEP))
     _, turns = trajectory.frames(t)
     plane = turns @ normal
-    moved = np.einsum("mnc,mc->mn", after - before, plane).min(axis=1)
+    moved = ((after - before) @ plane[:, :, None]).min(axis=(1, 2))
     gone = lengths(trajectory.curve(np.clip(t + STEP, 0.0, 1.0)) - trajectory.curve(np.clip(t - STEP, 0.0, 1.0)))
     return np.asarray(moved / gone, dtype=np.float64)
 

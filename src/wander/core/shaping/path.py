@@ -116,6 +116,8 @@ def is_straight(curve: Curve) -> bool:
 
 def _with_straight_ends(run: Curve, *, start: bool, end: bool) -> list[Curve]:
     """A smooth run in parts: what is straight at its start and at its end is parted where that is asked for."""
+    if not (start or end):
+        return [run]
     first, last = 0, len(run.space.breaks) - 2
     spans = _split(run, run.space.breaks[1:-1].tolist())
     straight = [is_straight(span) for span in spans]

@@ -30,7 +30,7 @@ class Trajectories:
         """Points (m, n, 3) at parameters v (m,), of points of the section in its frames, (m, n, 3) or (n, 3)."""
         places, turns = self.frames(v)
         lawed = self._lawed(v, np.broadcast_to(local, (len(v), *local.shape[-2:])))
-        return np.asarray(places[:, None] + np.einsum("mij,mnj->mni", turns, lawed), dtype=np.float64)
+        return np.asarray(places[:, None] + lawed @ turns.transpose(0, 2, 1), dtype=np.float64)
 
     def _lawed(self, v: Floats, local: Floats) -> Floats:
         laws = self.laws

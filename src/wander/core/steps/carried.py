@@ -65,7 +65,7 @@ class Carried:
     @property
     def outline(self) -> Floats:
         """Points of all areas in their plane, (n, 2)."""
-        return np.concatenate([area.outer.curve.sampled(16)[1] for area in self.areas])
+        return np.concatenate([area.outer.curve.sampled(4)[1] for area in self.areas])
 
     @cached_property
     def folds(self) -> list[Fold]:
