@@ -174,3 +174,17 @@ def test_a_path_along_edges_of_a_body() -> None:
     assert_close(measured(whole).volume, 2 * pi**2 * 30 * 4, within=1e-6, relative=True)
     grown = apply_edits(whole, [set_param("section-6", "shape", "diameter", to=80.0)])
     assert_close(measured(grown).volume, 2 * pi**2 * 40 * 4, within=1e-6, relative=True)
+
+
+def test_an_open_outline_makes_a_sheet() -> None:
+    """A channel of three sides round a mitred corner, and a bead of an arc round a circle: areas by Pappus."""
+    channel: dict[str, Any] = {"type": "drawing", "points": {"p1": [-5, 8], "p2": [-5, 0], "p3": [5, 0], "p4": [5, 8]}, "next": 9}
+    channel["curves"] = [{"id": f"c{i}", "type": "line", "start": f"p{i}", "end": f"p{i + 1}"} for i in (1, 2, 3)]
+    # riding on the middle of its length
+    summary = measured(along(channel, U, rides="point", point=[0, 64 / 26]))
+    assert not summary.closed
+    assert_close(summary.area, 26 * 170, within=1e-6, relative=True)
+    flat = {**channel, "points": {"p1": [-5, 0], "p2": [5, 0]}, "curves": [{"id": "c1", "type": "line", "start": "p1", "end": "p2"}]}
+    assert_close(measured(along(flat, HELIX)).area, 2 * pi * 40 * 10, within=1e-6, relative=True)
+    names = [face.name for face in built(along(channel, U))["sweep-4"].result.faces]
+    assert len(set(names)) == len(names) == 9

@@ -14,6 +14,8 @@ from wander.core.shaping.trajectories import Trajectories
 
 LOOKED = 8
 """Places in each span of a path."""
+FLAT = 1e-9
+"""Of its length: an outline that is no wider is a straight line."""
 STEP = 1e-5
 """Of the parameter: between two places whose frames are compared."""
 
@@ -74,7 +76,10 @@ def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: F
 def _outermost(outline: Floats) -> Ints:
     """Numbers of the points (n, 3) that any plane can meet first: of a plane outline the hull of it."""
     flat = outline - outline.mean(axis=0)
-    across = np.linalg.svd(flat, full_matrices=False)[2][:2]
+    _, sizes, axes = np.linalg.svd(flat, full_matrices=False)
+    across = axes[:2]
+    if sizes[1] < FLAT * sizes[0]:
+        return np.array([(flat @ axes[0]).argmin(), (flat @ axes[0]).argmax()])
     return np.asarray(ConvexHull(flat @ across.T).vertices)
 
 

@@ -13,6 +13,9 @@ from wander.core.geometry.curve_edits import move_seam, split
 from wander.core.shaping.edges import numbered
 from wander.core.shaping.naming import corner_at, curve_between
 
+HALF = 1e-9
+"""Of a girth: what begins nearer to the middle of an open run begins at its end."""
+
 
 @dataclass(frozen=True)
 class OutlineSpan:
@@ -48,7 +51,8 @@ def _spans(loop: Loop) -> list[OutlineSpan]:
         if following < bounds[-1]:
             piece, rest = split(rest, following - first)
         found.append(OutlineSpan(_unit(piece), name, corner_at(loop, at % 1.0), False))
-    return found
+    # one that is gone there and back is a sheet: there is nothing on the way back
+    return [span for span, at in zip(found, bounds, strict=False) if at < first + 0.5 - HALF] if loop.open else found
 
 
 def _unit(curve: Curve) -> Curve:

@@ -63,7 +63,7 @@ def swept(
     section: str,
     tolerances: Tolerances,
 ) -> Swept:
-    """One skin for each area.
+    """One skin for each area; along an open outline, that is gone there and back, a sheet.
 
     frame: of the section. laws: over the length of the path, turned and scaled about the path itself. name: of the body; section: what sides are
     named by. Raises DoesNotClose, and BadInput where a corner can't be mitred.
@@ -110,8 +110,8 @@ def _skin(
     faces = [face for side in sides for face in side]
     if ring and path.goes_on:
         faces = closed_smoothly(faces, len(trajectories), bends=False)
-    faces = _loops_sewn(faces, loops, len(trajectories))
-    return _shell(faces, loops, frame, trajectories, placing, name, label, ring=ring), miss
+    faces = _loops_sewn(faces, loops, len(trajectories), open_=area.outer.open)
+    return _shell(faces, loops, frame, trajectories, placing, name, label, ring=ring, open_=area.outer.open), miss
 
 
 def _straight_up(span: OutlineSpan, local: Floats) -> Surface:
@@ -166,11 +166,11 @@ def _end_to_end(side: list[NamedFace], *, ring: bool) -> None:
         side[(k + 1) % len(side)] = replace(side[(k + 1) % len(side)], surface=replace(after, points=points))
 
 
-def _loops_sewn(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], bays: int) -> list[NamedFace]:
+def _loops_sewn(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], bays: int, *, open_: bool) -> list[NamedFace]:
     found, first = [], 0
     for spans in loops:
         count = len(spans) * bays
-        found += sewn(faces[first : first + count], len(spans), open_=False)
+        found += sewn(faces[first : first + count], len(spans), open_=open_)
         first += count
     return found
 
@@ -185,6 +185,7 @@ def _shell(
     label: str | None,
     *,
     ring: bool,
+    open_: bool,
 ) -> Shell:
     bays = len(trajectories)
     offsets = numbers_of_first_curves(loops)
@@ -194,9 +195,10 @@ def _shell(
         first += len(spans) * bays
     seams = []
     for grid, spans, offset in zip(grids, loops, offsets, strict=True):
-        caps = (None, None) if ring else ((len(faces), offset), (len(faces) + 1, offset))
-        seams += tube_seams(grid, corners=[span.corner for span in spans], caps=caps, ring=ring)
-    return Shell(tuple(faces), () if ring else _caps(grids, frame, trajectories, placing, name, label), (), tuple(seams))
+        caps = (None, None) if ring or open_ else ((len(faces), offset), (len(faces) + 1, offset))
+        seams += tube_seams(grid, corners=[span.corner for span in spans], caps=caps, ring=ring, open_=open_)
+    ends = () if ring or open_ else _caps(grids, frame, trajectories, placing, name, label)
+    return Shell(tuple(faces), ends, (), tuple(seams), closed=not open_)
 
 
 def _caps(

@@ -2,10 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from wander.core.checks.areas import open_area
 from wander.core.document.fields import SectionRef
+from wander.core.drawing.outlines.area import Area
+from wander.core.drawing.outlines.runs import there_and_back
+from wander.core.geometry.frame import Frame
 from wander.core.results.drawn import Drawn
 from wander.core.steps.inputs import Inputs, StepRefused
+
+
+def outlines_of(ref: SectionRef, inputs: Inputs) -> tuple[Sequence[Area], Frame]:
+    """What is carried along a path, and its plane: areas, or an open run, gone there and back. Raises StepRefused for a point."""
+    drawn: Drawn = inputs.result(ref)
+    if not drawn.areas and drawn.run is not None:
+        return [Area(there_and_back(drawn.run))], drawn.frame
+    return areas_of(ref, inputs).areas, drawn.frame
 
 
 def areas_of(ref: SectionRef, inputs: Inputs) -> Drawn:

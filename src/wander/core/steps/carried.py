@@ -49,8 +49,9 @@ class Carried:
     @property
     def middle(self) -> Floats:
         """The middle of all areas in their plane, (2,)."""
+        middles = np.stack([area.outer.centroid for area in self.areas])
         sizes = np.array([area.outer.area for area in self.areas])
-        return np.asarray(sizes @ np.stack([area.outer.centroid for area in self.areas]) / sizes.sum(), dtype=np.float64)
+        return np.asarray(middles.mean(axis=0) if sizes.sum() <= 0 else sizes @ middles / sizes.sum(), dtype=np.float64)
 
     @property
     def rides(self) -> Floats:

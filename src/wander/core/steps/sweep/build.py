@@ -15,7 +15,7 @@ from wander.core.shaping.attitude import Attitude, RunsUpright
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
 from wander.core.shaping.placing import Place
 from wander.core.shaping.sweep import DoesNotClose
-from wander.core.steps.areas import areas_of
+from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
@@ -39,11 +39,9 @@ def build(params: SweepParams, inputs: Inputs) -> Built:
 
 
 def carried_by(params: SweepParams, inputs: Inputs) -> Carried:
-    """Raises StepRefused where the drawing encloses nothing."""
-    drawn = areas_of(params.section, inputs)
+    """Raises StepRefused where the drawing is a point."""
     return Carried(
-        drawn.areas,
-        drawn.frame,
+        *outlines_of(params.section, inputs),
         inputs.result(params.path),
         params.radius if params.corners == "rounded" else None,
         params.laws(),

@@ -43,11 +43,11 @@ def read_along(path: Path, laws: Laws, skins: Sequence[Shell]) -> dict[str, Any]
 
 
 def _cut(path: Path, share: np.ndarray, skins: Sequence[Shell]) -> tuple[list[float | None], list[list[float | None]]]:
-    """Areas of cuts square to the path, and curvature along lines of the skin. At a corner there is no such cut that would tell anything."""
+    """Areas of cuts square to the path, and curvature along lines of the skin. At a corner, and of a sheet, there is none that would tell."""
     nothing: list[float | None] = [None] * len(share)
     area, known = np.zeros(len(share)), np.ones(len(share), dtype=bool)
     curvature: list[list[float | None]] = []
-    if len(path.pieces) > 1:
+    if len(path.pieces) > 1 or not all(skin.closed for skin in skins):
         return nothing, []
     points, ways = path.places(np.clip(share, 1e-9, 1 - 1e-9))
     near = np.array([path.parameter(0, float(s)) for s in np.clip(share, 1e-9, 1 - 1e-9)])

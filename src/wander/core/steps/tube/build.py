@@ -24,7 +24,7 @@ from wander.core.shaping.laws import Laws
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
 from wander.core.shaping.shell import Shell
 from wander.core.shaping.sweep import DoesNotClose
-from wander.core.steps.areas import areas_of
+from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
@@ -63,8 +63,7 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
 
 def _profile(params: TubeParams, inputs: Inputs) -> tuple[Sequence[Area], Frame]:
     if params.profile is not None:
-        drawn = areas_of(params.profile, inputs)
-        return drawn.areas, drawn.frame
+        return outlines_of(params.profile, inputs)
     try:
         outer = shapes.circle(params.diameter)
         if params.wall == 0:
