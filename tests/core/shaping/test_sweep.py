@@ -341,3 +341,22 @@ def test_frames_are_carried_with_the_fourth_power_of_the_step(monkeypatch: pytes
     assert_close((fine - expected + pi) % (2 * pi) - pi, 0.0, within=1e-6)
     coarse, finer = abs(turned(32) - fine), abs(turned(64) - fine)
     assert coarse > 14 * finer > 0
+
+
+@pytest.mark.parametrize(("to", "wide", "high"), [((50, 0, 0), 8.0, 6.0), ((30, -40, 0), 8.0, 6.0), ((-30, 5, 10), 8.0, 6.0)])
+def test_a_section_drawn_flat_stands_up_on_a_path_that_runs_level(to: tuple[float, float, float], wide: float, high: float) -> None:
+    """Its x lies level and its y goes up, whichever way the path sets out."""
+    made = along(BAR, polyline((0, 0, 0), to))
+    start = np.concatenate([face.surface.grid(np.array([0.0]), np.array([0.0]))[0] for face in made.skins[0].faces])
+    way = np.array(to) / np.linalg.norm(to)
+    level = np.cross(UP, way) / np.linalg.norm(np.cross(UP, way))
+    assert_close((np.ptp(start @ level), np.ptp(start @ np.cross(way, level))), (wide, high), within=1e-9)
+
+
+def test_a_section_that_stands_across_its_path_is_left_as_it_was_turned() -> None:
+    turned = Frame(np.zeros(3), np.array([0.0, cos(0.3), sin(0.3)]), np.array([0.0, -sin(0.3), cos(0.3)]))
+    made = along(BAR, polyline((0, 0, 0), (50, 0, 0)), frame=turned)
+    corners = turned.lift(np.array([(4, 3), (-4, 3), (-4, -3), (4, -3)], dtype=float))
+    start = np.concatenate([face.surface.grid(np.array([0.0]), np.array([0.0]))[0] for face in made.skins[0].faces])
+    for corner in corners:
+        assert np.linalg.norm(start - corner, axis=1).min() < 1e-9

@@ -131,7 +131,7 @@ def test_a_corner_beside_a_bend_is_rounded() -> None:
 def test_a_piece_too_short_for_its_mitres() -> None:
     back = line((0, 0, 0), (60, 0, 0), (60, 4, 0), (0, 4, 0), sharp=True)
     finding = the("corner-crowded", along(BAR, back))
-    assert "2 mm shorter" in finding.detail  # 4 mm are there, and 3 on either side are needed
+    assert "4 mm shorter" in finding.detail  # 4 mm are there, and 4 on either side are needed
     assert finding.where is not None
     jog = line((0, 0, 0), (60, 0, 0), (60, 5, 0), (120, 5, 0), sharp=True)
     assert_close(measured(along(circle(12.0), jog)).volume, 36 * pi * 125, within=1e-6, relative=True)
@@ -188,3 +188,23 @@ def test_an_open_outline_makes_a_sheet() -> None:
     assert_close(measured(along(flat, HELIX)).area, 2 * pi * 40 * 10, within=1e-6, relative=True)
     names = [face.name for face in built(along(channel, U))["sweep-4"].result.faces]
     assert len(set(names)) == len(names) == 9
+
+
+def drawn_path(*corners: tuple[float, float], names: str) -> dict[str, Any]:
+    """A line chain; names: of its lines, in their order, as digits."""
+    found: dict[str, Any] = {"type": "drawing", "points": {f"p{i}": list(at) for i, at in enumerate(corners, start=1)}, "next": 30}
+    found["curves"] = [{"id": f"c{n}", "type": "line", "start": f"p{i}", "end": f"p{i + 1}"} for i, n in enumerate(names, start=1)]
+    return found
+
+
+def test_faces_keep_their_names_when_the_path_gets_another_piece_before_them() -> None:
+    before = along(BAR, drawn_path((0, 0), (60, 0), (60, 50), names="45"))
+    after = along(BAR, drawn_path((-40, 40), (0, 0), (60, 0), (60, 50), names="645"))
+
+    def last(document: Document) -> dict[str, Any]:
+        return {face.name: face.surface.points[:, -1].mean(axis=0) for face in built(document)["sweep-4"].result.faces if face.name.endswith("^c5")}
+
+    assert len(last(before)) == 4
+    assert last(before).keys() == last(after).keys()
+    for name, place in last(before).items():
+        assert_close(place, last(after)[name], within=1e-9)

@@ -10,8 +10,9 @@ from wander.core.geometry.frame import Frame
 
 @dataclass(frozen=True)
 class Rail:
-    """A curve in space over [0, 1]. frame: the plane of a drawn one."""
+    """A curve in space over [0, 1]. frame: the plane of a drawn one. spans: where each curve of that begins, and its id."""
 
     curve: Curve
     closed: bool
     frame: Frame | None = None
+    spans: tuple[tuple[float, str], ...] = ()

@@ -11,14 +11,18 @@ from functools import cached_property
 
 import numpy as np
 
+from wander.core.drawing.outlines.loop import by_age
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import move_seam, split
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.quadrature import at_length, lengths_at, span_lengths
+from wander.core.shaping.naming import counted
 
 TURNED = 1e-6
 """Between unit tangents: more is a corner."""
+ASKED = 256
+"""Places along a piece at which it is asked what it was drawn as."""
 STRAIGHT = 1e-9
 """Of its length: a run that strays no further is straight."""
 SHORTEST = 1e-6
@@ -29,12 +33,13 @@ SHORTEST = 1e-6
 class Path:
     """pieces: smooth, each over [0, 1] and beginning where the one before ends. corners: numbers of the pieces that begin at a corner.
 
-    closed: the last one ends where the first begins.
+    closed: the last one ends where the first begins. names: of the pieces, by what they were drawn as, else by their numbers.
     """
 
     pieces: tuple[Curve, ...]
     corners: frozenset[int] = frozenset()
     closed: bool = False
+    names: tuple[str, ...] = ()
 
     @cached_property
     def lengths(self) -> Floats:
@@ -75,23 +80,25 @@ class Path:
         return self.closed and 0 not in self.corners
 
 
-def path_along(curve: Curve, *, closed: bool) -> Path:
+def path_along(curve: Curve, *, closed: bool, spans: Sequence[tuple[float, str]] = ()) -> Path:
     """The pieces of a curve in space between its corners; that of a closed one begin at a corner, where it has any.
 
-    Raises BadInput where it has no length or stands still.
+    spans: where each curve of a drawing that it was begins, as a parameter, and its id. Raises BadInput where it has no length or stands still.
     """
     if curve.weights is not None:
         raise BadInput("a path is a polynomial curve")
     curve = Curve(curve.space.mapped(0.0, 1.0), curve.points)
-    spans = span_lengths(curve)
-    if spans.sum() < SHORTEST:
+    sizes = span_lengths(curve)
+    if sizes.sum() < SHORTEST:
         raise BadInput("the path has no length")
-    if spans.min() < SHORTEST:
+    if sizes.min() < SHORTEST:
         raise BadInput("the path stands still on its way; leave out points that lie on each other")
     bends = _bends(curve)
     cornered = closed and bool(np.linalg.norm(_way(curve, 0.0) - _way(curve, np.nextafter(1.0, 0.0))) > TURNED)
+    seam = 0.0
     if closed and not cornered and bends:
-        curve = move_seam(curve, bends[0])
+        seam = bends[0]
+        curve = move_seam(curve, seam)
         bends, cornered = _bends(curve), True
     pieces: list[Curve] = []
     corners = {0} if cornered else set()
@@ -100,7 +107,21 @@ def path_along(curve: Curve, *, closed: bool) -> Path:
         if number:
             corners.add(len(pieces))
         pieces += _with_straight_ends(run, start=bool(number) or cornered, end=number < len(runs) - 1 or cornered)
-    return Path(tuple(_unit(piece) for piece in pieces), frozenset(corners), closed)
+    bounds = [(seam + piece.domain[0], seam + piece.domain[1]) for piece in pieces]
+    return Path(tuple(_unit(piece) for piece in pieces), frozenset(corners), closed, _names(bounds, spans))
+
+
+def _names(bounds: Sequence[tuple[float, float]], spans: Sequence[tuple[float, str]]) -> tuple[str, ...]:
+    """A piece is called by the oldest of the curves that it was drawn as, so that it keeps its name when others come before it."""
+    if not spans:
+        return tuple(str(number) for number in range(1, len(bounds) + 1))
+    begins = np.array([at for at, _ in spans])
+    found = []
+    for low, high in bounds:
+        shares = (np.linspace(low, high, ASKED + 2)[1:-1]) % 1.0
+        own = np.unique(np.clip(np.searchsorted(begins, shares, side="right") - 1, 0, len(spans) - 1))
+        found.append(min((spans[number][1] for number in own.tolist()), key=by_age))
+    return tuple(counted(found))
 
 
 def is_straight(curve: Curve) -> bool:

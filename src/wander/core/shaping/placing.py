@@ -14,6 +14,8 @@ from wander.core.geometry.vectors import cross
 from wander.core.shaping.attitude import Attitude, Held, held, turned_with
 from wander.core.shaping.path import Path
 
+ACROSS = np.cos(np.radians(45.0))
+"""A plane whose normal is nearer to the way of the path than this stands across it."""
 LOOKED = 64
 """Places in each span of a path at which it is asked on which side of a plane it is."""
 
@@ -59,7 +61,12 @@ def placed_on(path: Path, frame: Frame, riding: Floats, *, place: Place, attitud
     way = slope / np.linalg.norm(slope)
     facing = 1.0 if float(frame.z @ way) >= 0 else -1.0
     if place is Place.SQUARED:
-        x = facing * turned_with(frame.x, facing * frame.z, way)
+        across = cross(up, way)
+        if abs(float(frame.z @ way)) < ACROSS and np.linalg.norm(across) > ACROSS:
+            # drawn on a plane that does not stand across the path: its x is level, its y as upright as can be
+            facing, x = 1.0, across
+        else:
+            x = facing * turned_with(frame.x, facing * frame.z, way)
         return Placing(held(path, attitude, x, up), riding, np.array([[facing, 0.0], [0.0, 1.0], [0.0, 0.0]]), np.zeros(3), facing < 0)
     frames = held(path, attitude, frame.x, up)
     piece, at = (0, 0.0) if place is Place.MOVED else _passed(path, frame, near)

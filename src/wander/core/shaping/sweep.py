@@ -94,7 +94,7 @@ def _skin(
     sides: list[list[NamedFace]] = [[] for _ in flat]
     miss = 0.0
     for trajectory in trajectories:
-        suffix = f"^{trajectory.number + 1}" if len(trajectories) > 1 else ""
+        suffix = f"^{path.names[trajectory.number]}" if len(trajectories) > 1 else ""
         bare = [
             NamedFace(f"{name}/{number_of(section)}.{span.name}{suffix}", _straight_up(span, points), span.closed)
             for span, points in zip(flat, local, strict=True)

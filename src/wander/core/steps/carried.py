@@ -43,7 +43,7 @@ class Carried:
 
     @cached_property
     def path(self) -> Path:
-        path = path_along(self.rail.curve, closed=self.rail.closed)
+        path = path_along(self.rail.curve, closed=self.rail.closed, spans=self.rail.spans)
         return rounded(path, self.radius) if self.radius is not None and path.corners else path
 
     @property

@@ -14,6 +14,7 @@ from wander.core.drawing.outlines.outline import Stretch
 from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained, reverse
+from wander.core.geometry.quadrature import length
 
 
 @dataclass(frozen=True)
@@ -23,6 +24,13 @@ class Chain:
     curve: Curve
     walk: tuple[tuple[Piece, bool], ...]
     closed: bool
+
+    @property
+    def spans(self) -> tuple[tuple[float, str], ...]:
+        """Where each of its pieces begins, as a parameter of the curve, and the id of what was drawn there."""
+        sizes = np.array([length(piece.curve) for piece, _ in self.walk])
+        begins = np.concatenate([[0.0], np.cumsum(sizes)[:-1]]) / sizes.sum()
+        return tuple(zip(begins.tolist(), self.curves, strict=True))
 
     @property
     def curves(self) -> tuple[str, ...]:

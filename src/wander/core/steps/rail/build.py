@@ -101,7 +101,7 @@ def _image(shape: RailImage, inputs: Inputs) -> Built:
     image = mirroring(shape, inputs)
     flat = rail.frame
     frame = None if flat is None else Frame(image.matrix @ flat.origin + image.origin, image.matrix @ flat.x, image.matrix @ flat.y)
-    rail = Rail(transformed(rail.curve, image.matrix, image.origin), rail.closed, frame)
+    rail = Rail(transformed(rail.curve, image.matrix, image.origin), rail.closed, frame, rail.spans)
     return Built(rail, _summary(rail, shape.type, inputs))
 
 
@@ -141,7 +141,7 @@ def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
     if any(f.severity is Severity.ERROR for f in findings):
         raise StepRefused(findings, blank.model_copy(update=drawn))
     run = runs[0]
-    rail = Rail(Curve(run.curve.space, frame.lift(run.curve.points)), run.closed, frame)
+    rail = Rail(Curve(run.curve.space, frame.lift(run.curve.points)), run.closed, frame, run.spans)
     return Built(rail, _summary(rail, shape.type, inputs).model_copy(update=drawn), findings)
 
 
