@@ -32,7 +32,7 @@ from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.shaping.trajectories import Trajectories
 from wander.core.shaping.tube import tube_seams
 
-CLOSES = 1e-6
+CLOSES = 1e-4
 """mm: a section that comes back as near to itself round a closed path is the same."""
 
 
@@ -159,7 +159,7 @@ def _end_to_end(side: list[NamedFace], *, ring: bool) -> None:
     for k in range(len(side) if ring else len(side) - 1):
         before, after = side[k].surface, side[(k + 1) % len(side)].surface
         miss = float(np.abs(before.points[:, -1] - after.points[:, 0]).max())
-        if miss > 100 * CLOSES:
+        if miss > CLOSES:
             raise DoesNotClose(miss)
         points = after.points.copy()
         points[:, 0] = before.points[:, -1]

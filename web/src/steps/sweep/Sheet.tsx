@@ -40,7 +40,15 @@ function Drawn({ step, path, title, ways }: { step: Step; path: string; title: s
             key={way.value}
             value={way.value}
             title={way.tells}
-            sx={{ flexDirection: "column", gap: 0.25, py: 0.5, textTransform: "none", fontSize: 12, lineHeight: 1.3 }}
+            sx={{
+              flexDirection: "column",
+              gap: 0.25,
+              py: 0.5,
+              textTransform: "none",
+              fontSize: 12,
+              lineHeight: 1.3,
+              color: colours.inkSoft,
+            }}
           >
             <Box component="svg" viewBox="0 0 44 30" aria-hidden sx={{ width: 44, height: 30, fill: "none" }}>
               <path d={way.path} stroke={colours.estuary} strokeWidth={1.4} />
