@@ -26,6 +26,7 @@ from wander.core.geometry.quadrature import length
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.attitude import Attitude
+from wander.core.shaping.bays import DoesNotClose, Swept
 from wander.core.shaping.folding import folds_along
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mass import mass_properties
@@ -34,7 +35,7 @@ from wander.core.shaping.path import path_along
 from wander.core.shaping.placing import Place, placed_on
 from wander.core.shaping.rails import helix
 from wander.core.shaping.rounding import rounded
-from wander.core.shaping.sweep import DoesNotClose, Swept, swept
+from wander.core.shaping.sweep import swept
 from wander.core.shaping.trajectories import Trajectories
 from wander.core.solids.assemble import assemble
 
@@ -63,7 +64,7 @@ def along(
     path = path_along(curve, closed=closed)
     near = frame.lift(area.outer.centroid[None])[0]
     placing = placed_on(path, frame, riding, place=place, attitude=attitude, up=UP, near=near)
-    return swept([area], frame, path, placing, laws=laws or Laws(), name="sweep-9", section="section-2", tolerances=DEFAULT)
+    return swept([area], path, placing, laws=laws or Laws(), name="sweep-9", section="section-2", tolerances=DEFAULT)
 
 
 def volume(made: Swept) -> float:

@@ -15,12 +15,13 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.results.rails import Rail
 from wander.core.shaping.attitude import Attitude
+from wander.core.shaping.bays import Swept
 from wander.core.shaping.folding import Fold, folds_along
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.path import Path, path_along
 from wander.core.shaping.placing import Place, Placing, placed_on
 from wander.core.shaping.rounding import rounded
-from wander.core.shaping.sweep import Swept, swept
+from wander.core.shaping.sweep import swept
 from wander.core.shaping.trajectories import Trajectories
 
 
@@ -76,7 +77,7 @@ class Carried:
 
     def skins(self, name: str, section: str, tolerances: Tolerances) -> Swept:
         """Raises GeometryError."""
-        return swept(self.areas, self.frame, self.path, self.placing, laws=self.laws, name=name, section=section, tolerances=tolerances)
+        return swept(self.areas, self.path, self.placing, laws=self.laws, name=name, section=section, tolerances=tolerances)
 
     @property
     def fits(self) -> bool:

@@ -12,9 +12,9 @@ from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.shaping.attitude import Attitude, RunsUpright
+from wander.core.shaping.bays import DoesNotClose
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
 from wander.core.shaping.placing import Place
-from wander.core.shaping.sweep import DoesNotClose
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused

@@ -20,10 +20,10 @@ from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.geometry.law import linear
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
+from wander.core.shaping.bays import DoesNotClose
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
 from wander.core.shaping.shell import Shell
-from wander.core.shaping.sweep import DoesNotClose
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused

@@ -1,0 +1,181 @@
+"""Skins of areas that are carried along something, bay by bay: a path, or two rails.
+
+In each bay a carry takes the points of the section, as they are in a frame that goes along, to where they come. Bays follow each other at corners.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wander.core.drawing.outlines.area import Area
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.errors import BadInput
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.tolerances import Tolerances
+from wander.core.shaping.carrying import Carry, carried
+from wander.core.shaping.lengthwise import closed_smoothly, sewn
+from wander.core.shaping.naming import number_of
+from wander.core.shaping.outline_spans import OutlineSpan, numbers_of_first_curves, spans_of
+from wander.core.shaping.shell import Cap, NamedFace, Shell
+from wander.core.shaping.tube import tube_seams
+
+CLOSES = 1e-4
+"""mm: a section that comes back as near to itself round a closed path is the same."""
+TRIANGLE = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+
+Sides = list[list[NamedFace]]
+"""For each side of a section its faces, bay by bay."""
+
+
+class DoesNotClose(BadInput):
+    """Round a closed path the section does not come back to itself; miss: mm."""
+
+    def __init__(self, miss: float) -> None:
+        super().__init__(f"round the closed path the section comes back {miss:.3g} mm beside itself")
+        self.miss = miss
+
+
+@dataclass(frozen=True)
+class Bay:
+    """carry: over [0, 1]. breaks, least: where a fit has to break, and how many derivatives are continuous there.
+
+    exact: the space that may hold the outcome itself. ways: in which it sets out and arrives, (2, 3). name: of the piece.
+    """
+
+    carry: Carry
+    breaks: Floats
+    least: Mapping[float, int]
+    exact: SplineSpace | None
+    ways: Floats
+    name: str
+
+
+@dataclass(frozen=True)
+class Swept:
+    """miss: the largest distance of the faces from where the section is carried, mm, at the places that were looked at."""
+
+    skins: tuple[Shell, ...]
+    miss: float
+
+
+@dataclass(frozen=True)
+class Along:
+    """What areas are carried along. local: from the plane of the section, (n, 2), into the frames of the bays, (n, 3).
+
+    ring: the last bay ends where the first begins; goes_on: and without a corner. backwards: the section looks against the way. joined: what is done
+    to the sides where bays meet at corners.
+    """
+
+    bays: Sequence[Bay]
+    local: Callable[[Floats], Floats]
+    ring: bool = False
+    goes_on: bool = False
+    backwards: bool = False
+    joined: Callable[[Sides], Sides] = lambda sides: sides
+
+
+def skinned(areas: Sequence[Area], along: Along, *, name: str, section: str, tolerances: Tolerances) -> Swept:
+    """One skin for each area; along an open outline, that is gone there and back, a sheet.
+
+    name: of the body; section: what sides are named by. Raises DoesNotClose, and what joining them raises.
+    """
+    skins, misses = [], []
+    for area in areas:
+        skin, miss = _skin(area, along, name, section, area.outer.label if len(areas) > 1 else None, tolerances)
+        skins.append(skin.turned() if along.backwards else skin)
+        misses.append(miss)
+    return Swept(tuple(skins), max(misses))
+
+
+def _skin(area: Area, along: Along, name: str, section: str, label: str | None, tolerances: Tolerances) -> tuple[Shell, float]:
+    loops = spans_of(area)
+    flat = [span for spans in loops for span in spans]
+    local = [along.local(span.curve.points) for span in flat]
+    sides: Sides = [[] for _ in flat]
+    miss = 0.0
+    for bay in along.bays:
+        suffix = f"^{bay.name}" if len(along.bays) > 1 else ""
+        bare = [
+            NamedFace(f"{name}/{number_of(section)}.{span.name}{suffix}", _straight_up(span, points), span.closed)
+            for span, points in zip(flat, local, strict=True)
+        ]
+        found, off = _carried(bare, bay, tolerances)
+        miss = max(miss, off)
+        for side, face in zip(sides, found, strict=True):
+            side.append(face)
+    sides = along.joined(sides)
+    for side in sides:
+        _end_to_end(side, ring=along.ring)
+    faces = [face for side in sides for face in side]
+    if along.ring and along.goes_on:
+        faces = closed_smoothly(faces, len(along.bays), bends=False)
+    faces = _loops_sewn(faces, loops, len(along.bays), open_=area.outer.open)
+    return _shell(faces, loops, along, name, label, open_=area.outer.open), miss
+
+
+def _straight_up(span: OutlineSpan, local: Floats) -> Surface:
+    """The side that a span has in the frames that go along: the same all along it."""
+    return Surface(span.curve.space, SplineSpace.from_breaks(1, [0.0, 1.0]), np.stack([local, local], axis=1))
+
+
+def _carried(bare: Sequence[NamedFace], bay: Bay, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
+    return carried(bare, bay.carry, lambda v: (bay.breaks, bay.least), tolerances, exact=lambda v: bay.exact)
+
+
+def _end_to_end(side: list[NamedFace], *, ring: bool) -> None:
+    """The bays of one side, each beginning where the one before ends to the last bit. Raises DoesNotClose."""
+    for k in range(len(side) if ring else len(side) - 1):
+        before, after = side[k].surface, side[(k + 1) % len(side)].surface
+        miss = float(np.abs(before.points[:, -1] - after.points[:, 0]).max())
+        if miss > CLOSES:
+            raise DoesNotClose(miss)
+        points = after.points.copy()
+        points[:, 0] = before.points[:, -1]
+        side[(k + 1) % len(side)] = replace(side[(k + 1) % len(side)], surface=replace(after, points=points))
+
+
+def _loops_sewn(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], bays: int, *, open_: bool) -> list[NamedFace]:
+    found, first = [], 0
+    for spans in loops:
+        count = len(spans) * bays
+        found += sewn(faces[first : first + count], len(spans), open_=open_)
+        first += count
+    return found
+
+
+def _shell(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], along: Along, name: str, label: str | None, *, open_: bool) -> Shell:
+    bays = len(along.bays)
+    offsets = numbers_of_first_curves(loops)
+    grids, first = [], 0
+    for spans in loops:
+        grids.append([[(n, faces[n]) for n in range(first + k * bays, first + (k + 1) * bays)] for k in range(len(spans))])
+        first += len(spans) * bays
+    seams = []
+    capped = not (along.ring or open_)
+    for grid, spans, offset in zip(grids, loops, offsets, strict=True):
+        caps = ((len(faces), offset), (len(faces) + 1, offset)) if capped else (None, None)
+        seams += tube_seams(grid, corners=[span.corner for span in spans], caps=caps, ring=along.ring, open_=open_)
+    return Shell(tuple(faces), _caps(grids, along, name, label) if capped else (), (), tuple(seams), closed=not open_)
+
+
+def _caps(grids: Sequence[Sequence[Sequence[tuple[int, NamedFace]]]], along: Along, name: str, label: str | None) -> tuple[Cap, ...]:
+    found = []
+    corner = along.local(TRIANGLE)
+    for end, at, number in (("near", 0, 0), ("far", 1, -1)):
+        bay = along.bays[number]
+        origin, x, y = bay.carry(np.array([float(at)]), corner[None])[0]
+        x = (x - origin) / np.linalg.norm(x - origin)
+        y = (y - origin) - ((y - origin) @ x) * x
+        plane = Frame(origin, x, y / np.linalg.norm(y))
+        outwards = bay.ways[at] * (1.0 if at else -1.0)
+        # one that looks against the way is turned as a whole afterwards
+        if (float(plane.z @ outwards) < 0) != along.backwards:
+            plane = Frame(plane.origin, plane.y, plane.x)
+        chains = [tuple(strip[number][1].surface.edge("v1" if at else "v0") for strip in grid) for grid in grids]
+        found.append(Cap(f"{name}/{end}" if label is None else f"{name}/{end}:{label}", plane, chains[0], tuple(chains[1:])))
+    return tuple(found)
