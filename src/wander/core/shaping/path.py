@@ -93,13 +93,13 @@ def path_along(curve: Curve, *, closed: bool, spans: Sequence[tuple[float, str]]
         raise BadInput("the path has no length")
     if sizes.min() < SHORTEST:
         raise BadInput("the path stands still on its way; leave out points that lie on each other")
-    bends = _bends(curve)
+    bends = bends_of(curve)
     cornered = closed and bool(np.linalg.norm(_way(curve, 0.0) - _way(curve, np.nextafter(1.0, 0.0))) > TURNED)
     seam = 0.0
     if closed and not cornered and bends:
         seam = bends[0]
         curve = move_seam(curve, seam)
-        bends, cornered = _bends(curve), True
+        bends, cornered = bends_of(curve), True
     pieces: list[Curve] = []
     corners = {0} if cornered else set()
     runs = _split(curve, bends)
@@ -149,7 +149,7 @@ def _with_straight_ends(run: Curve, *, start: bool, end: bool) -> list[Curve]:
     return _split(run, inside.tolist())
 
 
-def _bends(curve: Curve) -> list[float]:
+def bends_of(curve: Curve) -> list[float]:
     """Inner knots where the tangent turns."""
     found = []
     for knot, count in zip(curve.space.breaks[1:-1].tolist(), curve.space.multiplicities[1:-1], strict=True):

@@ -1,0 +1,140 @@
+"""Sections between two rails, against closed forms: rails that open, rings, frames whose corners are out of step."""
+
+from __future__ import annotations
+
+from math import cos, pi, sin
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.closeness import assert_close
+from tests.core.shaping.test_sweep import BAR, polyline, ring_path, volume
+from wander.core.drawing.outlines import shapes
+from wander.core.drawing.outlines.area import Area
+from wander.core.geometry.curve import Curve
+from wander.core.geometry.interpolate import closed_through, open_through
+from wander.core.geometry.law import linear
+from wander.core.geometry.tolerances import DEFAULT
+from wander.core.shaping.bays import Swept
+from wander.core.shaping.two_rails import CornerAskew, CornersUneven, Feet, Pairing, RailsMeet, paired, swept_between
+
+Row = npt.NDArray[np.float64]
+WIDE, HIGH = 8.0, 6.0
+"""Of the bar."""
+FEET = Feet(np.array([-4.0, 0.0]), np.array([4.0, 0.0]))
+
+
+def between(first: Curve, second: Curve, *, closed: bool = False, pairing: Pairing = Pairing.LENGTH, feet: Feet = FEET, area: Area = BAR) -> Swept:
+    rails = paired(first, second, closed=closed, pairing=pairing)
+    return swept_between([area], rails, feet, name="between-9", section="section-2", tolerances=DEFAULT)
+
+
+OPENING = polyline((0, -4, 0), (100, -12, 0)), polyline((0, 4, 0), (100, 12, 0))
+"""From 8 mm to 24 over 100 mm."""
+
+
+def test_rails_that_open_in_proportion_in_width_only_and_by_a_law() -> None:
+    w0, w1, a0 = 8.0, 24.0, WIDE * HIGH
+    assert_close(volume(between(*OPENING)), a0 * 100 * (w0**2 + w0 * w1 + w1**2) / (3 * w0**2), within=1e-6, relative=True)
+    level = Feet(FEET.first, FEET.second, linear(1.0, 1.0))
+    assert_close(volume(between(*OPENING, feet=level)), a0 * 100 * (w0 + w1) / (2 * w0), within=1e-6, relative=True)
+    # width as the rails, height from one to a half: the mean of (1 + 2 s)(1 - s / 2)
+    falling = Feet(FEET.first, FEET.second, linear(1.0, 0.5))
+    assert_close(volume(between(*OPENING, feet=falling)), a0 * 100 * (1 + 3 / 4 - 1 / 3), within=1e-6, relative=True)
+
+
+@pytest.mark.parametrize("pairing", [Pairing.LENGTH, Pairing.PARAMETER])
+def test_between_two_rings_is_a_ring(pairing: Pairing) -> None:
+    """The feet on circles of 36 and 44: the bar turned about the axis at 40 (Pappus), wherever the rails begin and whichever way they run."""
+    from wander.core.geometry.curve_edits import move_seam, reverse
+
+    inner, outer = ring_path(36), ring_path(44)
+    for other in (outer, reverse(outer), move_seam(outer, 0.3)):
+        made = between(inner, other, closed=True, pairing=pairing)
+        assert_close(volume(made), 2 * pi * 40 * WIDE * HIGH, within=1e-5, relative=True)
+        assert len(made.skins[0].faces) == 4
+
+
+def square(half: float, start: int = 0, shift: float = 0.0) -> Curve:
+    corners = [(half, -half), (half, half), (-half, half), (-half, -half)]
+    corners = corners[start:] + corners[:start]
+    return polyline(*[(x + shift, y, 0.0) for x, y in [*corners, corners[0]]])
+
+
+def test_a_frame_between_two_squares_has_crisp_corners() -> None:
+    made = between(square(36), square(44), closed=True, pairing=Pairing.CORNERS, feet=Feet(FEET.first, FEET.second, linear(1.0, 1.0)))
+    assert len(made.skins[0].faces) == 16
+    # a square ring of 8 by 6, its middle on a square of 40: across its corners it is wider, and no higher
+    assert_close(volume(made), 4 * 80 * WIDE * HIGH, within=1e-6, relative=True)
+
+
+def test_corners_out_of_step_are_paired_in_turn() -> None:
+    """Two chains of two lines each whose corners lie at other shares of their lengths: by length the corner of one meets a straight of the other."""
+    first, second = polyline((0, 0, 0), (60, 0, 0), (60, 60, 0)), polyline((0, -8, 0), (80, -8, 0), (80, 40, 0))
+    by_corner = between(first, second, pairing=Pairing.CORNERS)
+    by_length = between(first, second)
+    assert len(by_corner.skins[0].faces) == 2 * 4
+    assert len(by_length.skins[0].faces) == 3 * 4
+    with pytest.raises(CornersUneven) as uneven:
+        between(first, polyline((0, -8, 0), (90, -8, 0)), pairing=Pairing.CORNERS)
+    assert uneven.value.counts == (1, 0)
+
+
+def test_rails_that_come_together_are_told_with_the_place() -> None:
+    with pytest.raises(RailsMeet) as met:
+        between(polyline((0, -4, 0), (100, 0, 0)), polyline((0, 4, 0), (100, 0, 0)))
+    assert_close(met.value.place, (100, 0, 0), within=1e-9)
+
+
+def test_rails_that_turn_out_of_their_plane_at_a_corner() -> None:
+    first, second = (polyline((0, y, 0), (60, y, 0), (60 + y, y, 60)) for y in (0.0, 8.0))
+    with pytest.raises(CornerAskew):
+        between(first, second, pairing=Pairing.CORNERS)
+
+
+def test_the_feet_lie_on_the_rails_everywhere() -> None:
+    """At random places of two splines in space, paired by length and by parameter: against the rails themselves."""
+    rng = np.random.default_rng(4)
+    first = open_through(np.array([(0, 0, 0), (30, 6, 4), (70, -3, 12), (110, 8, 9)], dtype=float))
+    second = open_through(np.array([(0, 14, 2), (35, 24, 0), (66, 20, 18), (118, 30, 5)], dtype=float))
+    base = shapes.rectangle(8.0, 6.0).transformed(np.eye(2), np.array([0.0, 3.0]))
+    for pairing in (Pairing.LENGTH, Pairing.PARAMETER):
+        made = between(first, second, pairing=pairing, area=Area(base))
+        edges = [face.surface for face in made.skins[0].faces]
+        for rail in (first, second):
+            places = rail(rng.uniform(0, 1, 500))
+            grids = np.concatenate([s.grid(np.array([0.0, 1.0]), np.linspace(0, 1, 8001)).reshape(-1, 3) for s in edges])
+            from scipy.spatial import cKDTree
+
+            assert cKDTree(grids).query(places)[0].max() < 0.02
+
+
+@settings(max_examples=20, deadline=None)
+@given(seed=st.integers(0, 10**6), closed=st.booleans(), pairing=st.sampled_from([Pairing.LENGTH, Pairing.PARAMETER]))
+def test_it_is_a_body_whichever_way_the_rails_are_drawn(seed: int, closed: bool, pairing: Pairing) -> None:
+    rng = np.random.default_rng(seed)
+    turn = 2 * pi * (np.arange(8) + rng.uniform(-0.2, 0.2, 8)) / 8
+    inner, outer = (
+        np.column_stack([r * np.cos(turn), r * np.sin(turn), rng.uniform(-4, 4, 8)]) * rng.uniform(0.97, 1.03, (8, 1)) for r in (50.0, 70.0)
+    )
+    if not closed:
+        inner, outer = inner[:5], outer[:5]
+    through = closed_through if closed else open_through
+    ways: list[Any] = [(inner, outer), (inner, outer[::-1]), (inner[::-1], outer)]
+    found = [volume(between(through(a), through(b), closed=closed, pairing=pairing)) for a, b in ways]
+    assert min(found) > 0
+    if not closed:
+        # which end counts as the first changes nothing; of a closed rail it says where the other begins
+        assert_close(found[0], found[1], within=1e-6, relative=True)
+
+
+def test_angles_do_not_matter() -> None:
+    """The same two rails turned in space: the same body."""
+    c, s = cos(0.7), sin(0.7)
+    turn = np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]])
+    moved = [Curve(rail.space, rail.points @ turn.T + 5) for rail in OPENING]
+    assert_close(volume(between(moved[0], moved[1])), volume(between(*OPENING)), within=1e-9, relative=True)
