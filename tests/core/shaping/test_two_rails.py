@@ -10,12 +10,14 @@ import numpy.typing as npt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial import cKDTree
 
 from tests.closeness import assert_close
 from tests.core.shaping.test_sweep import BAR, polyline, ring_path, volume
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.curve_edits import chained, move_seam, reverse
 from wander.core.geometry.interpolate import closed_through, open_through
 from wander.core.geometry.law import linear
 from wander.core.geometry.tolerances import DEFAULT
@@ -50,8 +52,6 @@ def test_rails_that_open_in_proportion_in_width_only_and_by_a_law() -> None:
 @pytest.mark.parametrize("pairing", [Pairing.LENGTH, Pairing.PARAMETER])
 def test_between_two_rings_is_a_ring(pairing: Pairing) -> None:
     """The feet on circles of 36 and 44: the bar turned about the axis at 40 (Pappus), wherever the rails begin and whichever way they run."""
-    from wander.core.geometry.curve_edits import move_seam, reverse
-
     inner, outer = ring_path(36), ring_path(44)
     for other in (outer, reverse(outer), move_seam(outer, 0.3)):
         made = between(inner, other, closed=True, pairing=pairing)
@@ -90,10 +90,16 @@ def test_rails_that_come_together_are_told_with_the_place() -> None:
     assert_close(met.value.place, (100, 0, 0), within=1e-9)
 
 
-def test_rails_that_turn_out_of_their_plane_at_a_corner() -> None:
-    first, second = (polyline((0, y, 0), (60, y, 0), (60 + y, y, 60)) for y in (0.0, 8.0))
+def test_rails_that_climb_at_a_corner_are_mitred() -> None:
+    """8 mm apart and side by side: the bar of a mitred path; with a bend beside the corner there is no mitre."""
+    first, second = (polyline((0, y, 0), (60, y, 0), (100, y, 40), (100, y, 90)) for y in (0.0, 8.0))
+    for pairing in (Pairing.CORNERS, Pairing.LENGTH):
+        assert_close(volume(between(first, second, pairing=pairing)), WIDE * HIGH * (60 + 40 * 2**0.5 + 50), within=1e-6, relative=True)
+    bent = [
+        chained([open_through(np.array([(-40, y, 10), (-15, y, 0), (0, y, 0)], dtype=float)), polyline((0, y, 0), (30, y, 40))]) for y in (0.0, 8.0)
+    ]
     with pytest.raises(CornerAskew):
-        between(first, second, pairing=Pairing.CORNERS)
+        between(bent[0], bent[1], pairing=Pairing.CORNERS)
 
 
 def test_the_feet_lie_on_the_rails_everywhere() -> None:
@@ -108,8 +114,6 @@ def test_the_feet_lie_on_the_rails_everywhere() -> None:
         for rail in (first, second):
             places = rail(rng.uniform(0, 1, 500))
             grids = np.concatenate([s.grid(np.array([0.0, 1.0]), np.linspace(0, 1, 8001)).reshape(-1, 3) for s in edges])
-            from scipy.spatial import cKDTree
-
             assert cKDTree(grids).query(places)[0].max() < 0.02
 
 

@@ -6,7 +6,7 @@ At each place the frame is that of the pair of places on the rails: x from one t
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from functools import cached_property, partial
 from itertools import pairwise
@@ -30,6 +30,8 @@ from wander.core.shaping.path import TURNED, Path, bends_of
 
 TOGETHER = 1e-6
 """Of the length: corners of two rails as near belong together."""
+STRAIGHT = 1e-9
+"""Between unit ways: rails whose frames turn less go straight."""
 MIDDLES = 65
 """Places on the middle line of each pair."""
 NARROWEST = 1e-6
@@ -64,10 +66,10 @@ class CornersUneven(BadInput):
 
 
 class CornerAskew(BadInput):
-    """At a corner the rails do not turn in one plane; place: (3,)."""
+    """Beside a corner at which the section turns about its width the rails are curved: there is no plane in which both sides meet; place: (3,)."""
 
     def __init__(self, place: Floats) -> None:
-        super().__init__("at a corner the rails turn out of the plane between them, so that the section would have to jump")
+        super().__init__("beside a corner that climbs the rails are curved, so that both sides would not meet there")
         self.place = place
 
 
@@ -94,11 +96,13 @@ class Part:
 
     def at(self, v: Floats) -> Floats:
         """Places, and derivatives by v, at shares (m,) of it: (2, m, 3)."""
+        # at its end it goes as it comes there, not as what follows goes on
+        end = float(np.nextafter(self.high, self.low))
         if not self.even:
-            found = self.curve.derivatives(self.low + (self.high - self.low) * v, 1)
+            found = self.curve.derivatives(np.minimum(self.low + (self.high - self.low) * v, end), 1)
             return np.stack([found[0], (self.high - self.low) * found[1]])
         first, last = self._run
-        places, slopes = self.curve.derivatives(np.clip(at_length(self.curve, first + (last - first) * v), self.low, self.high), 1)
+        places, slopes = self.curve.derivatives(np.clip(at_length(self.curve, first + (last - first) * v), self.low, end), 1)
         return np.stack([places, (last - first) * slopes / lengths(slopes)[:, None]])
 
     @property
@@ -249,12 +253,32 @@ def swept_between(areas: Sequence[Area], rails: Rails, feet: Feet, *, name: str,
 
 
 def _meeting(sides: Sides, rails: Rails) -> Sides:
-    """The sides, which meet at corners by themselves where the rails turn in one plane there. Raises CornerAskew."""
-    for side in sides:
-        for number, (before, after) in enumerate(pairwise(side)):
-            if np.abs(before.surface.points[:, -1] - after.surface.points[:, 0]).max() > CLOSES:
-                raise CornerAskew(rails.pairs[number + 1].first.at(np.zeros(1))[0][0])
-    return sides
+    """The sides, led to the planes in which they meet at corners: through both rails, halving the turn. Raises CornerAskew."""
+    count = len(rails.pairs)
+    ways = [pair.frames(np.array([0.0, 0.5, 1.0]))[1][:, :, 2] for pair in rails.pairs]
+    shifts = [[np.zeros((2, face.surface.u.count)) for face in side] for side in sides]
+    for after in range(0 if rails.closed else 1, count):
+        before = (after - 1) % count
+        if all(np.abs(side[before].surface.points[:, -1] - side[after].surface.points[:, 0]).max() < CLOSES for side in sides):
+            continue
+        place = rails.pairs[after].first.at(np.zeros(1))[0][0]
+        if any(np.abs(np.diff(ways[number], axis=0)).max() > STRAIGHT for number in (before, after)):
+            raise CornerAskew(place)
+        plane = ways[before][-1] + ways[after][0]
+        for side, shift in zip(sides, shifts, strict=True):
+            for number, way, end in ((before, ways[before][-1], -1), (after, ways[after][0], 0)):
+                shift[number][end] = (place - side[number].surface.points[:, end]) @ plane / float(way @ plane)
+    found = [list(side) for side in sides]
+    for side, shift in zip(found, shifts, strict=True):
+        for number in range(count):
+            if not shift[number].any():
+                continue
+            surface = side[number].surface
+            share = surface.v.greville[None, :, None]
+            first, last = (shift[number][end][:, None, None] for end in (0, -1))
+            moved = ((1 - share) * first + share * last) * ways[number][0]
+            side[number] = replace(side[number], surface=replace(surface, points=surface.points + moved))
+    return found
 
 
 def _bay(rails: Rails, number: int, feet: Feet) -> Bay:

@@ -1,0 +1,30 @@
+"""A drawing carried between two rails."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from wander.core.document.fields import Model, Place, RailRef, SectionRef
+from wander.core.steps.laws import ScaleLaw
+from wander.core.steps.result import NEW, Result
+
+
+class BetweenParams(Model):
+    """The feet of the section ride on the rails, so that it is as wide as these are apart."""
+
+    section: SectionRef = Field(title="Drawing")
+    first: RailRef = Field(title="Left rail")
+    second: RailRef = Field(title="Right rail")
+    pairing: Literal["length", "parameter", "corners"] = Field(
+        default="length", title="Rails are paired by", description="length: the same share of both; parameter: point for point; corners: one by one."
+    )
+    grows: Literal["both", "width"] = Field(
+        default="both", title="With the width grow", description="both: the height in proportion; width: nothing else, the height has its own law."
+    )
+    height: ScaleLaw | None = None
+    stands: Literal["ends", "feet"] = Field(default="ends", title="It stands on", description="ends: its outermost points; feet: two chosen ones.")
+    left: Place = Field(default=(-10.0, 0.0), title="Left foot")
+    right: Place = Field(default=(10.0, 0.0), title="Right foot")
+    result: Result = Field(default=NEW, title="Makes")
