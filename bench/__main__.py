@@ -10,12 +10,18 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def main() -> int:
-    from bench import application, bodies, fairness, geometry
+    from bench import application, bodies, fairness, geometry, sweeps
     from bench.machine import Machine
     from bench.table import as_they_come, show
 
     machine = Machine()
-    rows = chain(machine.at_its_speed(geometry.rows), fairness.rows(), application.rows(machine), bodies.rows(machine))
+    rows = chain(
+        machine.at_its_speed(geometry.rows),
+        fairness.rows(),
+        application.rows(machine),
+        bodies.rows(machine),
+        sweeps.rows(machine),
+    )
     found = list(as_they_come(rows))
     show(found)
     return 0 if all(row.holds for row in found) else 1

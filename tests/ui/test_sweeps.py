@@ -94,7 +94,7 @@ def test_a_grab_rail_stays_upright_and_is_twisted_on_its_run(page: Page, server:
     # the Run is as long as the path, and its lane of twist turns the body without changing how much it holds
     floor.enter()
     page.get_by_label("Build").get_by_text("sweep of Profile").click()
-    expect(page.get_by_label("Twist law")).to_be_visible()
+    expect(page.get_by_role("group", name="Twist lane")).to_be_visible()
     run = float(page.get_by_test_id("run-length").inner_text().split()[0])
     assert run > hypot(120, 50)
 
@@ -131,3 +131,22 @@ def test_a_moulding_mitred_round_a_corner_follows_its_length(page: Page, server:
     near(floor, 22 * (190 - 20 + 5 * pi), 1e-5)
     page.get_by_role("button", name="Undo").click()
     near(floor, 22 * 190, 1e-6)
+
+
+def test_between_two_rails_in_proportion_then_width_only_then_by_a_curve(page: Page, server: Server) -> None:
+    left, right = rail(line((0, -4, 0), (100, -12, 0)), "Left"), rail(line((0, 4, 0), (100, 12, 0)), "Right")
+    floor = opened(page, server, profile(BAR), left, right)
+    made = shape(floor, "Profile between Left and Right")
+    floor.wait_for_body()
+    near(floor, 48 * 100 * (64 + 192 + 576) / 192)
+    grows = page.get_by_label("Sheet").get_by_role("combobox", name="With the width grow")
+    grows.click()
+    page.get_by_role("option", name="width").click()
+    near(floor, 48 * 100 * 2)
+    # by a curve: the height has a lane of its own on the Run
+    page.get_by_role("button", name="Scale", exact=True).click()
+    page.get_by_label("Height law").locator("..").click()
+    page.get_by_role("option", name="straight").click()
+    wait_until(lambda: (floor.params(made).get("height") or {}).get("type") == "linear")
+    server.edit(floor.design, floor.revision, {"do": "set-param", "step": made, "path": ["height", "end"], "value": 0.5})
+    near(floor, 48 * 100 * (1 + 3 / 4 - 1 / 3))

@@ -8,6 +8,7 @@ import { memo, useLayoutEffect, useRef, useState } from "react";
 import type { BodySummary, Step } from "../api/types";
 import { useDocument, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
 import { readAt } from "../model/reading";
+import type { LawName } from "../model/laws";
 import type { LaneName } from "../model/place";
 import { area, length, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
@@ -33,6 +34,8 @@ const LANES: { name: LaneName; title: string }[] = [
   { name: "curvature", title: "Curvature" },
   { name: "rails", title: "Rails" },
 ];
+
+const NO_LAWS: readonly LawName[] = [];
 
 /** The length of the active body from end to end: its sections standing on one axis, and below what happens along it. */
 export const Run = memo(function Run() {
@@ -124,7 +127,7 @@ export const Run = memo(function Run() {
             {active && read && (
               <Lanes
                 body={active.body}
-                laws={kindOf(active.body).laws ?? false}
+                laws={kindOf(active.body).laws?.(active.body) ?? NO_LAWS}
                 summary={read}
                 scale={scale}
                 width={width}
@@ -145,27 +148,36 @@ function useLastGood(body: string | undefined, now: BodySummary | null): BodySum
 }
 
 /** The lanes that are open, and the tabs that open and close them. */
-function Lanes(props: { body: Step; laws: boolean; summary: BodySummary; scale: Scale; width: number }) {
+function Lanes(props: { body: Step; laws: readonly LawName[]; summary: BodySummary; scale: Scale; width: number }) {
   const { summary, body, laws } = props;
   const { place } = useFloor();
   const { unit } = useDocument();
   const wanted = usePlace((p) => p.lanes);
   const offs = summary.lanes.rails ?? [];
-  // a sheet has no area along it; laws, and what is read along lines of the skin, have those that were made along something
-  const there = LANES.filter(({ name }) =>
-    name === "area" ? summary.closed : name === "rails" ? offs.length > 0 : laws,
-  );
+  const flows = summary.lanes.curvature ?? [];
+  // a sheet has no area along it
+  const has: Record<LaneName, boolean> = {
+    twist: laws.includes("twist"),
+    scale: laws.includes("width") || laws.includes("height"),
+    area: summary.closed,
+    curvature: flows.length > 0,
+    rails: offs.length > 0,
+  };
+  const there = LANES.filter(({ name }) => has[name]);
   const open = wanted.filter((name) => there.some((lane) => lane.name === name));
   const flow = usePlace((p) => p.flow);
-  const together = (body.params["together"] ?? true) as boolean;
+  const together = laws.includes("width") && ((body.params["together"] ?? true) as boolean);
   const toggle = (name: LaneName) =>
     place.setState({ lanes: wanted.includes(name) ? wanted.filter((n) => n !== name) : [...wanted, name] });
-  const flows = summary.lanes.curvature ?? [];
   return (
     <>
       {open.includes("twist") && <LawLane {...props} name="twist" title="Twist" />}
-      {open.includes("scale") && <LawLane {...props} name="width" title={together ? "Scale" : "Width"} />}
-      {open.includes("scale") && !together && <LawLane {...props} name="height" title="Height" />}
+      {open.includes("scale") && laws.includes("width") && (
+        <LawLane {...props} name="width" title={together ? "Scale" : "Width"} />
+      )}
+      {open.includes("scale") && laws.includes("height") && !together && (
+        <LawLane {...props} name="height" title="Height" />
+      )}
       {open.includes("area") && (
         <ReadLane
           {...props}

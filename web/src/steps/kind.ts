@@ -1,6 +1,7 @@
 import type { FloorContext } from "../floor/context";
 import type { Built } from "../api/built";
 import type { DesignDocument, Edit, Step, StepStatus } from "../api/types";
+import type { LawName } from "../model/laws";
 import type { BodyGroup, DesignOutline, Stand } from "../model/outline";
 
 /** What a step can give to later ones. */
@@ -78,8 +79,8 @@ export interface Kind {
   without?: (step: Step, gone: ReadonlySet<string>) => Edit[] | null;
   /** What is done when another step is dragged onto it; null: nothing, it has no use for that one. */
   given?: (step: Step, other: Step, steps: readonly Step[]) => Edit[] | null;
-  /** Whether laws of twist and scale act along it, which the Run shows and changes. */
-  laws?: boolean;
+  /** The laws that act along it, as parameters of these names, which the Run shows and changes. */
+  laws?: (step: Step) => readonly LawName[];
   /** Where a further section goes in, for what is made of a row of them. */
   row?: (step: Step) => { path: string; items: unknown[] };
   /** What stands in the Build before its name. */

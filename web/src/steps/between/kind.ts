@@ -11,11 +11,9 @@ export const kind: Kind = {
     const rail = (path: string) => names((step.params[path] as { step?: string } | undefined)?.step ?? "");
     return `${names(sectionIn(step))} between ${rail("first")} and ${rail("second")}${resultWords(step, names)}`;
   },
+  laws: ({ params }) => (params["grows"] === "width" ? ["height"] : []),
   choices: (scope) => [between(scope)],
-  leave: ({ params }) => [
-    ...(params["stands"] === "feet" ? [] : ["left", "right"]),
-    ...(params["grows"] === "width" ? [] : ["height"]),
-  ],
+  leave: ({ params }) => ["height", ...(params["stands"] === "feet" ? [] : ["left", "right"])],
   ways: { result: MAKES },
 };
 

@@ -15,7 +15,7 @@ export const kind: Kind = {
   name: "loft",
   title: "Loft",
   result: "body",
-  laws: true,
+  laws: () => ["twist", "width", "height"],
   words: (step, status, names) => {
     const count = items(step.params).length;
     const straight = step.params["between"] === "straight";

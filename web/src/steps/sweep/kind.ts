@@ -11,7 +11,7 @@ export const kind: Kind = {
   name: "sweep",
   title: "Sweep",
   result: "body",
-  laws: true,
+  laws: () => ["twist", "width", "height"],
   words: (step, _, names) => {
     const held = { least: "", upright: ", upright", parallel: ", parallel" }[
       String(step.params["attitude"] ?? "least")

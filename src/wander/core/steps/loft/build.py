@@ -308,7 +308,7 @@ def _places(stations: list[float], laws: Laws, *, parts: int) -> tuple[Floats, F
     bends = np.append((at[:-1, None] + np.diff(at)[:, None] * (np.arange(parts) / parts)).ravel(), high)
     met = np.unique(np.clip(np.concatenate([(bends - low) / (high - low), *points]), 0.0, 1.0))
     bounds = met[np.append(np.diff(met) > 1e-6, True)]
-    each = max(4 if parts > 1 else 2, -(-(READINGS - 1) // (len(bounds) - 1)))
+    each = max(5 if parts > 1 else 2, -(-(READINGS - 1) // (len(bounds) - 1)))
     share = np.append((bounds[:-1, None] + np.diff(bounds)[:, None] * (np.arange(each) / each)).ravel(), 1.0)
     return share, low + (high - low) * np.clip(share, 1e-9, 1 - 1e-9), low + (high - low) * bounds
 
