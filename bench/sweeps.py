@@ -87,7 +87,7 @@ def many_tubes() -> Document:
         shape = {"type": "spline", "points": [{"at": list(at)} for at in points]}
         steps.append({"id": f"rail-{k + 1}", "kind": "rail", "name": f"Rail {k + 1}", "params": {"shape": shape}})
     along = [{"step": step["id"]} for step in steps]
-    steps.append({"id": "tube-99", "kind": "tube", "name": "Tubes", "params": {"paths": along, "diameter": 8.0}})
+    steps.append({"id": "tube-99", "kind": "tube", "name": "Tubes", "params": {"paths": along, "diameter": 5.0}})
     return Document.model_validate({"format": "wander-design/1", "name": "Tubes", "steps": steps, "next": 100})
 
 

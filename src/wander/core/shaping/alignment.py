@@ -20,6 +20,7 @@ GRID = np.arange(RING) / RING
 TRIED = GRID[::2]
 """Where a loop without corners may start at first; from the best of these it slides to the exact place."""
 _DIFFERENCES = (np.arange(0, RING, 2)[:, None] - np.arange(0, RING, 2)) % RING
+_ROWS = np.arange(RING)
 # the highest harmonic of an even count of samples has no phase
 _WAVE = 2j * np.pi * np.arange(RING // 2)
 _ONCE_AND_TWICE = np.stack([_WAVE, _WAVE**2], axis=1)
@@ -65,8 +66,9 @@ def choose_starts(loops: Sequence[Girth], fixed: Sequence[float | None]) -> list
     for i in range(1, len(loops)):
         both_tried = candidates[i - 1] is TRIED and candidates[i] is TRIED
         step = cost + (apart[i - 1] if both_tried else _distances(loops, rings, candidates, i))
-        came_from.append(step.argmin(axis=1))
-        cost = step.min(axis=1) + habits[i]
+        best = step.argmin(axis=1)
+        came_from.append(best)
+        cost = step[_ROWS[: len(best)], best] + habits[i]
     choice = [int(np.argmin(cost))]
     for back in reversed(came_from):
         choice.append(int(back[choice[-1]]))

@@ -75,9 +75,12 @@ def folds_of(faces: Sequence[NamedFace]) -> Floats:
         # of a few spans both sides of every knot are looked at, of many the middle
         v = (b[:-1, None] + np.diff(b)[:, None] * np.array([0.5] if len(b) > MANY_BREAKS else [0.02, 0.5, 0.98])).ravel()
         normal = cross(s.grid(u, v, 1, 0), s.grid(u, v, 0, 1))
-        size = lengths(normal)
         # within one bay neighbours look the same way unless the skin has turned over
-        flips = np.einsum("ijk,ijk->ij", normal[:, 1:], normal[:, :-1]) < -0.5 * size[:, 1:] * size[:, :-1]
+        alike = np.einsum("ijk,ijk->ij", normal[:, 1:], normal[:, :-1])
+        if alike.min() >= 0:
+            continue
+        size = lengths(normal)
+        flips = alike < -0.5 * size[:, 1:] * size[:, :-1]
         if flips.any():
             i, j = np.argwhere(flips)[0]
             found.append(s.grid(u[i : i + 1], v[j : j + 1])[0, 0])

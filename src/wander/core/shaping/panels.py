@@ -358,19 +358,30 @@ def _refit(pieces: Sequence[_Piece], girths: Girths, joints: Sequence[float], to
     space = _smooth_between(bounds, degree, _parted(bounds, spans)) if len(bounds) > 2 else even_space(degree, int(spans[0]))
     while True:
         breaks = space.breaks
-        # half-way between its places a spline is furthest off; beside a joint a section may have another of its own
-        beside = np.flatnonzero(np.isin(breaks[:-1], bounds[1:-1]) | np.isin(breaks[1:], bounds[1:-1]))
-        spans_seen = np.concatenate([np.arange(len(breaks) - 1), beside, beside])
-        shares = np.concatenate([np.full(len(breaks) - 1, 0.5), np.full(len(beside), 0.1), np.full(len(beside), 0.9)])
-        between = breaks[spans_seen] + np.diff(breaks)[spans_seen] * shares
+        spans_seen, between = _seen(breaks, bounds[1:-1])
         rows, misses = _represent(pieces, girths, space, between, closed=closed)
+        if misses.max() <= tolerances.fit:
+            return Panel(space, rows, misses.max(axis=1), False, closed)
         worst = np.zeros(len(breaks) - 1)
         np.maximum.at(worst, spans_seen, misses.max(axis=0))
         # at a knot of a cubic section, halving a span gains a factor of eight
         parts = 2 ** np.ceil(np.log2(np.clip(worst / tolerances.fit, 1.0, 1e4)) / 3).astype(int)
-        if not np.any(parts > 1) or parts.sum() > MOST_SPANS:
+        if parts.sum() > MOST_SPANS:
             return Panel(space, rows, misses.max(axis=1), False, closed)
         space = _smooth_between(bounds, degree, _parted(breaks, parts))
+
+
+def _seen(breaks: Floats, joints: Floats) -> tuple[Ints, Floats]:
+    """Where it is seen how far a spline is off: the spans, and places in them, (m,).
+
+    Half-way between its places it is furthest off; beside a joint a section may have another of its own.
+    """
+    spans, middles = np.arange(len(breaks) - 1), (breaks[:-1] + breaks[1:]) / 2
+    if not len(joints):
+        return spans, middles
+    beside = np.flatnonzero(np.isin(breaks[:-1], joints) | np.isin(breaks[1:], joints))
+    low, wide = breaks[beside], np.diff(breaks)[beside]
+    return np.concatenate([spans, beside, beside]), np.concatenate([middles, low + 0.1 * wide, low + 0.9 * wide])
 
 
 def _smooth_between(bounds: Floats, degree: int, breaks: Floats) -> SplineSpace:
