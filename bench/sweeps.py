@@ -83,7 +83,7 @@ def kernel_sweep(wires: tuple[TopoDS_Wire, TopoDS_Wire]) -> None:
 def many_tubes() -> Document:
     steps: list[dict[str, Any]] = []
     for k in range(TUBES):
-        points = [(0, 20 * k, 0), (40, 20 * k + 15, 10), (80, 20 * k, 4 * k), (120, 20 * k + 10, 5)]
+        points = [(0, 20 * k, 0), (40, 20 * k + 15, 10), (80, 20 * k, 10 + k / 2), (120, 20 * k + 10, 5)]
         shape = {"type": "spline", "points": [{"at": list(at)} for at in points]}
         steps.append({"id": f"rail-{k + 1}", "kind": "rail", "name": f"Rail {k + 1}", "params": {"shape": shape}})
     along = [{"step": step["id"]} for step in steps]
@@ -135,7 +135,7 @@ def pulled_rows(browser: Browser, server: Server) -> Iterator[Row]:
 
 
 def _point(floor: Floor) -> tuple[float, float]:
-    floor.page.get_by_label("Build").get_by_text("Way").first.click()
+    floor.page.get_by_label("Build").get_by_text("through 4 points").click()
     return _middle(floor.page.get_by_test_id("scene").get_by_role("button", name="Point 2", exact=True))
 
 
