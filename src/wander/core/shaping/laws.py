@@ -49,6 +49,12 @@ class Laws:
     def idle(self) -> bool:
         return self.twist is None and self.width is None and self.height is None
 
+    def at(self, share: Floats) -> tuple[Floats, Floats, Floats]:
+        """Twist, width and height at shares of the length, (m,) each."""
+        width = self.width(share) if self.width is not None else np.ones(len(share))
+        height = width if self.height is self.width else self.height(share) if self.height is not None else np.ones(len(share))
+        return self.twist(share) if self.twist is not None else np.zeros(len(share)), width, height
+
     @property
     def all(self) -> list[Law]:
         """Each law once."""
@@ -110,9 +116,7 @@ def skeleton(
 def moved(laws: Laws, bones: Skeleton, v: Floats, points: Floats) -> Floats:
     """Points (m, n, 3), a row for each of the parameters v (m,), where the laws take them."""
     share, center, x, y = bones.at(v)
-    turn = laws.twist(share) if laws.twist is not None else np.zeros(len(v))
-    width = laws.width(share) if laws.width is not None else np.ones(len(v))
-    height = width if laws.height is laws.width else laws.height(share) if laws.height is not None else np.ones(len(v))
+    turn, width, height = laws.at(share)
     c, s = np.cos(turn), np.sin(turn)
     # where each row's own axes go, less the axes themselves: what the map adds to a point
     x_to = (width * c - 1)[:, None] * x + (width * s)[:, None] * y

@@ -36,10 +36,7 @@ class Trajectories:
         laws = self.laws
         if laws.idle:
             return local
-        share = self.path.shares(self.number, v)
-        turn = laws.twist(share) if laws.twist is not None else np.zeros(len(v))
-        width = laws.width(share) if laws.width is not None else np.ones(len(v))
-        height = width if laws.height is laws.width else laws.height(share) if laws.height is not None else np.ones(len(v))
+        turn, width, height = laws.at(self.path.shares(self.number, v))
         c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
         x, y = width[:, None] * local[..., 0], height[:, None] * local[..., 1]
         return np.stack([c * x - s * y, s * x + c * y, local[..., 2]], axis=-1)
