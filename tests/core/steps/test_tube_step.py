@@ -97,3 +97,9 @@ def test_round_a_closed_rail_nothing_is_scaled() -> None:
     document = tubes(HELIX, taper=0.5)
     after = apply_edits(document, the("sweep-not-closed", document).fixes[0].edits)
     assert_close(volume(after), 2 * pi**2 * 40 * 25, within=1e-6, relative=True)
+
+
+def test_a_tube_along_nothing_says_what_to_pick() -> None:
+    finding = the("nothing-picked", tubes())
+    assert finding.path == ["paths"]
+    assert "rails" in finding.detail

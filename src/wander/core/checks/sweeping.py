@@ -40,7 +40,7 @@ def path_too_tight(step: Step, path: Step, folds: Sequence[Fold], repairs: Seque
         step=step.id,
         title=f"{path.name} bends tighter than the section reaches",
         detail=told,
-        path=["path"],
+        path=["path" if "path" in step.params else "paths"],
         where=Where(points=[spot(fold.place) for fold in folds], names=[path.id]),
         fixes=_fixes(step, repairs),
     )
@@ -118,4 +118,16 @@ def wall_too_thick(step: Step, diameter: float, wall: float) -> Finding:
         "Make the wall thinner, or 0 for a rod.",
         path=["wall"],
         fixes=_fixes(step, [(f"Make the wall {thinner:g} mm", {"wall": thinner}), ("Make it a rod", {"wall": 0.0})]),
+    )
+
+
+def no_path(step: Step) -> Finding:
+    """A tube that goes along nothing."""
+    return Finding(
+        code="nothing-picked",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} goes along no rail",
+        detail="Pick the rails that it goes along, in the scene or in the Build; or drag one onto it.",
+        path=["paths"],
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -37,34 +37,54 @@ def mitred(sides: Sequence[list[NamedFace]], path: Path) -> list[list[NamedFace]
 
     Raises CornerBent, CornerCrowded.
     """
+    runs = [Run(piece(0.0), _way(path, number) if is_straight(piece) else None) for number, piece in enumerate(path.pieces)]
+    return led_to_planes(sides, runs, sorted(path.corners))
+
+
+@dataclass(frozen=True)
+class Run:
+    """A bay of what is swept, as mitres see it. begins: its corner (3,). way: its unit direction, None where it is curved."""
+
+    begins: Floats
+    way: Floats | None
+
+
+def led_to_planes(sides: Sequence[list[NamedFace]], runs: Sequence[Run], corners: Sequence[int]) -> list[list[NamedFace]]:
+    """Faces, for each side one for each run, sheared along the ways of these to the planes through corners that halve the turn there.
+
+    corners: numbers of the runs that begin at one. What meets already is left as it is. Raises CornerBent, CornerCrowded.
+    """
     found = [list(side) for side in sides]
-    count = len(path.pieces)
     shifts = [[np.zeros((2, face.surface.u.count)) for face in side] for side in found]
-    for after in sorted(path.corners):
-        before = (after - 1) % count
+    for after in corners:
+        before = (after - 1) % len(runs)
         if all(_meets(side[before], side[after]) for side in found):
             continue
-        place = path.pieces[after](0.0)
-        if not (is_straight(path.pieces[before]) and is_straight(path.pieces[after])):
+        place, ways = runs[after].begins, (runs[before].way, runs[after].way)
+        if ways[0] is None or ways[1] is None:
             raise CornerBent(place)
-        ways = [_way(path, number) for number in (before, after)]
         plane = ways[0] + ways[1]
         for side, shift in zip(found, shifts, strict=True):
             for number, way, end in ((before, ways[0], -1), (after, ways[1], 0)):
                 shift[number][end] = (place - side[number].surface.points[:, end]) @ plane / float(way @ plane)
-    for number in range(count):
-        if not any(shift[number].any() for shift in shifts):
+    for number, run in enumerate(runs):
+        if run.way is None or not any(shift[number].any() for shift in shifts):
             continue
-        way = _way(path, number)
-        wanting = max(float((shift[number][0] - shift[number][-1]).max()) for shift in shifts) - float(path.lengths[number])
+        wanting = max(_wanting(side[number].surface.points, shift[number], run.way) for side, shift in zip(found, shifts, strict=True))
         if wanting >= 0:
-            raise CornerCrowded(path.pieces[number](0.0 if number in path.corners else 1.0), wanting)
+            raise CornerCrowded(run.begins if number in corners else runs[(number + 1) % len(runs)].begins, wanting)
         for side, shift in zip(found, shifts, strict=True):
             surface = side[number].surface
             share = surface.v.greville[None, :, None]
             first, last = (shift[number][end][:, None, None] for end in (0, -1))
-            side[number] = replace(side[number], surface=replace(surface, points=surface.points + ((1 - share) * first + share * last) * way))
+            points = surface.points + ((1 - share) * first + share * last) * run.way
+            side[number] = replace(side[number], surface=replace(surface, points=points))
     return found
+
+
+def _wanting(points: Floats, shift: Floats, way: Floats) -> float:
+    """By how much more both ends are led towards each other than they are apart, mm; less than nothing where room is left."""
+    return float((shift[0] - shift[-1] - (points[:, -1] - points[:, 0]) @ way).max())
 
 
 def _meets(before: NamedFace, after: NamedFace) -> bool:

@@ -6,7 +6,7 @@ At each place the frame is that of the pair of places on the rails: x from one t
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import Enum
 from functools import cached_property, partial
 from itertools import pairwise
@@ -25,7 +25,8 @@ from wander.core.geometry.quadrature import at_length, lengths_at, span_lengths
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.bays import CLOSES, Along, Bay, Sides, Swept, skinned
+from wander.core.shaping.bays import Along, Bay, Sides, Swept, skinned
+from wander.core.shaping.mitring import CornerBent, Run, led_to_planes
 from wander.core.shaping.path import TURNED, Path, bends_of
 
 TOGETHER = 1e-6
@@ -253,32 +254,15 @@ def swept_between(areas: Sequence[Area], rails: Rails, feet: Feet, *, name: str,
 
 
 def _meeting(sides: Sides, rails: Rails) -> Sides:
-    """The sides, led to the planes in which they meet at corners: through both rails, halving the turn. Raises CornerAskew."""
-    count = len(rails.pairs)
-    ways = [pair.frames(np.array([0.0, 0.5, 1.0]))[1][:, :, 2] for pair in rails.pairs]
-    shifts = [[np.zeros((2, face.surface.u.count)) for face in side] for side in sides]
-    for after in range(0 if rails.closed else 1, count):
-        before = (after - 1) % count
-        if all(np.abs(side[before].surface.points[:, -1] - side[after].surface.points[:, 0]).max() < CLOSES for side in sides):
-            continue
-        place = rails.pairs[after].first.at(np.zeros(1))[0][0]
-        if any(np.abs(np.diff(ways[number], axis=0)).max() > STRAIGHT for number in (before, after)):
-            raise CornerAskew(place)
-        plane = ways[before][-1] + ways[after][0]
-        for side, shift in zip(sides, shifts, strict=True):
-            for number, way, end in ((before, ways[before][-1], -1), (after, ways[after][0], 0)):
-                shift[number][end] = (place - side[number].surface.points[:, end]) @ plane / float(way @ plane)
-    found = [list(side) for side in sides]
-    for side, shift in zip(found, shifts, strict=True):
-        for number in range(count):
-            if not shift[number].any():
-                continue
-            surface = side[number].surface
-            share = surface.v.greville[None, :, None]
-            first, last = (shift[number][end][:, None, None] for end in (0, -1))
-            moved = ((1 - share) * first + share * last) * ways[number][0]
-            side[number] = replace(side[number], surface=replace(surface, points=surface.points + moved))
-    return found
+    """The sides, led to the planes in which they meet at corners: through both rails, halving the turn. Raises CornerAskew, CornerCrowded."""
+    runs = []
+    for pair in rails.pairs:
+        ways = pair.frames(np.array([0.0, 0.5, 1.0]))[1][:, :, 2]
+        runs.append(Run(pair.first.at(np.zeros(1))[0][0], ways[0] if np.abs(np.diff(ways, axis=0)).max() < STRAIGHT else None))
+    try:
+        return led_to_planes(sides, runs, range(0 if rails.closed else 1, len(runs)))
+    except CornerBent as bent:
+        raise CornerAskew(bent.place) from bent
 
 
 def _bay(rails: Rails, number: int, feet: Feet) -> Bay:

@@ -8,6 +8,7 @@ import numpy as np
 
 from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
+from wander.core.checks.sweeping import corner_crowded
 from wander.core.checks.two_rails import corner_askew, corners_uneven, one_rail_closed, rails_come_together, runs_sideways
 from wander.core.document.findings import Finding
 from wander.core.drawing.outlines.area import Area
@@ -17,6 +18,7 @@ from wander.core.geometry.law import constant
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
 from wander.core.shaping.laws import Laws
+from wander.core.shaping.mitring import CornerCrowded
 from wander.core.shaping.two_rails import CornerAskew, CornersUneven, Feet, Pairing, Rails, RailsMeet, RunsSideways, paired, swept_between
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.between.params import BetweenParams
@@ -75,6 +77,8 @@ def _why(error: GeometryError, params: BetweenParams, inputs: Inputs) -> Finding
             return corners_uneven(inputs.step, both, error)
         case CornerAskew():
             return corner_askew(inputs.step, both, error.place)
+        case CornerCrowded():
+            return corner_crowded(inputs.step, both[0], error, [], rounded=False)
         case RunsSideways():
             return runs_sideways(inputs.step, both, error.place)
     return makes_no_body(inputs.step, error)

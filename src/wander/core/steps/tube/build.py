@@ -9,8 +9,7 @@ import numpy as np
 
 from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
-from wander.core.checks.numbers import count_out_of_range
-from wander.core.checks.sweeping import Repair, corner_bent, corner_crowded, path_too_tight, sweep_not_closed, wall_too_thick
+from wander.core.checks.sweeping import Repair, corner_bent, corner_crowded, no_path, path_too_tight, sweep_not_closed, wall_too_thick
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding
 from wander.core.drawing.outlines import shapes
@@ -32,12 +31,11 @@ from wander.core.steps.tube.params import TubeParams
 
 ROOM = 0.95
 """A repair makes the tube reach no further than this share of the bend."""
-MOST = 200
 
 
 def build(params: TubeParams, inputs: Inputs) -> Built:
     if not params.paths:
-        raise StepRefused([count_out_of_range(inputs.step, 0, 1, MOST)])
+        raise StepRefused([no_path(inputs.step)])
     areas, frame = _profile(params, inputs)
     section = "section-0" if params.profile is None else params.profile.step
     skins: list[Shell] = []
