@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
 from math import pi
 from typing import Any
 
 from tests.closeness import assert_close
-from tests.core.design.designs import built, findings, set_param
-from tests.core.steps.test_sweep_step import BAR, HELIX, line
+from tests.core.design.designs import findings, set_param
+from tests.core.steps.test_sweep_step import BAR, HELIX, line, the
+from tests.core.steps.test_sweep_step import measured as swept
 from wander.core.design.apply import apply_edits
 from wander.core.document.document import Document
-from wander.core.document.findings import Finding, Severity
+from wander.core.document.findings import Severity
 
 
 def between(first: dict[str, Any], second: dict[str, Any], shape: dict[str, Any] = BAR, **params: Any) -> Document:
@@ -26,15 +28,7 @@ def between(first: dict[str, Any], second: dict[str, Any], shape: dict[str, Any]
     return Document.model_validate({"format": "wander-design/1", "name": "Trial", "steps": steps, "next": 6})
 
 
-def measured(document: Document) -> Any:
-    found = built(document)["between-5"]
-    assert not [f for f in found.findings if f.severity is Severity.ERROR], found.findings
-    return found.summary
-
-
-def the(code: str, document: Document) -> Finding:
-    return next(f for f in findings(document) if f.code == code)
-
+measured = partial(swept, step="between-5")
 
 OPENING = line((0, -4, 0), (100, -12, 0)), line((0, 4, 0), (100, 12, 0))
 

@@ -43,8 +43,8 @@ def along(shape: dict[str, Any], path: dict[str, Any], plane: str = "top", **par
     return Document.model_validate({"format": "wander-design/1", "name": "Trial", "steps": steps, "next": 5})
 
 
-def measured(document: Document) -> Any:
-    found = built(document)["sweep-4"]
+def measured(document: Document, step: str = "sweep-4") -> Any:
+    found = built(document)[step]
     assert not [f for f in found.findings if f.severity is Severity.ERROR], found.findings
     return found.summary
 

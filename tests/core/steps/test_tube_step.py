@@ -9,10 +9,9 @@ import pytest
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, set_param
-from tests.core.steps.test_sweep_step import HELIX, U, line
+from tests.core.steps.test_sweep_step import HELIX, U, line, measured, the
 from wander.core.design.apply import apply_edits
 from wander.core.document.document import Document
-from wander.core.document.findings import Finding, Severity
 
 
 def tubes(*paths: dict[str, Any], **params: Any) -> Document:
@@ -28,13 +27,7 @@ def tubes(*paths: dict[str, Any], **params: Any) -> Document:
 
 
 def volume(document: Document) -> float:
-    found = built(document)["tube-90"]
-    assert not [f for f in found.findings if f.severity is Severity.ERROR], found.findings
-    return float(found.summary.volume)
-
-
-def the(code: str, document: Document) -> Finding:
-    return next(f for f in findings(document) if f.code == code)
+    return float(measured(document, "tube-90").volume)
 
 
 def test_a_rod_and_a_pipe_round_a_circle() -> None:
