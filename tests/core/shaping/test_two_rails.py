@@ -22,6 +22,7 @@ from wander.core.geometry.interpolate import closed_through, open_through
 from wander.core.geometry.law import linear
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.bays import Swept
+from wander.core.shaping.spine import paired_by
 from wander.core.shaping.two_rails import CornerAskew, CornersUneven, Feet, Pairing, RailsMeet, paired, swept_between
 
 Row = npt.NDArray[np.float64]
@@ -142,3 +143,43 @@ def test_angles_do_not_matter() -> None:
     turn = np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]])
     moved = [Curve(rail.space, rail.points @ turn.T + 5) for rail in OPENING]
     assert_close(volume(between(moved[0], moved[1])), volume(between(*OPENING)), within=1e-9, relative=True)
+
+
+def arc(radius: float, first: float, last: float) -> Curve:
+    turns = np.linspace(first, last, 65)
+    return open_through(np.stack([radius * np.cos(turns), radius * np.sin(turns), np.zeros(65)], axis=1))
+
+
+def test_planes_square_to_a_spine() -> None:
+    """On an arc they pass its centre: from 0.1 to 1.2 radians both rails are met, whichever way they run (Pappus)."""
+    spine, outer = arc(40, 0, pi / 2), arc(44, 0.1, 1.8)
+    for inner in (arc(36, -0.1, 1.2), arc(36, 1.2, -0.1)):
+        rails, short = paired_by(spine, inner, outer, closed=False)
+        made = swept_between([BAR], rails, FEET, name="between-9", section="section-2", tolerances=DEFAULT)
+        assert_close(volume(made), 1.1 * 40 * WIDE * HIGH, within=2e-4, relative=True)
+        assert sorted((end.rail, round(end.length, 1)) for end in short) == [(0, 7.2), (1, 26.4)]
+    # every place of a rail has its foot on the spine where its own plane is
+    pair = rails.pairs[0]
+    v = np.linspace(0.0, 1.0, 101)
+    _, turns, _ = pair.frames(v)
+    feet = spine(pair.low + (pair.high - pair.low) * v)  # type: ignore[attr-defined]
+    for rail in pair.places(v):
+        assert_close(np.sum((rail - feet) * turns[:, :, 2], axis=1), 0.0, within=1e-9)
+
+
+def test_a_closed_spine_goes_round_wherever_rails_begin() -> None:
+    for inner in (ring_path(36), move_seam(ring_path(36), 0.37)):
+        rails, short = paired_by(ring_path(40), inner, reverse(ring_path(44)), closed=True)
+        made = swept_between([BAR], rails, FEET, name="between-9", section="section-2", tolerances=DEFAULT)
+        assert_close(volume(made), 2 * pi * 40 * WIDE * HIGH, within=1e-5, relative=True)
+        assert short == []
+
+
+def test_a_corner_of_a_rail_is_a_crease_in_the_plane_of_the_spine() -> None:
+    """A waist of 8 to 12 and back: twice the frustum of one half."""
+    rails, _ = paired_by(
+        polyline((0, 0, 0), (100, 0, 0)), polyline((0, -4, 0), (50, -8, 0), (100, -4, 0)), polyline((0, 4, 0), (100, 4, 0)), closed=False
+    )
+    made = swept_between([BAR], rails, FEET, name="between-9", section="section-2", tolerances=DEFAULT)
+    assert_close(volume(made), 2 * WIDE * HIGH * 50 * (64 + 96 + 144) / (3 * 64), within=1e-6, relative=True)
+    assert len(made.skins[0].faces) == 8

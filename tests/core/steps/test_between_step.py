@@ -92,3 +92,41 @@ def test_a_corner_that_climbs_beside_a_bend() -> None:
     ]
     finding = the("corner-askew", between(bent[0], bent[1]))
     assert_close(finding.where.points[0], (60, 0, 0), within=1e-6)  # type: ignore[union-attr]
+
+
+def spined(spine: dict[str, Any], first: dict[str, Any] = OPENING[0], second: dict[str, Any] = OPENING[1], *, picked: bool = True) -> Document:
+    document = between(first, second, pairing="spine")
+    rail = {"id": "rail-6", "kind": "rail", "name": "Spine", "params": {"station": {"step": "station-1"}, "shape": spine}}
+    steps = [step.model_dump() for step in document.steps]
+    if picked:
+        steps[-1]["params"]["spine"] = {"step": "rail-6"}
+    return Document.model_validate({**document.model_dump(), "steps": [*steps[:-1], rail, steps[-1]], "next": 7})
+
+
+def test_planes_stay_square_to_a_spine_and_ends_that_these_do_not_reach_are_told() -> None:
+    whole = spined(line((0, 0, 0), (100, 0, 0)))
+    assert findings(whole) == []
+    assert_close(measured(whole).volume, 48 * 100 * (64 + 192 + 576) / 192, within=1e-6, relative=True)
+    # from 20 to 80 the rails are 11.2 and 20.8 apart
+    part = spined(line((20, 0, 0), (80, 0, 0)))
+    assert_close(measured(part).volume, 48 * 60 * (11.2**2 + 11.2 * 20.8 + 20.8**2) / 192, within=1e-6, relative=True)
+    told = the("spine-ends-unreached", part)
+    assert told.severity is Severity.NOTE
+    assert len(told.where.points) == 4  # type: ignore[union-attr]
+    # along the rail, which opens by 8 over 100
+    assert f"{20 * (1 + 0.08**2) ** 0.5:.3g} mm" in told.detail
+    assert findings(apply_edits(part, told.fixes[0].edits)) == []
+
+
+def test_a_spine_that_pairs_nothing_is_told_and_by_length_it_goes() -> None:
+    back = line((0, -4, 0), (60, -4, 0), (40, -8, 0), (100, -8, 0), sharp=True)
+    cases = {
+        "no-spine": spined(line((0, 0, 0), (100, 0, 0)), picked=False),
+        "spine-bent": spined(line((0, 0, 0), (50, 0, 0), (90, 30, 0), sharp=True)),
+        "spine-astray": spined(line((0, 0, 0), (100, 0, 0)), first=back),
+        "spine-misses": spined(line((200, 0, 0), (300, 0, 0))),
+    }
+    for code, document in cases.items():
+        finding = the(code, document)
+        after = apply_edits(document, finding.fixes[0].edits)
+        assert code not in {f.code for f in findings(after)}

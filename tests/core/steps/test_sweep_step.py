@@ -208,3 +208,46 @@ def test_faces_keep_their_names_when_the_path_gets_another_piece_before_them() -
     assert last(before).keys() == last(after).keys()
     for name, place in last(before).items():
         assert_close(place, last(after)[name], within=1e-9)
+
+
+def on_a_cylinder(path: dict[str, Any], face: str = "extrude-6/5.c1", **params: Any) -> Document:
+    """Round a post of 80: the bar stands on its flank."""
+    document = along(BAR, path, rides="point", point=[0, -3], attitude="surface", surface={"step": "extrude-6", "part": face}, **params)
+    post = [
+        {"id": "section-5", "kind": "section", "name": "Post", "params": {"station": {"step": "station-1"}, "shape": circle(80.0)}},
+        {"id": "extrude-6", "kind": "extrude", "name": "Column", "params": {"section": {"step": "section-5"}, "distance": 60.0}},
+    ]
+    steps = [step.model_dump() for step in document.steps]
+    return Document.model_validate({**document.model_dump(), "steps": [*steps[:3], *post, *steps[3:]], "next": 7})
+
+
+def flank_of(document: Document) -> str:
+    return max(built(document)["extrude-6"].result.faces, key=lambda face: face.surface is not None).name
+
+
+def test_a_thread_stands_up_from_the_flank_that_it_runs_round() -> None:
+    coil = {**HELIX, "rise": 50.0}
+    document = on_a_cylinder(coil, flank_of(on_a_cylinder(coil)))
+    p = 50 / (2 * pi)
+    # each piece of the way of the middle of the bar, along the way of the path (Pappus): its radius is 43, that of the path 40
+    assert_close(measured(document).volume, 48 * 2 * pi * (43 * 40 + p * p) / np.hypot(40, p), within=1e-5, relative=True)
+    # its top is 46 from the axis all the way
+    points = np.concatenate(
+        [
+            face.surface.grid(np.linspace(0, 1, 9), np.linspace(0, 1, 65)).reshape(-1, 3)
+            for face in built(document)["sweep-4"].result.faces
+            if face.surface
+        ]
+    )
+    assert_close(np.hypot(points[:, 0], points[:, 1]).max(), np.hypot(46, 4 * p / np.hypot(40, p)), within=2e-2)
+
+
+def test_a_section_that_stands_up_from_nothing_is_told() -> None:
+    coil = {**HELIX, "rise": 50.0}
+    nowhere = along(BAR, coil, attitude="surface")
+    mended("no-surface", nowhere)
+    flank = flank_of(on_a_cylinder(coil))
+    inwards = on_a_cylinder(line((80, 0, 20), (60, 0, 20), (20, 0, 20)), flank)
+    mended("runs-into-surface", inwards)
+    lost = on_a_cylinder(coil, "extrude-6/5.c9")
+    assert the("broken-reference", lost).fixes

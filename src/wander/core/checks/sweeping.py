@@ -91,6 +91,33 @@ def runs_upright(step: Step, path: Step, place: Floats) -> Finding:
     )
 
 
+def no_surface(step: Step) -> Finding:
+    """A section that is to stand up from a face, and none that has a surface was chosen."""
+    return Finding(
+        code="no-surface",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} stands up from no face",
+        detail="Along its path it is to stay square to a surface. Pick a face that the path lies on or runs beside.",
+        path=["surface"],
+        fixes=_fixes(step, [("Let it turn as little as can be", {"attitude": "least"})]),
+    )
+
+
+def runs_into_surface(step: Step, path: Step, place: Floats) -> Finding:
+    """Where a path stands up from the surface itself, nothing square to it does."""
+    return Finding(
+        code="runs-into-surface",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{path.name} runs square into the face",
+        detail="The section is to stand up from the face, and at the marked place the path itself does: the section could not stand across it.",
+        path=["surface"],
+        where=Where(points=[spot(place)], names=[path.id]),
+        fixes=_fixes(step, [("Let it turn as little as can be", {"attitude": "least"})]),
+    )
+
+
 def sweep_not_closed(step: Step, path: Step, repairs: Sequence[Repair]) -> Finding:
     """Round a closed path the section comes back turned or scaled otherwise than it began."""
     return Finding(

@@ -34,6 +34,20 @@ class Attitude(Enum):
     """Its upright stays upright, whether the path climbs or turns."""
     PARALLEL = "parallel"
     """It stays parallel to how it was drawn."""
+    SURFACE = "surface"
+    """Its upright stays square to a surface that the path lies on, or runs beside."""
+
+
+Normals = Callable[[Floats], Floats]
+"""Unit normals (m, 3) of a surface at its places nearest to points (m, 3)."""
+
+
+class RunsIntoSurface(BadInput):
+    """The path runs square into the surface, or where this has no normal; place: (3,)."""
+
+    def __init__(self, place: Floats) -> None:
+        super().__init__("the path runs square into the surface there, so that no side of the section would stand up from it")
+        self.place = place
 
 
 class RunsUpright(BadInput):
@@ -52,8 +66,15 @@ class Held:
     turned: float = 0.0
 
 
-def held(path: Path, attitude: Attitude, x: Floats, up: Floats) -> Held:
-    """x: what the x of the first frame is nearest to (3,). up: the upright, a unit vector (3,). Raises RunsUpright, BadInput."""
+def held(path: Path, attitude: Attitude, x: Floats, up: Floats, normals: Normals | None = None) -> Held:
+    """x: what the x of the first frame is nearest to (3,). up: the upright, a unit vector (3,). normals: of the surface that it is square to.
+
+    Raises RunsUpright, RunsIntoSurface, BadInput.
+    """
+    if attitude is Attitude.SURFACE:
+        if normals is None:
+            raise BadInput("there is no surface to be square to")
+        return Held(tuple(_OnSurface(piece, normals) for piece in path.pieces))
     if attitude is Attitude.PARALLEL:
         way = path.pieces[0].derivatives(0.0, 1)[1]
         matrix = _square(way / np.linalg.norm(way), x)
@@ -129,6 +150,25 @@ class _Upright:
             raise RunsUpright(places[int(np.argmin(reach / speed))])
         z = level / reach[:, None]
         y = np.broadcast_to(self.up, z.shape)
+        return places, np.stack([cross(y, z), y, z], axis=-1)
+
+
+@dataclass(frozen=True)
+class _OnSurface:
+    """y stands up from the surface, less what of it lies along the path."""
+
+    curve: Curve
+    normals: Normals
+
+    def __call__(self, parameters: Floats) -> tuple[Floats, Floats]:
+        places, slopes = self.curve.derivatives(parameters, 1)
+        z = slopes / lengths(slopes)[:, None]
+        up = self.normals(places)
+        y = up - np.sum(up * z, axis=1)[:, None] * z
+        size = lengths(y)
+        if not np.all(size > STEEP):
+            raise RunsIntoSurface(places[int(np.argmin(np.nan_to_num(size)))])
+        y = y / size[:, None]
         return places, np.stack([cross(y, z), y, z], axis=-1)
 
 

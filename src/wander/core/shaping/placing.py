@@ -11,7 +11,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.vectors import cross
-from wander.core.shaping.attitude import Attitude, Held, held, turned_with
+from wander.core.shaping.attitude import Attitude, Held, Normals, held, turned_with
 from wander.core.shaping.path import Path
 
 ACROSS = np.cos(np.radians(45.0))
@@ -55,8 +55,13 @@ class Placing:
         return np.asarray((points - self.riding) @ self.matrix.T + self.offset, dtype=np.float64)
 
 
-def placed_on(path: Path, frame: Frame, riding: Floats, *, place: Place, attitude: Attitude, up: Floats, near: Floats) -> Placing:
-    """riding: the point (2,) of the section that rides on the path. near: the middle of the section, in space (3,). Raises BadInput, RunsUpright."""
+def placed_on(
+    path: Path, frame: Frame, riding: Floats, *, place: Place, attitude: Attitude, up: Floats, near: Floats, normals: Normals | None = None
+) -> Placing:
+    """riding: the point (2,) of the section that rides on the path. near: the middle of the section, in space (3,).
+
+    Raises BadInput, RunsUpright, RunsIntoSurface.
+    """
     slope = path.pieces[0].derivatives(0.0, 1)[1]
     way = slope / np.linalg.norm(slope)
     facing = 1.0 if float(frame.z @ way) >= 0 else -1.0
@@ -67,8 +72,8 @@ def placed_on(path: Path, frame: Frame, riding: Floats, *, place: Place, attitud
             facing, x = 1.0, across
         else:
             x = facing * turned_with(frame.x, facing * frame.z, way)
-        return Placing(held(path, attitude, x, up), riding, np.array([[facing, 0.0], [0.0, 1.0], [0.0, 0.0]]), np.zeros(3), facing < 0)
-    frames = held(path, attitude, frame.x, up)
+        return Placing(held(path, attitude, x, up, normals), riding, np.array([[facing, 0.0], [0.0, 1.0], [0.0, 0.0]]), np.zeros(3), facing < 0)
+    frames = held(path, attitude, frame.x, up, normals)
     piece, at = (0, 0.0) if place is Place.MOVED else _passed(path, frame, near)
     here, turns = frames.frames[piece](np.array([at]))
     matrix = turns[0].T @ np.stack([frame.x, frame.y], axis=1)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from enum import Enum
 from functools import cached_property, partial
 from itertools import pairwise
+from typing import Protocol
 
 import numpy as np
 
@@ -120,15 +121,35 @@ class Part:
         return {float(share): int(count) for share, count in zip(shares, counts, strict=True)}
 
 
+class Paired(Protocol):
+    """Parts of two rails that belong together, over [0, 1]."""
+
+    def places(self, v: Floats) -> Floats:
+        """On both rails, (2, m, 3)."""
+
+    def frames(self, v: Floats) -> tuple[Floats, Floats, Floats]:
+        """Places on the first rail (m, 3), matrices (m, 3, 3) whose columns are x, y, z, and how far it is from one to the other (m,)."""
+
+    @property
+    def knots(self) -> dict[float, int]:
+        """Where it is no polynomial, and how many derivatives are continuous there."""
+
+
 @dataclass(frozen=True)
 class Pair:
-    """Parts of two rails that belong together."""
+    """Parts of two rails that belong together by length or by parameter."""
 
     first: Part
     second: Part
 
+    def places(self, v: Floats) -> Floats:
+        return np.stack([self.first.at(v)[0], self.second.at(v)[0]])
+
+    @property
+    def knots(self) -> dict[float, int]:
+        return {**self.first.knots, **self.second.knots}
+
     def frames(self, v: Floats) -> tuple[Floats, Floats, Floats]:
-        """Places on the first rail (m, 3), matrices (m, 3, 3) whose columns are x, y, z, and how far it is from one to the other (m,)."""
         (a, way_a), (b, way_b) = self.first.at(v), self.second.at(v)
         chord = b - a
         wide = lengths(chord)
@@ -148,7 +169,7 @@ class Pair:
 class Rails:
     """Two rails, paired. pairs: one after the other, with corners between. names: of them. closed: both rails close."""
 
-    pairs: tuple[Pair, ...]
+    pairs: tuple[Paired, ...]
     names: tuple[str, ...]
     closed: bool
     goes_on: bool
@@ -157,18 +178,18 @@ class Rails:
     def middle(self) -> Path:
         """The line in the middle between the rails, as the Run counts it."""
         v = np.linspace(0.0, 1.0, MIDDLES)
-        pieces = [open_through((pair.first.at(v)[0] + pair.second.at(v)[0]) / 2) for pair in self.pairs]
+        pieces = [open_through(pair.places(v).mean(axis=0)) for pair in self.pairs]
         return Path(tuple(pieces), frozenset(range(0 if self.closed and not self.goes_on else 1, len(pieces))), self.closed, self.names)
 
 
 def paired(first: Curve, second: Curve, *, closed: bool, pairing: Pairing) -> Rails:
     """Two rails, the second turned and begun so that the ends that lie nearer belong together. Raises CornersUneven."""
-    one, other = _unit(first), _unit(second)
+    one, other = over_one(first), over_one(second)
     if closed:
         bent = bends_of(one)
-        if bent and _goes_on(one):
+        if bent and goes_on(one):
             one = move_seam(one, bent[0])
-        other = _unit(move_seam(other, _begun(other, one(0.0), cornered=not _goes_on(one))))
+        other = over_one(move_seam(other, _begun(other, one(0.0), cornered=not goes_on(one))))
         if float(one.derivatives(0.0, 1)[1] @ other.derivatives(0.0, 1)[1]) < 0:
             other = reverse(other)
     elif _apart(one, other) > _apart(one, reverse(other)):
@@ -189,22 +210,23 @@ def paired(first: Curve, second: Curve, *, closed: bool, pairing: Pairing) -> Ra
     parts = [[Part(curve, float(low), float(high), even) for low, high in pairwise(own)] for curve, own in zip(curves, bounds, strict=True)]
     pairs = [Pair(before, after) for before, after in zip(*parts, strict=True)]
     names = tuple(str(k) for k in range(1, len(pairs) + 1))
-    return Rails(tuple(pairs), names, closed, closed and all(map(_goes_on, curves)))
+    return Rails(tuple(pairs), names, closed, closed and all(map(goes_on, curves)))
 
 
-def _unit(curve: Curve) -> Curve:
+def over_one(curve: Curve) -> Curve:
+    """The same curve over [0, 1]."""
     return Curve(curve.space.mapped(0.0, 1.0), curve.points)
 
 
 def _begun(curve: Curve, place: Floats, *, cornered: bool) -> float:
     """The parameter of a closed curve that is nearest to a place; of its corners, if it has any and that place is one."""
-    corners = np.array([*([] if _goes_on(curve) else [0.0]), *bends_of(curve)])
+    corners = np.array([*([] if goes_on(curve) else [0.0]), *bends_of(curve)])
     if cornered and len(corners):
         return float(corners[np.argmin(lengths(curve(corners) - place))])
     return float(closest_parameters(curve, place[None])[0])
 
 
-def _goes_on(curve: Curve) -> bool:
+def goes_on(curve: Curve) -> bool:
     """Whether a closed curve has no corner where it closes."""
     first, last = (curve.derivatives(at, 1)[1] for at in (0.0, float(np.nextafter(1.0, 0.0))))
     return bool(np.linalg.norm(first / np.linalg.norm(first) - last / np.linalg.norm(last)) < TURNED)
@@ -258,7 +280,7 @@ def _meeting(sides: Sides, rails: Rails) -> Sides:
     runs = []
     for pair in rails.pairs:
         ways = pair.frames(np.array([0.0, 0.5, 1.0]))[1][:, :, 2]
-        runs.append(Run(pair.first.at(np.zeros(1))[0][0], ways[0] if np.abs(np.diff(ways, axis=0)).max() < STRAIGHT else None))
+        runs.append(Run(pair.places(np.zeros(1))[0, 0], ways[0] if np.abs(np.diff(ways, axis=0)).max() < STRAIGHT else None))
     try:
         return led_to_planes(sides, runs, range(0 if rails.closed else 1, len(runs)))
     except CornerBent as bent:
@@ -279,10 +301,9 @@ def _bay(rails: Rails, number: int, feet: Feet) -> Bay:
         return np.asarray(places[:, None] + scaled @ turns.transpose(0, 2, 1), dtype=np.float64)
 
     least: dict[float, int] = {}
-    for part in (pair.first, pair.second):
-        for at, smooth in part.knots.items():
-            near = next((known for known in least if abs(known - at) < 1e-9), at)
-            least[near] = min(max(smooth - 1, 1), least.get(near, 4))
+    for at, smooth in pair.knots.items():
+        near = next((known for known in least if abs(known - at) < 1e-9), at)
+        least[near] = min(max(smooth - 1, 1), least.get(near, 4))
     inside: Mapping[float, int] = {at: smooth for at, smooth in least.items() if 1e-9 < at < 1 - 1e-9}
     # between straight rails in one plane it is linear; whether it is, is seen
     exact = SplineSpace.from_breaks(1, [0.0, 1.0]) if feet.height is None else None

@@ -14,7 +14,7 @@ from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.results.rails import Rail
-from wander.core.shaping.attitude import Attitude
+from wander.core.shaping.attitude import Attitude, Normals
 from wander.core.shaping.bays import Swept
 from wander.core.shaping.folding import Fold, folds_along
 from wander.core.shaping.laws import Laws
@@ -29,7 +29,7 @@ from wander.core.shaping.trajectories import Trajectories
 class Carried:
     """radius: by which corners are rounded, None where they are mitred. riding: the point (2,) of the section that lies on the path, else its middle.
 
-    up: what is upright, else z.
+    up: what is upright, else z. normals: of the surface that it is held square to.
     """
 
     areas: Sequence[Area]
@@ -41,6 +41,7 @@ class Carried:
     attitude: Attitude = Attitude.LEAST
     riding: Floats | None = None
     up: Floats | None = None
+    normals: Normals | None = None
 
     @cached_property
     def path(self) -> Path:
@@ -62,7 +63,7 @@ class Carried:
     def placing(self) -> Placing:
         near = self.frame.lift(self.middle[None])[0]
         up = np.array([0.0, 0.0, 1.0]) if self.up is None else self.up
-        return placed_on(self.path, self.frame, self.rides, place=self.place, attitude=self.attitude, up=up, near=near)
+        return placed_on(self.path, self.frame, self.rides, place=self.place, attitude=self.attitude, up=up, near=near, normals=self.normals)
 
     @property
     def outline(self) -> Floats:

@@ -13,7 +13,11 @@ export const kind: Kind = {
   },
   laws: ({ params }) => (params["grows"] === "width" ? ["height"] : []),
   choices: (scope) => [between(scope)],
-  leave: ({ params }) => ["height", ...(params["stands"] === "feet" ? [] : ["left", "right"])],
+  leave: ({ params }) => [
+    ...["pairing", "grows", "height"],
+    ...(params["pairing"] === "spine" ? [] : ["spine"]),
+    ...(params["stands"] === "feet" ? [] : ["left", "right"]),
+  ],
   ways: { result: MAKES },
 };
 

@@ -13,7 +13,7 @@ export const kind: Kind = {
   result: "body",
   laws: () => ["twist", "width", "height"],
   words: (step, _, names) => {
-    const held = { least: "", upright: ", upright", parallel: ", parallel" }[
+    const held = { least: "", upright: ", upright", parallel: ", parallel", surface: ", up from a face" }[
       String(step.params["attitude"] ?? "least")
     ];
     return `sweep of ${names(sectionIn(step))} along ${names(pathIn(step))}${held ?? ""}${resultWords(step, names)}`;
@@ -25,6 +25,7 @@ export const kind: Kind = {
     ...(params["rides"] === "point" && params["place"] !== "drawn" ? [] : ["point"]),
     ...(params["place"] === "drawn" ? ["rides"] : []),
     ...(params["attitude"] === "upright" ? [] : ["level"]),
+    ...(params["attitude"] === "surface" ? [] : ["surface"]),
     ...(params["corners"] === "rounded" ? [] : ["radius"]),
   ],
   ways: { result: MAKES },

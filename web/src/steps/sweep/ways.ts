@@ -1,12 +1,4 @@
-/** One of the ways in which a section can be carried: as a parameter, in a word, in a sentence, and as lines of a small picture 44 wide and 28 high. */
-export interface WayDrawn {
-  value: string;
-  word: string;
-  tells: string;
-  /** Where the path runs, and what stands on it. */
-  path: string;
-  ink: string;
-}
+import type { WayDrawn } from "../../sheet/wayDrawn";
 
 const CLIMBS = "M4 22C14 22 14 8 24 8S36 14 40 6";
 
@@ -55,6 +47,13 @@ export const ATTITUDES: WayDrawn[] = [
     tells: "Is carried along and never turned",
     path: CLIMBS,
     ink: "M3 17L9 27M12 10L18 20M21 3L27 13M32 6L38 16",
+  },
+  {
+    value: "surface",
+    word: "On a face",
+    tells: "Stands up from a face that the path lies on",
+    path: "M3 26C12 10 32 10 41 26",
+    ink: "M6 22L1 17M14 15.5L11 9M22 14V7M30 15.5L33 9M38 22L43 17",
   },
 ];
 

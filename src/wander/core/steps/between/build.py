@@ -8,8 +8,10 @@ import numpy as np
 
 from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
+from wander.core.checks.spines import no_spine, spine_astray, spine_bent, spine_ends_unreached, spine_misses
 from wander.core.checks.sweeping import corner_crowded
 from wander.core.checks.two_rails import corner_askew, corners_uneven, one_rail_closed, rails_come_together, runs_sideways
+from wander.core.document.document import Step
 from wander.core.document.findings import Finding
 from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.basis import Floats
@@ -19,6 +21,7 @@ from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mitring import CornerCrowded
+from wander.core.shaping.spine import SpineAstray, SpineBent, SpineMisses, Unreached, paired_by
 from wander.core.shaping.two_rails import CornerAskew, CornersUneven, Feet, Pairing, Rails, RailsMeet, RunsSideways, paired, swept_between
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.between.params import BetweenParams
@@ -31,18 +34,40 @@ def build(params: BetweenParams, inputs: Inputs) -> Built:
     areas, _ = outlines_of(params.section, inputs)
     first: Rail = inputs.result(params.first)
     second: Rail = inputs.result(params.second)
-    if first.closed != second.closed:
-        raise StepRefused([one_rail_closed(inputs.step, inputs.named(params.first if first.closed else params.second))])
+    spine = _spine(params, inputs)
+    lines = [(params.first, first), (params.second, second), *([(params.spine, spine)] if params.spine and spine else [])]
+    round_ = [ref for ref, line in lines if line.closed]
+    if 0 < len(round_) < len(lines):
+        raise StepRefused([one_rail_closed(inputs.step, inputs.named(round_[0]))])
     height = None if params.grows == "both" else constant(1.0) if params.height is None else params.height.law()
     feet = Feet(*_feet(params, areas), height)
+    short: list[Unreached] = []
     try:
-        rails = paired(first.curve, second.curve, closed=first.closed, pairing=Pairing(params.pairing))
+        if spine is None:
+            rails = paired(first.curve, second.curve, closed=first.closed, pairing=Pairing(params.pairing))
+        else:
+            rails, short = paired_by(spine.curve, first.curve, second.curve, closed=first.closed)
         made = swept_between(areas, rails, feet, name=inputs.step.id, section=params.section.step, tolerances=inputs.tolerances)
     except GeometryError as error:
         raise StepRefused([_why(error, params, inputs)]) from error
     body, findings = finished(made.skins, Along(_axis(rails)), params.result, inputs)
     summary = body_summary(body, inputs.tolerances, **read_along(rails.middle, Laws(height=height), made.skins))
-    return Built(body, summary, findings)
+    told = [spine_ends_unreached(inputs.step, _rails(params, inputs), short)] if short else []
+    return Built(body, summary, [*findings, *told])
+
+
+def _spine(params: BetweenParams, inputs: Inputs) -> Rail | None:
+    """Raises StepRefused where none was chosen."""
+    if params.pairing != "spine":
+        return None
+    if params.spine is None:
+        raise StepRefused([no_spine(inputs.step)])
+    found: Rail = inputs.result(params.spine)
+    return found
+
+
+def _rails(params: BetweenParams, inputs: Inputs) -> tuple[Step, Step]:
+    return inputs.named(params.first), inputs.named(params.second)
 
 
 def _feet(params: BetweenParams, areas: Sequence[Area]) -> tuple[Floats, Floats]:
@@ -69,8 +94,14 @@ def _axis(rails: Rails) -> Floats:
 
 
 def _why(error: GeometryError, params: BetweenParams, inputs: Inputs) -> Finding:
-    both = inputs.named(params.first), inputs.named(params.second)
+    both = _rails(params, inputs)
     match error:
+        case SpineAstray():
+            return spine_astray(inputs.step, both[error.rail], error.place)
+        case SpineBent() if params.spine:
+            return spine_bent(inputs.step, inputs.named(params.spine), error.place)
+        case SpineMisses() if params.spine:
+            return spine_misses(inputs.step, inputs.named(params.spine))
         case RailsMeet():
             return rails_come_together(inputs.step, both, error.place)
         case CornersUneven():

@@ -17,9 +17,12 @@ class BetweenParams(Model):
     section: SectionRef = Field(title="Drawing")
     first: RailRef = Field(title="Left rail")
     second: RailRef = Field(title="Right rail")
-    pairing: Literal["length", "parameter", "corners"] = Field(
-        default="length", title="Rails are paired by", description="length: the same share of both; parameter: point for point; corners: one by one."
+    pairing: Literal["length", "parameter", "corners", "spine"] = Field(
+        default="length",
+        title="Rails are paired by",
+        description="length: the same share of both; parameter: point for point; corners: one by one; spine: planes square to a third line.",
     )
+    spine: RailRef | None = Field(default=None, title="Spine")
     grows: Literal["both", "width"] = Field(
         default="both", title="With the width grow", description="both: the height in proportion; width: nothing else, the height has its own law."
     )

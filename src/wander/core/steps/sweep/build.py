@@ -5,13 +5,22 @@ from __future__ import annotations
 import numpy as np
 
 from wander.core.bodies.body import Along
+from wander.core.bodies.continuity import look_at
 from wander.core.checks.areas import makes_no_body
-from wander.core.checks.sweeping import corner_bent, corner_crowded, path_too_tight, runs_upright, sweep_not_closed
+from wander.core.checks.sweeping import (
+    corner_bent,
+    corner_crowded,
+    no_surface,
+    path_too_tight,
+    runs_into_surface,
+    runs_upright,
+    sweep_not_closed,
+)
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
-from wander.core.shaping.attitude import Attitude, RunsUpright
+from wander.core.shaping.attitude import Attitude, Normals, RunsIntoSurface, RunsUpright
 from wander.core.shaping.bays import DoesNotClose
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
 from wander.core.shaping.placing import Place
@@ -49,11 +58,32 @@ def carried_by(params: SweepParams, inputs: Inputs) -> Carried:
         Attitude(params.attitude),
         np.array(params.point) if params.rides == "point" else None,
         None if params.level is None else inputs.result(params.level).z,
+        _normals(params, inputs),
     )
+
+
+def _normals(params: SweepParams, inputs: Inputs) -> Normals | None:
+    """Of the face that the section stands up from. Raises StepRefused where there is none."""
+    if params.attitude != "surface":
+        return None
+    if params.surface is None:
+        raise StepRefused([no_surface(inputs.step)])
+    face = inputs.face(params.surface, ["surface"])
+    if look_at(face, np.zeros((1, 3))) is None:
+        raise StepRefused([no_surface(inputs.step)])
+
+    def normals(points: np.ndarray) -> np.ndarray:
+        seen = look_at(face, points)
+        assert seen is not None
+        return seen.normals
+
+    return normals
 
 
 def _why(error: GeometryError, step: Step, rail: Step, run: Carried, tried: Tried) -> Finding:
     match error:
+        case RunsIntoSurface():
+            return runs_into_surface(step, rail, error.place)
         case RunsUpright():
             return runs_upright(step, rail, error.place)
         case CornerBent():

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Length, Model, Place, RailRef, SectionRef, StationRef
+from wander.core.document.fields import FaceRef, Length, Model, Place, RailRef, SectionRef, StationRef
 from wander.core.geometry.law import Law
 from wander.core.shaping.laws import Laws
 from wander.core.steps.laws import ScaleLaw, TwistLaw
@@ -25,11 +25,12 @@ class SweepParams(Model):
     )
     rides: Literal["centre", "point"] = Field(default="centre", title="On the path rides", description="What of the section lies on the path.")
     point: Place = Field(default=(0.0, 0.0), title="Riding point")
-    attitude: Literal["least", "upright", "parallel"] = Field(
+    attitude: Literal["least", "upright", "parallel", "surface"] = Field(
         default="least",
         title="Along the path it",
-        description="least: turns as little as can be; upright: keeps its upright; parallel: is never turned.",
+        description="least: turns as little as can be; upright: keeps its upright; parallel: is never turned; surface: stands up from a face.",
     )
+    surface: FaceRef | None = Field(default=None, title="Stands up from")
     level: StationRef | None = Field(default=None, title="Level is", description="The station that counts as level; else the top.")
     corners: Literal["mitred", "rounded"] = Field(default="mitred", title="Corners are")
     radius: Length = Field(default=10.0, title="Rounded by")
