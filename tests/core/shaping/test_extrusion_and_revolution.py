@@ -17,6 +17,7 @@ from wander.core.drawing.outlines.area import Area, area_of
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import BASE_FRAMES
+from wander.core.shaping.cut_ends import EndsMeet
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.edges import edges
 from wander.core.shaping.extrusion import extruded
@@ -75,6 +76,35 @@ RING = Area(shapes.circle(40), (shapes.circle(20).reversed(),))
 )
 def test_upright(areas: list[Area], low: float, high: float, volume: float, faces: int) -> None:
     assert_body(pull(*areas, low=low, high=high), volume, faces=faces)
+
+
+@pytest.mark.parametrize(
+    ("areas", "extra"),
+    [
+        ([area_of(shapes.rectangle(20, 10))], 0.0),
+        # its middle is 15 along x: each mm there is worth both slopes
+        ([area_of(beside(shapes.circle(10), 15))], 15 * (tan(0.6) + tan(0.3))),
+        ([RING], 0.0),
+        ([area_of(beside(shapes.circle(10), -20)), area_of(beside(shapes.circle(10), 20))], 0.0),
+    ],
+)
+def test_ends_cut_at_angles_keep_the_length_at_the_origin(areas: list[Area], extra: float) -> None:
+    made = extruded(areas, TOP, low=0, high=50, name="extrude-3", section="section-2", slopes=((-tan(0.3), 0.2), (tan(0.6), -0.1)))
+    whole = sum(area.outer.area - sum(abs(hole.area) for hole in area.holes) for area in areas)
+    assert_body(made, whole * (50 + extra))
+    for shell in made:
+        near, far = (cap.frame for cap in shell.caps)
+        assert_close(far.z * np.sqrt(1 + tan(0.6) ** 2 + 0.1**2), (-tan(0.6), 0.1, 1), within=1e-12)
+        assert_close(near.z * np.sqrt(1 + tan(0.3) ** 2 + 0.2**2), (-tan(0.3), 0.2, -1), within=1e-12)
+        for cap in shell.caps:
+            assert_close(np.concatenate([curve.points - cap.frame.origin for curve in cap.curves]) @ cap.frame.z, 0.0, within=1e-9)
+
+
+def test_ends_that_cross_are_told_with_what_is_wanting() -> None:
+    with pytest.raises(EndsMeet) as crossed:
+        extruded([area_of(shapes.rectangle(20, 10))], TOP, low=0, high=8, name="extrude-3", section="section-2", slopes=((-1, 0), (1, 0)))
+    assert_close(crossed.value.short, 12.0, within=1e-5)
+    assert_close(crossed.value.place[0], -10.0, within=1e-9)
 
 
 def frustum(area: float, girth: float, corner: float, height: float, lean: float) -> float:

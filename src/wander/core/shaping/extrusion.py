@@ -16,6 +16,7 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
+from wander.core.shaping.cut_ends import SQUARE, Slope, with_cut_ends
 from wander.core.shaping.leaning import Leaning, leaning_rows
 from wander.core.shaping.naming import number_of
 from wander.core.shaping.outline_spans import OutlineSpan, numbers_of_first_curves, spans_of
@@ -33,19 +34,24 @@ def extruded(
     name: str,
     section: str,
     ends: tuple[str, str] = ("near", "far"),
+    slopes: tuple[Slope, Slope] = SQUARE,
     tolerances: Tolerances = DEFAULT,
 ) -> tuple[Shell, ...]:
     """One skin for each area, from `low` to `high` mm along the normal of its plane.
 
     taper: radians by which the sides lean inwards going away from the plane of the drawing. name: of the body; section: what sides are
-    named by; ends: what the ends at `low` and `high` are called. Raises BadInput where it has no length or the sides lean into each other.
+    named by; ends: what the ends at `low` and `high` are called; slopes: of both, which turn about the origin of the drawing, so that the length is
+    that along its normal there. Raises BadInput where it has no length, the sides lean into each other, or lean and are to be cut; EndsMeet.
     """
+    if taper and slopes != SQUARE:
+        raise BadInput("sides that lean can't be cut at an angle; make them upright, or the ends square")
     if high - low < 1e-6:
         raise BadInput("it has no length: both ends are at the same place")
     levels = [low, 0.0, high] if taper and low < -1e-9 and high > 1e-9 else [low, high]
-    return tuple(
+    made = tuple(
         _extruded(area, frame, levels, tan(taper), name, section, ends, area.outer.label if len(areas) > 1 else None, tolerances) for area in areas
     )
+    return made if slopes == SQUARE else with_cut_ends(made, areas, frame, high - low, slopes)
 
 
 def _extruded(

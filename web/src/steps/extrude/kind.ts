@@ -3,6 +3,9 @@ import { ofSection, sectionIn } from "../areas";
 import type { Kind } from "../kind";
 import { asResult, MAKES, resultWords } from "../result";
 
+/** Of the ends, where they are cut. */
+const ANGLES = ["far_across", "far_upwards", "near_across", "near_upwards"];
+
 export const kind: Kind = {
   name: "extrude",
   title: "Extrude",
@@ -22,10 +25,11 @@ export const kind: Kind = {
         disabled,
         apart: true,
         keys: "s e",
-        alike: "pull push thicken boss hole prism",
+        alike: "pull push thicken boss hole prism moulding length mitre",
         act: () => scope.keep([{ do: "add-step", kind: "extrude", name: scope.name("Extrude"), params }]),
       },
     ];
   },
+  leave: ({ params }) => ["ends", ...(params["ends"] === "cut" ? [] : ANGLES)],
   ways: { result: MAKES },
 };

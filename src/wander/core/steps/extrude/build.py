@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import pi, tan
 
 from wander.core.bodies.body import Along, of_shells
 from wander.core.bodies.combining import How
-from wander.core.checks.areas import makes_no_body
+from wander.core.checks.areas import ends_meet, makes_no_body
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding, Fix
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.results.drawn import Drawn
+from wander.core.shaping.cut_ends import EndsMeet, Slope
 from wander.core.shaping.extrusion import extruded
 from wander.core.shaping.shell import Shell
 from wander.core.steps.areas import areas_of
@@ -35,7 +36,11 @@ def _skins(params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> tuple[Shell, 
     """Raises StepRefused."""
     ends = {"far": params.distance, "near": -params.other}
     low, high = sorted(ends, key=lambda end: ends[end])
+    # each end is longer where its angle says so, whichever way it looks
+    slopes = _slopes(params) if params.ends == "cut" else {"far": (0.0, 0.0), "near": (0.0, 0.0)}
     try:
+        if params.ends == "cut" and any(abs(slope) > tan(STEEPEST) for both in slopes.values() for slope in both):
+            raise BadInput("an end is cut so steeply that it hardly crosses the section")
         if abs(params.taper) > STEEPEST:
             raise BadInput("the sides lean so much that they hardly rise")
         return extruded(
@@ -47,10 +52,21 @@ def _skins(params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> tuple[Shell, 
             name=inputs.step.id,
             section=params.section.step,
             ends=(low, high),
+            slopes=(_negated(slopes[low]), slopes[high]),
             tolerances=inputs.tolerances,
         )
+    except EndsMeet as error:
+        raise StepRefused([ends_meet(inputs.step, error)]) from error
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
+
+
+def _slopes(params: ExtrudeParams) -> dict[str, Slope]:
+    return {"far": (tan(params.far_across), tan(params.far_upwards)), "near": (tan(params.near_across), tan(params.near_upwards))}
+
+
+def _negated(slope: Slope) -> Slope:
+    return -slope[0], -slope[1]
 
 
 def _turned_round(finding: Finding, params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> Finding:
