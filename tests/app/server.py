@@ -17,6 +17,7 @@ from typing import Any
 import httpx
 from websockets.sync.client import ClientConnection, connect
 
+ROOT = Path(__file__).parents[2]
 PATIENCE = 60.0
 """How long anything is waited for, s: a machine that many share may stand still for a while."""
 
@@ -36,7 +37,14 @@ class Server:
         self.url = f"http://127.0.0.1:{self.port}"
         self._environment = {**os.environ, "WANDER_DATA": str(data), **{f"WANDER_{k.upper()}": v for k, v in environment.items()}}
         self._process: subprocess.Popen[bytes] | None = None
+        self._split: int | None = None
         self.client = httpx.Client(base_url=self.url, timeout=PATIENCE)
+
+    def split_from(self, nursery: Nursery) -> Server:
+        """Started in a moment, as nothing has to be loaded."""
+        self._split = nursery.split(self.port)
+        wait_until(self._answers)
+        return self
 
     def run_from(self, folder: Path) -> None:
         """What is installed in a folder is served, not the checkout."""
@@ -52,22 +60,31 @@ class Server:
         return self
 
     def _answers(self) -> bool:
-        assert self._process is not None
-        assert self._process.poll() is None, "the server ended by itself"
+        assert self._there(), "the server ended by itself"
         try:
             return self.client.get("/api/health").status_code == 200
         except httpx.TransportError:
             return False
 
+    def _there(self) -> bool:
+        if self._split is None:
+            return self._process is not None and self._process.poll() is None
+        try:
+            os.kill(self._split, 0)
+        except ProcessLookupError:
+            return False
+        return True
+
     @property
     def pid(self) -> int:
+        if self._split is not None:
+            return self._split
         assert self._process is not None
         return self._process.pid
 
     def kill(self) -> None:
-        assert self._process is not None
-        os.kill(self._process.pid, signal.SIGKILL)
-        self._process.wait(10)
+        os.kill(self.pid, signal.SIGKILL)
+        wait_until(lambda: not self._there(), 10)
         self.client.close()
 
     def start_again(self) -> Server:
@@ -76,6 +93,9 @@ class Server:
         return self.start()
 
     def stop(self) -> None:
+        if self._split is not None:
+            os.kill(self._split, signal.SIGTERM)
+            wait_until(lambda: not self._there(), 15)
         if self._process is not None and self._process.poll() is None:
             self._process.terminate()
             try:
@@ -98,6 +118,29 @@ class Server:
     def live(self, design: str) -> Iterator[Listener]:
         with connect(f"ws://127.0.0.1:{self.port}/api/designs/{design}/live", max_size=None) as socket_:
             yield Listener(socket_)
+
+
+class Nursery:
+    """Servers on one folder of data, each split off from a process that has loaded everything."""
+
+    def __init__(self, data: Path) -> None:
+        arguments = [sys.executable, "-m", "tests.app.nursery"]
+        environment = {**os.environ, "WANDER_DATA": str(data)}
+        self._process = subprocess.Popen(arguments, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=ROOT)
+
+    def split(self, port: int) -> int:
+        """The number of the process of a server for the port."""
+        assert self._process.stdin is not None
+        assert self._process.stdout is not None
+        self._process.stdin.write(f"{port}\n")
+        self._process.stdin.flush()
+        return int(self._process.stdout.readline())
+
+    def __enter__(self) -> Nursery:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._process.communicate(timeout=15)
 
 
 class Listener:

@@ -12,7 +12,7 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.app.server import PATIENCE, Server, set_offset, wait_until
+from tests.app.server import PATIENCE, Nursery, Server, set_offset, wait_until
 from tests.soak import times
 
 
@@ -87,11 +87,16 @@ def test_killed_again_and_again_it_loses_nothing_that_was_acknowledged(tmp_path:
 
     In two halves, so that two can be at it.
     """
-    chance, design = random.Random(seed), ""
+    with Nursery(tmp_path) as nursery:
+        kill_again_and_again(tmp_path, samples, random.Random(seed), nursery)
+
+
+def kill_again_and_again(tmp_path: Path, samples: Path, chance: random.Random, nursery: Nursery) -> None:
+    design = ""
     told: tuple[int, float] | None = None
     kills, acknowledged = times(25, 500), 0
     for number in range(kills + 1):
-        server = Server(tmp_path).start()
+        server = Server(tmp_path).split_from(nursery)
         if not design:
             design = server.client.post("/api/designs/file", content=(samples / "tarn.json").read_bytes()).json()["id"]
         head = server.read(design)

@@ -125,7 +125,7 @@ def test_fifty_megabytes_are_too_much_whether_announced_or_not(server: Server) -
     assert server.client.get("/api/health").status_code == 200
 
 
-@pytest.mark.parametrize(("file_format", "head"), [("step", b"ISO-10303-21;"), ("stl", b""), ("glb", b"glTF")])
+@pytest.mark.parametrize(("file_format", "head"), [("step", b"ISO-10303-21;"), ("stl", b""), ("glb", b"glTF"), ("obj", b"# mm")])
 def test_exports(server: Server, tarn: str, file_format: str, head: bytes) -> None:
     response = server.client.get(f"/api/designs/{tarn}/export", params={"format": file_format, "tolerance": 0.2})
     assert response.status_code == 200
@@ -133,11 +133,18 @@ def test_exports(server: Server, tarn: str, file_format: str, head: bytes) -> No
     assert f'filename="Tarn-flask.{file_format}"' in response.headers["content-disposition"]
 
 
+def test_a_mesh_by_counts_and_loops_that_go_in(server: Server, tarn: str) -> None:
+    wanted = {"format": "obj", "around": 16, "along": 10, "loops": [0.25, 0.75]}
+    told = server.client.get(f"/api/designs/{tarn}/export", params=wanted).text.splitlines()
+    assert told[0] == "# mm; 194 polygons: 192 with 4 sides, 2 with 16 sides"
+    assert sum(line.startswith("f ") for line in told) == 194
+
+
 def test_exports_that_can_not_be(server: Server, tarn: str) -> None:
     empty = server.client.post("/api/designs", json={"name": "Empty"}).json()["id"]
     problem = assert_problem(server.client.get(f"/api/designs/{empty}/export", params={"format": "stl"}), 422, "export-failed")
     assert "no body to hand over" in problem["detail"]
-    for wrong in ({"format": "doc"}, {"format": "stl", "tolerance": 0}, {}):
+    for wrong in ({"format": "doc"}, {"format": "stl", "tolerance": 0}, {"format": "obj", "around": 0}, {"format": "obj", "loops": 2}, {}):
         assert_problem(server.client.get(f"/api/designs/{tarn}/export", params=wrong), 422, "invalid-request")
 
 

@@ -116,10 +116,20 @@ def test_export_writes_the_file(samples: Path, tmp_path: Path) -> None:
     assert trimesh.load(target).is_watertight
 
 
+def test_export_by_counts(samples: Path, tmp_path: Path) -> None:
+    target = tmp_path / "tarn.obj"
+    run = wander("export", samples / "tarn.json", target, "--around", "24", "--along", "30", "--json")
+    assert run.returncode == 0
+    facets = [line.split()[1:] for line in target.read_text().splitlines() if line.startswith("f ")]
+    assert sorted({len(facet) for facet in facets}) == [4, 24]
+    assert sum(len(facet) == 4 for facet in facets) == 24 * 30
+    assert trimesh.load(target, process=True).is_watertight
+
+
 def test_export_to_an_unknown_format_gives_two(samples: Path, tmp_path: Path) -> None:
     run = wander("export", samples / "tarn.json", tmp_path / "tarn.xyz")
     assert run.returncode == 2
-    assert ".step, .stl or .glb" in run.stderr
+    assert ".step, .stl, .glb or .obj" in run.stderr
 
 
 def test_export_of_a_broken_design_writes_nothing(broken: Path, tmp_path: Path) -> None:

@@ -31,6 +31,7 @@ from wander.core.document.typed import with_default_unit
 from wander.core.document.words import in_words
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import FileFormat
+from wander.core.shaping.density import Density
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
@@ -233,10 +234,10 @@ class Service:
         """Give a section another shape, as one change. Raises EditRefused, StaleBase, UnknownDesign."""
         return self.edit(design, base, [SetParam(do="set-param", step=step, path=["shape"], value=shape)])
 
-    def export(self, design: str, file_format: FileFormat, tolerance: float) -> tuple[str, Future[bytes]]:
+    def export(self, design: str, file_format: FileFormat, density: Density) -> tuple[str, Future[bytes]]:
         """The design's name and the file to come."""
         head = self.store.head(design)
-        return head.document.name, self.engine.ask("export", design, document=head.data, file_format=file_format.value, tolerance=tolerance)
+        return head.document.name, self.engine.ask("export", design, document=head.data, file_format=file_format.value, density=density)
 
     def snapshot(self, design: str) -> Snapshot:
         """What is known of the design now; what is not gets built. Raises UnknownDesign."""

@@ -152,8 +152,10 @@ def _print_continuity(met: list[SeamOut]) -> None:
 @app.command()
 def export(
     file: File,
-    to: Annotated[Path, typer.Argument(help="The file to write; its ending says the format: .step, .stl or .glb.")],
+    to: Annotated[Path, typer.Argument(help="The file to write; its ending says the format: .step, .stl, .glb or .obj.")],
     tolerance: Annotated[float, typer.Option(help="Chord height of meshes in mm.", min=1e-4, max=10.0)] = 0.05,
+    around: Annotated[int | None, typer.Option(help="OBJ: so many pieces round each body, whatever the tolerance.", min=1, max=4096)] = None,
+    along: Annotated[int | None, typer.Option(help="OBJ: so many pieces along it.", min=1, max=4096)] = None,
     as_json: AsJson = False,
 ) -> None:
     """Write all bodies of a design to one file."""
@@ -162,11 +164,11 @@ def export(
     from wander.core.solids.errors import KernelError
 
     if to.suffix.lower() not in FORMATS:
-        errors.print(f"{to.name}: expected a file that ends in .step, .stl or .glb", style="red", markup=False)
+        errors.print(f"{to.name}: expected a file that ends in .step, .stl, .glb or .obj", style="red", markup=False)
         raise typer.Exit(UNREADABLE)
     design = _load(file)
     try:
-        size = design.export(to, tolerance).stat().st_size
+        size = design.export(to, tolerance, around=around, along=along).stat().st_size
     except (NothingToExport, KernelError) as error:
         errors.print(f"{file}: {error}", style="red", markup=False, highlight=False)
         _print_findings(design.findings)

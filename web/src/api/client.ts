@@ -148,8 +148,13 @@ export const api = {
   drawing: (design: string, step: string, format: "dxf" | "svg") =>
     download(`/api/designs/${design}/drawings/${step}?format=${format}`),
   document: (design: string) => download(`/api/designs/${design}/document`),
-  export: (design: string, format: FileFormat, tolerance: number) =>
-    download(`/api/designs/${design}/export?format=${format}&tolerance=${tolerance}`),
+  export: (design: string, format: FileFormat, { tolerance, around, along, loops }: Density) => {
+    const asked = new URLSearchParams({ format, tolerance: String(tolerance) });
+    if (around !== null) asked.set("around", String(around));
+    if (along !== null) asked.set("along", String(along));
+    for (const share of loops) asked.append("loops", String(share));
+    return download(`/api/designs/${design}/export?${asked.toString()}`);
+  },
   mesh: async (key: string): Promise<ArrayBuffer> => (await answered(`/api/meshes/${key}`)).arrayBuffer(),
 };
 
@@ -164,6 +169,14 @@ export interface Placing {
   tolerance: number;
   /** That a foil is to have, mm. */
   chord?: number;
+}
+
+/** How fine a mesh is asked for: within a tolerance in mm, or in so many pieces round and along; loops: shares of the length with a line besides. */
+export interface Density {
+  tolerance: number;
+  around: number | null;
+  along: number | null;
+  loops: readonly number[];
 }
 
 export interface Download {

@@ -1338,7 +1338,7 @@ export interface components {
          * @description What a design can be handed over as.
          * @enum {string}
          */
-        FileFormat: "step" | "stl" | "glb";
+        FileFormat: "step" | "stl" | "glb" | "obj";
         /** Fillet */
         Fillet: {
             /**
@@ -3729,6 +3729,12 @@ export interface operations {
                 format: components["schemas"]["FileFormat"];
                 /** @description Chord height of meshes, mm. */
                 tolerance?: number;
+                /** @description OBJ: pieces round each body, whatever the tolerance. */
+                around?: number | null;
+                /** @description OBJ: pieces along each body. */
+                along?: number | null;
+                /** @description OBJ: shares of the length at which a line goes round besides. */
+                loops?: number[];
             };
             header?: never;
             path: {

@@ -43,5 +43,5 @@ export type Profile = Schemas["ProfileOut"];
 export type Brought = Schemas["BroughtOut"];
 export type BodyAt = Schemas["BodyAt"];
 export type LengthUnit = DesignDocument["unit"];
-export type FileFormat = "step" | "stl" | "glb";
+export type FileFormat = Schemas["FileFormat"];
 export type AsDrawn = Schemas["AsDrawn"];

@@ -8,7 +8,7 @@ import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api } from "../api/client";
+import { api, type Density } from "../api/client";
 import { problemOf } from "../api/problems";
 import { queries } from "../api/queries";
 import type { FileFormat } from "../api/types";
@@ -17,6 +17,7 @@ import { useBuilt, useHead } from "../floor/context";
 import { length } from "../model/units";
 import { NumberField } from "../sheet/NumberField";
 import { colours } from "../theme/colours";
+import { Polygons } from "./Polygons";
 
 const FORMATS: { format: FileFormat | "json"; title: string; holds: string; mesh: boolean }[] = [
   {
@@ -30,6 +31,12 @@ const FORMATS: { format: FileFormat | "json"; title: string; holds: string; mesh
     format: "glb",
     title: "GLB",
     holds: "Triangles with smooth normals for pictures and the web, in metres.",
+    mesh: true,
+  },
+  {
+    format: "obj",
+    title: "OBJ",
+    holds: "Polygons of four sides, counted or within a tolerance, in millimetres.",
     mesh: true,
   },
   {
@@ -49,29 +56,36 @@ export function HandOver({ onClose }: { onClose: () => void }) {
   const statuses = useBuilt((built) => built.steps);
   const { unit, steps } = design.document;
   const [format, setFormat] = useState<FileFormat | "json">("step");
-  const [tolerance, setTolerance] = useState(0.05);
+  const [density, setDensity] = useState<Density>({ tolerance: 0.05, around: null, along: null, loops: [] });
+  const { tolerance } = density;
   const cache = useQueryClient();
+  const worthOf = async (typed: number | string, kind: "length" | "count") =>
+    typeof typed === "number"
+      ? typed
+      : (await cache.fetchQuery(queries.worth(design.id, design.revision, typed, kind))).value;
   const keepTolerance = async (typed: number | string) => {
-    const worth =
-      typeof typed === "number"
-        ? typed
-        : (await cache.fetchQuery(queries.worth(design.id, design.revision, typed, "length"))).value;
-    if (worth === null) return null;
-    setTolerance(Math.min(FINEST[1], Math.max(FINEST[0], worth)));
+    const worth = await worthOf(typed, "length");
+    if (worth !== null) setDensity({ ...density, tolerance: Math.min(FINEST[1], Math.max(FINEST[0], worth)) });
     return worth;
   };
   const chosen = FORMATS.find((item) => item.format === format);
   const bodies = steps.filter((step) => statuses[step.id]?.mesh);
   const none = bodies.length === 0 && format !== "json";
   const save = useMutation({
-    mutationFn: () => (format === "json" ? api.document(design.id) : api.export(design.id, format, tolerance)),
+    mutationFn: () => (format === "json" ? api.document(design.id) : api.export(design.id, format, density)),
     onSuccess: (file) => {
       saveFile(file);
       onClose();
     },
   });
   return (
-    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="hand-over-title">
+    <Dialog
+      open
+      onClose={onClose}
+      maxWidth={format === "obj" ? "md" : "sm"}
+      fullWidth
+      aria-labelledby="hand-over-title"
+    >
       <DialogTitle id="hand-over-title" sx={{ fontWeight: 600, pb: 1 }}>
         Hand over {design.document.name}
       </DialogTitle>
@@ -110,15 +124,18 @@ export function HandOver({ onClose }: { onClose: () => void }) {
             </ButtonBase>
           ))}
         </Box>
-        {chosen?.mesh && (
+        {chosen?.mesh && !(format === "obj" && density.around !== null) && (
           <NumberField label="Chords stay within" kind="length" value={tolerance} onKeep={keepTolerance} />
+        )}
+        {format === "obj" && !none && (
+          <Polygons density={density} counted={(typed) => worthOf(typed, "count")} onChange={setDensity} />
         )}
         <Typography variant="body2" color={none ? "error" : "text.secondary"} role="status">
           {none
             ? "There is no body to hand over yet: shape one first, or settle what keeps it from building."
             : format === "json"
               ? `${steps.length} steps, ${design.document.dimensions.length} named dimensions.`
-              : `Holds ${bodies.map((step) => step.name).join(", ")}${chosen?.mesh ? `, to ${length(tolerance, unit)}` : ""}.`}
+              : `Holds ${bodies.map((step) => step.name).join(", ")}${chosen?.mesh && density.around === null ? `, to ${length(tolerance, unit)}` : ""}.`}
         </Typography>
         {save.isError && (
           <Typography variant="body2" color="error" role="alert">

@@ -14,6 +14,7 @@ import orjson
 
 if TYPE_CHECKING:
     from wander.core.design.memory import Memory
+    from wander.core.shaping.density import Density
 
 
 NEEDS_KERNEL = b""
@@ -58,7 +59,7 @@ def _edits(edits: list[Any]) -> bytes:
     return orjson.dumps([edit.model_dump(mode="json") for edit in edits])
 
 
-def _export(memory: Memory, document: bytes, file_format: str, tolerance: float) -> bytes:
+def _export(memory: Memory, document: bytes, file_format: str, density: Density) -> bytes:
     from wander.core.design.bodies import NothingToExport, export
     from wander.core.design.exact import exact_ways
     from wander.core.design.reading import read_kept
@@ -68,7 +69,7 @@ def _export(memory: Memory, document: bytes, file_format: str, tolerance: float)
 
     design = read_kept(document)
     try:
-        return export(design, list(rebuild(design, memory, exact_ways())), FileFormat(file_format), tolerance)
+        return export(design, list(rebuild(design, memory, exact_ways())), FileFormat(file_format), density)
     except (NothingToExport, KernelError) as error:
         raise Refused(str(error)) from error
 

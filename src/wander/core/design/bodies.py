@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from wander.core.bodies.body import Body
 from wander.core.design.rebuild import StepBuilt
@@ -12,8 +12,11 @@ from wander.core.document.document import Document, Finish
 from wander.core.document.materials import MATERIALS
 from wander.core.exchange.formats import FileFormat
 from wander.core.exchange.glb import Look, Piece, write_glb_of
+from wander.core.exchange.obj import Thing, of_triangles, write_obj
 from wander.core.exchange.stl import write_stl
+from wander.core.shaping.density import Density
 from wander.core.shaping.display import merged
+from wander.core.shaping.quads import QuadMesh, quads
 
 
 @dataclass(frozen=True)
@@ -44,8 +47,8 @@ def bodies(document: Document, built: Iterable[StepBuilt]) -> list[NamedBody]:
     return [NamedBody(b.step, steps[b.step].name, b.key, b.result, finish(b.step)) for b in standing(document, known)]
 
 
-def export(document: Document, built: Iterable[StepBuilt], file_format: FileFormat, tolerance: float) -> bytes:
-    """The file with all bodies of the design. tolerance: chord height of meshes, mm.
+def export(document: Document, built: Iterable[StepBuilt], file_format: FileFormat, density: Density) -> bytes:
+    """The file with all bodies of the design. density: of meshes; only OBJ has lines that are counted.
 
     Raises NothingToExport without a body, KernelError when STEP is asked for and a body is no valid solid.
     """
@@ -60,10 +63,22 @@ def export(document: Document, built: Iterable[StepBuilt], file_format: FileForm
         return write_step(parts, title=document.name)
     from wander.core.solids.meshing import finer_mesh
 
-    meshes = [finer_mesh(item.body, tolerance) for item in found]
+    if file_format is FileFormat.OBJ:
+        return write_obj([Thing(item.name, _polygons(item.body, density)) for item in found])
+    meshes = [finer_mesh(item.body, density.tolerance) for item in found]
     if file_format is FileFormat.STL:
         return write_stl(merged(meshes))
     return write_glb_of([Piece(mesh, item.name, _look(item.finish)) for mesh, item in zip(meshes, found, strict=True)])
+
+
+def _polygons(body: Body, density: Density) -> list[QuadMesh]:
+    """Own faces are grids, of four-sided facets; what the kernel cut comes as its triangles."""
+    from wander.core.solids.meshing import finer_mesh
+
+    found = [quads(skin, density) for skin in body.skins]
+    if body.exact or body.rough:
+        found.append(of_triangles(finer_mesh(replace(body, skins=()), density.tolerance), density.tolerance))
+    return found
 
 
 def _colour(finish: Finish | None) -> tuple[float, float, float] | None:

@@ -9,7 +9,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -27,8 +27,9 @@ from wander.core.document.expressions import evaluate
 from wander.core.document.findings import Finding, Severity
 from wander.core.document.old_names import needs_renaming
 from wander.core.exchange.formats import FileFormat
+from wander.core.shaping.density import Density
 
-FORMATS = {".step": FileFormat.STEP, ".stp": FileFormat.STEP, ".stl": FileFormat.STL, ".glb": FileFormat.GLB}
+FORMATS = {".step": FileFormat.STEP, ".stp": FileFormat.STEP, ".stl": FileFormat.STL, ".glb": FileFormat.GLB, ".obj": FileFormat.OBJ}
 
 
 @dataclass(frozen=True)
@@ -132,16 +133,19 @@ class Design:
     def __iter__(self) -> Iterator[BodyReading]:
         return iter(self.bodies.values())
 
-    def export(self, path: str | Path, tolerance: float = 0.05) -> Path:
+    def export(
+        self, path: str | Path, tolerance: float = 0.05, *, around: int | None = None, along: int | None = None, loops: Sequence[float] = ()
+    ) -> Path:
         """Write all bodies to a file; its ending says the format. tolerance: chord height of meshes, mm.
 
+        around, along: pieces of the polygons of an OBJ, where they are counted; loops: shares of the length at which a line goes round besides.
         Raises ValueError for an ending that is none, NothingToExport, KernelError.
         """
         target = Path(path)
         wanted = FORMATS.get(target.suffix.lower())
         if wanted is None:
-            raise ValueError(f"{target.name}: expected a file that ends in .step, .stl or .glb")
-        target.write_bytes(export(self._document, self.steps, wanted, tolerance))
+            raise ValueError(f"{target.name}: expected a file that ends in .step, .stl, .glb or .obj")
+        target.write_bytes(export(self._document, self.steps, wanted, Density(tolerance, around, along, tuple(loops))))
         return target
 
     def save(self, path: str | Path) -> Path:

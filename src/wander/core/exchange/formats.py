@@ -11,6 +11,7 @@ class FileFormat(Enum):
     STEP = "step"
     STL = "stl"
     GLB = "glb"
+    OBJ = "obj"
 
 
-MEDIA_TYPES = {FileFormat.STEP: "model/step", FileFormat.STL: "model/stl", FileFormat.GLB: "model/gltf-binary"}
+MEDIA_TYPES = {FileFormat.STEP: "model/step", FileFormat.STL: "model/stl", FileFormat.GLB: "model/gltf-binary", FileFormat.OBJ: "model/obj"}

@@ -15,19 +15,15 @@ import numpy.typing as npt
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.cuts import QUICKLY, THOROUGHLY, Axis, axis_of, cuts_within, spread
 from wander.core.shaping.edges import edges
 from wander.core.shaping.shell import Shell, Side
-from wander.core.shaping.sides import points_and_normals, unit_normals
+from wander.core.shaping.sides import points_and_normals
 
 Indices = npt.NDArray[np.uint32]
-LEAST = 1e-3
-"""Steps that a span has a right to at least, where knots are passed over."""
 IN_LINE = 1e-7
 """Sine of the turn below which a place lies in line with its neighbours."""
-THOROUGHLY, QUICKLY = 512, 40
-"""Places across a surface at most at which it is seen how much it bends along."""
 FLOW = 0.07
 """From one flow line to the next, as a share of the size of the body."""
 MOST_FLOW = 64
@@ -64,8 +60,8 @@ def display_mesh(shell: Shell, tolerance: float, *, sparse: bool = False, strict
     sparse: no more triangles than that takes, knots passed over. strict: the triangles stay within the tolerance too. quick: how much it bends is
     looked at in fewer places, for what is shown for a moment.
     """
-    cuts = _samplings(shell, tolerance, sparse=sparse, strict=strict, looked=QUICKLY if quick else THOROUGHLY)
-    runs = _runs(shell, cuts, tolerance)
+    cuts = cuts_within(shell, tolerance, sparse=sparse, strict=strict, looked=QUICKLY if quick else THOROUGHLY)
+    runs = runs_of(shell, cuts, tolerance)
     parts = [_grid(shell, number, cuts[number, 0], cuts[number, 1], runs) for number in range(len(shell.faces))]
     parts += [_cap(shell, number, runs) for number in range(len(shell.faces), len(shell.faces) + len(shell.caps))]
     offsets = np.cumsum([0, *(len(p) for p, _, _ in parts)])
@@ -130,67 +126,11 @@ def line_parts(owners: Sequence[int], drawn: Sequence[Floats], names: tuple[str,
     }
 
 
-_Axis = tuple[int, int]
-"""A direction of a face (number, 0 across or 1 along), or a curve of a cap (number, its place among the cap's curves)."""
-
-
-def _axis_of(shell: Shell, side: Side) -> _Axis:
-    if side.part < len(shell.faces):
-        return (side.part, 0 if str(side.side)[0] == "v" else 1)
-    return (side.part, int(side.side))
-
-
-def _samplings(shell: Shell, tolerance: float, *, sparse: bool, strict: bool, looked: int) -> dict[_Axis, Floats]:
-    """Parameters in both directions of each face: those that share a side are cut at the same places, the finest that any of them needs."""
-    faces = shell.faces
-    together = _Together()
-    for seam in shell.seams:
-        together.join(_axis_of(shell, seam.first), _axis_of(shell, seam.second))
-    own = {(i, axis): _counts(face.surface, axis, tolerance, looked) for i, face in enumerate(faces) for axis in (0, 1)}
-    needed: dict[_Axis, Floats] = {}
-    for axis, counts in own.items():
-        group = together.of(axis)
-        counts = counts if sparse else np.ceil(counts)
-        needed[group] = np.maximum(needed[group], counts) if group in needed else counts
-    finer: dict[_Axis, float] = {}
-    for i, face in enumerate(faces):
-        across, along = together.of((i, 0)), together.of((i, 1))
-        steps = np.ceil(needed[across]), np.ceil(needed[along])
-        miss = _off(face.surface, *steps) if strict else _twist(face.surface, *steps, looked)
-        factor = float(np.sqrt(max(1.0, miss / tolerance)))
-        for group in (across, along):
-            finer[group] = max(finer.get(group, 1.0), factor)
-    found: dict[_Axis, Floats] = {}
-    for i, direction in own:
-        group = together.of((i, direction))
-        space = (faces[i].surface.u, faces[i].surface.v)[direction]
-        counts = needed[group] * finer[group]
-        found[i, direction] = _thinly(space.breaks, counts) if sparse else _spread(space.breaks, np.ceil(counts).astype(np.intp))
-    return found
-
-
-class _Together:
-    """What has to be cut alike: a union of axes that share seams."""
-
-    def __init__(self) -> None:
-        self._parent: dict[_Axis, _Axis] = {}
-
-    def of(self, axis: _Axis) -> _Axis:
-        while (up := self._parent.get(axis, axis)) != axis:
-            axis = up
-        return axis
-
-    def join(self, a: _Axis, b: _Axis) -> None:
-        a, b = self.of(a), self.of(b)
-        if a != b:
-            self._parent[max(a, b)] = min(a, b)
-
-
-def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Side, Floats]:
+def runs_of(shell: Shell, cuts: dict[Axis, Floats], tolerance: float) -> dict[Side, Floats]:
     """Every side that meets another, as points (n, 3) in its own direction: each seam is cut into pieces once and both parts take those."""
     found: dict[Side, Floats] = {}
     for seam in shell.seams:
-        curve, axis = shell.curve(seam.first), _axis_of(shell, seam.first)
+        curve, axis = shell.curve(seam.first), axis_of(shell, seam.first)
         points = curve(cuts[axis]) if axis in cuts and seam.first.part < len(shell.faces) else polyline(curve, tolerance)
         # a corner is one place, to the last bit, for all seams that end there
         points[[0, -1]] = curve.points[[0, -1]]
@@ -198,65 +138,22 @@ def _runs(shell: Shell, cuts: dict[_Axis, Floats], tolerance: float) -> dict[Sid
     return found
 
 
-def _twist(surface: Surface, across: Floats, along: Floats, looked: int) -> float:
-    """mm that two triangles are off a twisted patch at most: S_uv . n du dv / 4, in the middle of each span. across, along: steps in each."""
-    u, v = surface.u.breaks, surface.v.breaks
-    some = [slice(None, None, -(-len(steps) // looked)) for steps in (across, along)]
-    steps = (np.diff(u) / across)[some[0], None] * (np.diff(v) / along)[some[1]]
-    middle_u, middle_v = ((u[:-1] + u[1:]) / 2)[some[0]], ((v[:-1] + v[1:]) / 2)[some[1]]
-    normal = unit_normals(surface, middle_u, middle_v)
-    mixed = np.abs(np.einsum("ijk,ijk->ij", surface.grid(middle_u, middle_v, 1, 1), normal))
-    return float((mixed * steps).max()) / 4
+def face_places(shell: Shell, number: int, u: Floats, v: Floats, runs: dict[Side, Floats]) -> Floats:
+    """The grid (m, k, 3) of a face at parameters u (m,) and v (k,), its sides on the runs that it shares."""
+    return _on_runs(shell.faces[number].surface.grid(u, v), number, runs)
 
 
-def _off(surface: Surface, across: Floats, along: Floats) -> float:
-    """mm that triangles are off a patch at most, however it bends: chords in both directions and the twist together, at nine places of each span."""
-    u, v = surface.u.breaks, surface.v.breaks
-    shares = np.array([0.05, 0.5, 0.95])
-    at_u, at_v = ((b[:-1, None] + np.diff(b)[:, None] * shares).ravel() for b in (u, v))
-    du, dv = np.repeat(np.diff(u) / across, 3)[:, None], np.repeat(np.diff(v) / along, 3)
-    normal = unit_normals(surface, at_u, at_v)
-    found = np.zeros(normal.shape[:2])
-    for order, step in (((2, 0), du**2 / 8), ((0, 2), dv**2 / 8), ((1, 1), du * dv / 4)):
-        if order[0] <= surface.u.degree and order[1] <= surface.v.degree:
-            found += np.abs(np.einsum("ijk,ijk->ij", surface.grid(at_u, at_v, *order), normal)) * step
-    return float(found.max())
-
-
-def _counts(surface: Surface, axis: int, tolerance: float, looked: int) -> Floats:
-    """Steps that each knot span needs, less than one where it hardly bends: a chord over a step h leaves the curve by h2 |S''| / 8."""
-    space, other = ((surface.u, surface.v), (surface.v, surface.u))[axis]
-    low, high = other.breaks[:-1], other.breaks[1:]
-    across = np.append(np.column_stack([low, (low + high) / 2]).ravel(), high[-1])
-    across = across[:: -(-len(across) // looked)]
-    b = space.breaks
-    widths = np.diff(b)
-    if space.degree == 1:
-        return np.ones(len(widths))
-    at = (b[:-1, None] + widths[:, None] * np.array([0.05, 0.5, 0.95])).ravel()
-    second = surface.grid(at, across, 2, 0) if axis == 0 else surface.grid(across, at, 0, 2).transpose(1, 0, 2)
-    bend = np.sqrt((second**2).sum(axis=-1).max(axis=1)).reshape(-1, 3).max(axis=1)
-    return np.clip(widths * np.sqrt(bend / (8 * tolerance)), LEAST, 64.0)
-
-
-def _spread(breaks: Floats, counts: npt.NDArray[np.intp]) -> Floats:
-    owner = np.repeat(np.arange(len(counts)), counts)
-    step = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
-    return np.append(breaks[owner] + (breaks[owner + 1] - breaks[owner]) * step / counts[owner], breaks[-1])
-
-
-def _thinly(breaks: Floats, counts: Floats) -> Floats:
-    """Parameters at even shares of all the steps that the spans need (b - 1,), wherever the breaks (b,) are."""
-    run = np.append(0.0, np.cumsum(counts))
-    return np.interp(np.linspace(0.0, run[-1], max(2, int(np.ceil(run[-1]))) + 1), run, breaks)
-
-
-def _grid(shell: Shell, number: int, u: Floats, v: Floats, runs: dict[Side, Floats]) -> tuple[Floats, Floats, Indices]:
-    positions, normals = points_and_normals(shell.faces[number].surface, u, v)
+def _on_runs(positions: Floats, number: int, runs: dict[Side, Floats]) -> Floats:
     for side, place in (("u0", np.s_[0]), ("u1", np.s_[-1]), ("v0", np.s_[:, 0]), ("v1", np.s_[:, -1])):
         met = runs.get(Side(number, side))
         if met is not None:
             positions[place] = met
+    return positions
+
+
+def _grid(shell: Shell, number: int, u: Floats, v: Floats, runs: dict[Side, Floats]) -> tuple[Floats, Floats, Indices]:
+    positions, normals = points_and_normals(shell.faces[number].surface, u, v)
+    _on_runs(positions, number, runs)
     m, k = len(u), len(v)
     corner = (np.arange(m - 1)[:, None] * k + np.arange(k - 1)).ravel()
     triangles = np.concatenate([np.column_stack([corner, corner + k, corner + k + 1]), np.column_stack([corner, corner + k + 1, corner + 1])])
@@ -276,6 +173,12 @@ def _key(curve: Curve) -> bytes:
 
 
 def _cap(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, Floats, Indices]:
+    ring, _, triangles = cap_triangles(shell, number, runs)
+    return ring, np.tile(shell.caps[number - len(shell.faces)].frame.z, (len(ring), 1)), triangles
+
+
+def cap_triangles(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, list[int], Indices]:
+    """Places round a cap (n, 3), chain by chain, where each chain ends, and triangles between them that look out of the body."""
     cap = shell.caps[number - len(shell.faces)]
     rings, first = [], 0
     for chain in cap.chains:
@@ -292,7 +195,7 @@ def _cap(shell: Shell, number: int, runs: dict[Side, Floats]) -> tuple[Floats, F
     a, b, c = (flat[order[:, i]] for i in range(3))
     turn = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
     order = np.where((turn < 0)[:, None], order[:, ::-1], order)
-    return ring, np.tile(cap.frame.z, (len(ring), 1)), order.astype(np.uint32)
+    return ring, np.cumsum([len(r) for r in rings]).tolist(), order.astype(np.uint32)
 
 
 def _bulged(ring: Floats, *, hole: bool) -> Floats:
@@ -363,7 +266,7 @@ def polylines(curves: Sequence[Curve], tolerance: float) -> list[Floats]:
             widths = np.diff(b)
             at = (b[:-1, None] + widths[:, None] * np.array([0.05, 0.5, 0.95])).ravel()
             bend = lengths(_of_one_space([curves[i] for i in numbers], at, 2, polynomial)).max(axis=1).reshape(-1, 3).max(axis=1)
-            run = _spread(b, np.clip(np.ceil(widths * np.sqrt(bend / (8 * tolerance))), 1, 64).astype(np.intp))
+            run = spread(b, np.clip(np.ceil(widths * np.sqrt(bend / (8 * tolerance))), 1, 64).astype(np.intp))
         points = _of_one_space([curves[i] for i in numbers], run, 0, polynomial)
         found |= {i: points[:, column] for column, i in enumerate(numbers)}
     return [found[i] for i in range(len(curves))]
