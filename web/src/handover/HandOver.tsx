@@ -65,7 +65,7 @@ export function HandOver({ onClose }: { onClose: () => void }) {
       : (await cache.fetchQuery(queries.worth(design.id, design.revision, typed, kind))).value;
   const keepTolerance = async (typed: number | string) => {
     const worth = await worthOf(typed, "length");
-    if (worth !== null) setDensity({ ...density, tolerance: Math.min(FINEST[1], Math.max(FINEST[0], worth)) });
+    if (worth !== null) setDensity((now) => ({ ...now, tolerance: Math.min(FINEST[1], Math.max(FINEST[0], worth)) }));
     return worth;
   };
   const chosen = FORMATS.find((item) => item.format === format);

@@ -15,7 +15,8 @@ interface Props {
   density: Density;
   /** What a typed text comes to as a count; null where it is none. */
   counted: (typed: number | string) => Promise<number | null>;
-  onChange: (density: Density) => void;
+  /** What it becomes from what it is then: more may have been typed meanwhile. */
+  onChange: (change: (now: Density) => Density) => void;
 }
 
 /** More would be a grey patch, and slow. */
@@ -37,13 +38,13 @@ export function Polygons({ density, counted, onChange }: Props) {
   const keep = (name: "around" | "along") => async (typed: number | string) => {
     const count = await counted(typed);
     if (count === null || count < 1 || count > 4096) return null;
-    onChange({ ...density, [name]: Math.round(count) });
+    onChange((now) => ({ ...now, [name]: Math.round(count) }));
     return count;
   };
   const insert = async (typed: number | string) => {
     const percent = await counted(typed);
     if (percent === null || percent < 0 || percent > 100 || density.loops.length >= MOST_LOOPS) return null;
-    onChange({ ...density, loops: [...new Set([...density.loops, percent / 100])].sort((a, b) => a - b) });
+    onChange((now) => ({ ...now, loops: [...new Set([...now.loops, percent / 100])].sort((a, b) => a - b) }));
     return percent;
   };
   return (
@@ -55,7 +56,7 @@ export function Polygons({ density, counted, onChange }: Props) {
           aria-label="How many polygons"
           value={byCounts}
           onChange={(_, on: boolean | null) => {
-            if (on !== null) onChange({ ...density, ...(on ? COUNTS : { around: null, along: null }) });
+            if (on !== null) onChange((now) => ({ ...now, ...(on ? COUNTS : { around: null, along: null }) }));
           }}
         >
           <ToggleButton value={false} sx={{ textTransform: "none" }}>
@@ -79,7 +80,7 @@ export function Polygons({ density, counted, onChange }: Props) {
                 key={share}
                 size="small"
                 label={`${Number((100 * share).toFixed(2))} %`}
-                onDelete={() => onChange({ ...density, loops: density.loops.filter((other) => other !== share) })}
+                onDelete={() => onChange((now) => ({ ...now, loops: now.loops.filter((other) => other !== share) }))}
               />
             ))}
           </Box>
