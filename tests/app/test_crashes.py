@@ -207,7 +207,7 @@ def test_designs_and_history_survive_a_polite_restart(tmp_path: Path) -> None:
     second = Server(tmp_path).start("demo")
     try:
         assert second.read(tarn)["revision"] == 2
-        assert sorted(second.designs()) == ["Bailer spout", "Merganser blade", "Plover grip", "Skua hull", "Tarn flask"]
+        assert sorted(second.designs()) == ["Bailer spout", "Coaming", "Merganser blade", "Plover grip", "Skua hull", "Tarn flask"]
         undone = second.client.post(f"/api/designs/{tarn}/undo", json={"base_revision": 2}).json()
         assert undone["document"]["steps"][6]["params"]["offset"] == 132.0
     finally:
