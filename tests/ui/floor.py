@@ -71,6 +71,9 @@ class Floor:
     def params(self, step: str) -> dict[str, Any]:
         return next(s["params"] for s in self.document["steps"] if s["id"] == step)
 
+    def named(self, step: str) -> str:
+        return str(next(s["name"] for s in self.document["steps"] if s["id"] == step))
+
     def thumb(self, section: str) -> Locator:
         return self.page.locator(f'[data-section="{section}"]')
 

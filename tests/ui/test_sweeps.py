@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from math import hypot, pi
+import re
+from math import hypot, pi, sqrt
 from typing import Any
 
 from playwright.sync_api import Page, expect
+from scipy.integrate import quad
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle
 from tests.core.steps.test_sweep_step import BAR, line
+from tests.ui.board import Board
 from tests.ui.floor import Floor, pick_edge
 
 GROOVED = {
@@ -19,6 +22,13 @@ GROOVED = {
     "next": 20,
 }
 """A bar of 8 by 3 with a groove of 2 by 1 in its top."""
+CORNERS = {"p1": [-10, -10], "p2": [10, -10], "p3": [10, 10], "p4": [-10, 10]}
+SQUARE = {
+    "type": "drawing",
+    "points": CORNERS,
+    "curves": [{"id": f"c{i}", "type": "line", "start": f"p{i}", "end": f"p{i % 4 + 1}"} for i in range(1, 5)],
+    "next": 20,
+}
 
 
 def opened(page: Page, server: Server, *steps: tuple[str, str, dict[str, Any]]) -> Floor:
@@ -48,6 +58,13 @@ def shape(floor: Floor, title: str) -> str:
     floor.page.get_by_role("menuitem", name=title, exact=True).click()
     wait_until(lambda: len(floor.document["steps"]) > known)
     return str(floor.document["steps"][-1]["id"])
+
+
+def search(page: Page, words: str) -> None:
+    page.evaluate("document.activeElement?.blur?.()")
+    page.keyboard.press("/")
+    page.keyboard.type(words)
+    page.keyboard.press("Enter")
 
 
 def near(floor: Floor, expected: float, share: float = 1e-4) -> None:
@@ -133,20 +150,65 @@ def test_a_moulding_mitred_round_a_corner_follows_its_length(page: Page, server:
     near(floor, 22 * 190, 1e-6)
 
 
-def test_between_two_rails_in_proportion_then_width_only_then_by_a_curve(page: Page, server: Server) -> None:
-    left, right = rail(line((0, -4, 0), (100, -12, 0)), "Left"), rail(line((0, 4, 0), (100, 12, 0)), "Right")
-    floor = opened(page, server, profile(BAR), left, right)
-    made = shape(floor, "Profile between Left and Right")
+def test_a_hole_that_is_drawn_into_a_section_asks_for_the_area_again(page: Page, server: Server) -> None:
+    floor = opened(page, server, profile(SQUARE), rail(line((0, 0, 0), (60, 0, 0))))
+    made = shape(floor, "Sweep Profile along Way")
     floor.wait_for_body()
-    near(floor, 48 * 100 * (64 + 192 + 576) / 192)
-    grows = page.get_by_label("Sheet").get_by_role("combobox", name="With the width grow")
-    grows.click()
-    page.get_by_role("option", name="width").click()
-    near(floor, 48 * 100 * 2)
-    # by a curve: the height has a lane of its own on the Run
-    page.get_by_role("button", name="Scale", exact=True).click()
-    page.get_by_label("Height law").locator("..").click()
-    page.get_by_role("option", name="straight").click()
-    wait_until(lambda: (floor.params(made).get("height") or {}).get("type") == "linear")
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": made, "path": ["height", "end"], "value": 0.5})
-    near(floor, 48 * 100 * (1 + 3 / 4 - 1 / 3))
+    near(floor, 400 * 60)
+    page.get_by_label("Build").get_by_role("button", name="1 Profile").click()
+    page.get_by_role("button", name="Draw on the board").click()
+    board = Board.opened(floor, "section-2")
+    board.tool("Circle")
+    board.click((0.0, 0.0), (5.0, 0.0))
+    expect(board.finding("which-region")).to_be_visible()
+    page.get_by_role("button", name="Back to the floor").click()
+    # the old body stays to be seen, and is said to be the old one; nothing is swept of an area that nobody chose
+    expect(page.get_by_label("Build").get_by_text("Waiting", exact=False).first).to_be_visible()
+    page.get_by_label("Build").get_by_role("button", name="1 Profile").click()
+    page.get_by_role("button", name=re.compile(r"Use the area of 321\.5 mm²")).click()
+    near(floor, (400 - 25 * pi) * 60, 1e-6)
+    assert floor.params(made)["section"] == {"step": "section-2"}
+
+
+def test_a_strip_along_an_offset_outline_has_holes_through_it(page: Page, server: Server) -> None:
+    """Bent round a circle of 40, 8 outside of it; drilled along x by an extrude, along y by a sweep."""
+    drawn = {"type": "drawing", "points": {"p1": [0, 0]}, "curves": [{"id": "c1", "type": "circle", "center": "p1", "radius": 40.0}], "next": 10}
+    outline = ("rail", "Outline", {"station": {"step": "station-1"}, "shape": drawn})
+    strip = {"type": "rectangle", "width": 2.0, "depth": 6.0}
+    floor = opened(page, server, profile(strip), outline)
+    page.get_by_label("Build").get_by_text("Outline").first.click()
+    page.get_by_role("button", name="Draw on the board").click()
+    board = Board.opened(floor, "rail-3")
+    board.pick("c1")
+    before = floor.revision
+    page.get_by_label("Offset what is picked by").fill("8")
+    board.tool("Offset")
+    wait_until(lambda: floor.revision > before)
+    board.tool("Pull and pick")
+    page.keyboard.press("Escape")
+    board.pick("c1")
+    board.act("Construction")
+    page.get_by_role("button", name="Back to the floor").click()
+    page.get_by_label("Build").get_by_text("Profile").first.click()
+    made = shape(floor, "Sweep Profile along Outline")
+    floor.wait_for_body()
+    whole = 2 * pi * 48 * 12
+    near(floor, whole, 1e-6)
+
+    drill = {"type": "circle", "diameter": 3.0}
+    ahead = [
+        {"do": "add-step", "kind": "station", "name": "Bench", "params": {"plane": "side"}},
+        {"do": "add-step", "kind": "section", "name": "Drill", "params": {"station": {"step": "station-5"}, "shape": drill}},
+        {"do": "add-step", "kind": "rail", "name": "Bore", "params": {"shape": line((0, 0, 0), (0, 60, 0))}},
+    ]
+    server.edit(floor.design, floor.revision, *ahead)
+    page.get_by_label("Build").get_by_text("Drill").first.click()
+    search(page, f"makes cut from {floor.named(made)}")
+    bored = shape(floor, "Extrude Drill")
+    floor.type_into("Distance", "60")
+    hole = 2 * quad(lambda y: 2 * sqrt(2.25 - y * y) / 2 * (sqrt(49**2 - y * y) - sqrt(47**2 - y * y)), -1.5, 1.5)[0]
+    near(floor, whole - hole, 1e-5)
+    page.get_by_label("Build").get_by_text("Drill").first.click()
+    search(page, f"makes cut from {floor.named(bored)}")
+    shape(floor, "Sweep Drill along Bore")
+    near(floor, whole - 2 * hole, 1e-5)
