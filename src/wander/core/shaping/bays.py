@@ -44,7 +44,8 @@ class DoesNotClose(BadInput):
 class Bay:
     """carry: over [0, 1]. breaks, least: where a fit has to break, and how many derivatives are continuous there.
 
-    exact: the space that may hold the outcome itself. ways: in which it sets out and arrives, (2, 3). name: of the piece.
+    exact: the space that may hold the outcome itself. ways: in which it sets out and arrives, (2, 3). name: of the piece, empty where it is the
+    only one and has none.
     """
 
     carry: Carry
@@ -99,7 +100,7 @@ def _skin(area: Area, along: Along, name: str, section: str, label: str | None, 
     sides: Sides = [[] for _ in flat]
     miss = 0.0
     for bay in along.bays:
-        suffix = f"^{bay.name}" if len(along.bays) > 1 else ""
+        suffix = f"^{bay.name}" if bay.name else ""
         bare = [
             NamedFace(f"{name}/{number_of(section)}.{span.name}{suffix}", _straight_up(span, points), span.closed)
             for span, points in zip(flat, local, strict=True)

@@ -114,7 +114,7 @@ def path_along(curve: Curve, *, closed: bool, spans: Sequence[tuple[float, str]]
 def _names(bounds: Sequence[tuple[float, float]], spans: Sequence[tuple[float, str]]) -> tuple[str, ...]:
     """A piece is called by the oldest of the curves that it was drawn as, so that it keeps its name when others come before it."""
     if not spans:
-        return tuple(str(number) for number in range(1, len(bounds) + 1))
+        return tuple(str(number) for number in range(1, len(bounds) + 1)) if len(bounds) > 1 else ("",)
     begins = np.array([at for at, _ in spans])
     found = []
     for low, high in bounds:
