@@ -25,6 +25,7 @@ from wander.core.drawing.outlines import shapes
 from wander.core.exchange.formats import FileFormat
 from wander.core.exchange.glb import write_glb
 from wander.core.exchange.stl import write_stl
+from wander.core.shaping.density import Density
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.mass import mass_properties
 
@@ -127,7 +128,7 @@ def test_several_bodies_become_one_mesh_without_mixing_names() -> None:
 @pytest.mark.parametrize("file_format", list(FileFormat))
 def test_every_demo_design_goes_out_in_every_format(samples: Path, name: str, file_format: FileFormat) -> None:
     document = read_document((samples / f"{name}.json").read_bytes())
-    data = export(document, list(rebuild(document, Memory())), file_format, 0.1)
+    data = export(document, list(rebuild(document, Memory())), file_format, Density(0.1))
     head = {FileFormat.STEP: b"ISO-10303-21;", FileFormat.GLB: b"glTF", FileFormat.STL: b""}[file_format]
     assert data.startswith(head)
     assert len(data) > 10_000
@@ -146,4 +147,4 @@ def test_the_kernel_agrees_with_every_demo_body(samples: Path, name: str) -> Non
 def test_a_design_without_a_body_has_nothing_to_hand_over() -> None:
     document = lofted((0.0, circle(5.0)))
     with pytest.raises(NothingToExport, match="no body to hand over"):
-        export(document, list(rebuild(document, Memory())), FileFormat.STL, 0.1)
+        export(document, list(rebuild(document, Memory())), FileFormat.STL, Density(0.1))

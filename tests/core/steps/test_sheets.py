@@ -26,6 +26,7 @@ from wander.core.document.document import Document
 from wander.core.document.findings import Severity
 from wander.core.exchange.formats import FileFormat
 from wander.core.geometry.quadrature import length
+from wander.core.shaping.density import Density
 from wander.core.solids.measure import kernel_area
 from wander.core.solids.named import shape_of
 from wander.core.solids.step_file import read_sheets, read_step
@@ -108,7 +109,7 @@ def test_the_kernel_takes_it_for_one_valid_sheet() -> None:
 def test_it_goes_into_a_step_file_and_comes_back(tmp_path: Path) -> None:
     document = lofted((0.0, BOW), (30.0, TENT))
     path = tmp_path / "sheet.step"
-    path.write_bytes(export(document, exactly(document).values(), FileFormat.STEP, 0.05))
+    path.write_bytes(export(document, exactly(document).values(), FileFormat.STEP, Density()))
     [sheet] = read_sheets(path)
     assert not read_step(path)
     assert_close(kernel_area(sheet), loft_of(document).result.measures.area, within=1e-4, relative=True)
@@ -117,7 +118,7 @@ def test_it_goes_into_a_step_file_and_comes_back(tmp_path: Path) -> None:
 @pytest.mark.parametrize("kind", ["stl", "glb"])
 def test_it_goes_into_a_mesh_too(kind: str) -> None:
     document = lofted((0.0, BOW), (30.0, TENT))
-    assert len(export(document, exactly(document).values(), FileFormat(kind), 0.05)) > 200
+    assert len(export(document, exactly(document).values(), FileFormat(kind), Density())) > 200
 
 
 def test_its_rim_has_edges_with_names() -> None:
