@@ -212,3 +212,22 @@ def test_a_strip_along_an_offset_outline_has_holes_through_it(page: Page, server
     search(page, f"makes cut from {floor.named(bored)}")
     shape(floor, "Sweep Drill along Bore")
     near(floor, whole - 2 * hole, 1e-5)
+
+
+def test_a_rail_turned_along_an_oval_rim_is_made_smooth_at_its_top(page: Page, server: Server) -> None:
+    oval = {"type": "ellipse", "width": 40.0, "depth": 20.0}
+    floor = opened(page, server, profile(oval), rail(line((20, 0, 0), (16, 0, 20), (0, 0, 30)), "Side"))
+    page.get_by_label("Build").get_by_text("Side").first.click()
+    made = shape(floor, "Turn Side round an axis")
+    floor.wait_for_body()
+    round_ = floor.settled()
+    sheet = page.get_by_label("Sheet")
+    sheet.get_by_role("combobox", name="Begins on").click()
+    page.get_by_role("option", name="Profile").click()
+    # half as deep as it is wide at every height
+    near(floor, round_ / 2, 1e-5)
+    expect(sheet.get_by_text("is pinched at the axis")).to_be_visible()
+    page.get_by_role("button", name="Let it arrive square to the axis").click()
+    expect(sheet.get_by_text("is pinched at the axis")).to_have_count(0)
+    assert floor.until_volume(lambda volume: volume > 1.02 * round_ / 2) > 0
+    assert floor.params(made)["first"] == {"step": "section-2"}

@@ -129,7 +129,7 @@ def test_several_bodies_become_one_mesh_without_mixing_names() -> None:
 def test_every_demo_design_goes_out_in_every_format(samples: Path, name: str, file_format: FileFormat) -> None:
     document = read_document((samples / f"{name}.json").read_bytes())
     data = export(document, list(rebuild(document, Memory())), file_format, Density(0.1))
-    head = {FileFormat.STEP: b"ISO-10303-21;", FileFormat.GLB: b"glTF", FileFormat.STL: b""}[file_format]
+    head = {FileFormat.STEP: b"ISO-10303-21;", FileFormat.GLB: b"glTF", FileFormat.STL: b"", FileFormat.OBJ: b"# mm"}[file_format]
     assert data.startswith(head)
     assert len(data) > 10_000
 

@@ -115,7 +115,7 @@ def test_it_goes_into_a_step_file_and_comes_back(tmp_path: Path) -> None:
     assert_close(kernel_area(sheet), loft_of(document).result.measures.area, within=1e-4, relative=True)
 
 
-@pytest.mark.parametrize("kind", ["stl", "glb"])
+@pytest.mark.parametrize("kind", ["stl", "glb", "obj"])
 def test_it_goes_into_a_mesh_too(kind: str) -> None:
     document = lofted((0.0, BOW), (30.0, TENT))
     assert len(export(document, exactly(document).values(), FileFormat(kind), Density())) > 200

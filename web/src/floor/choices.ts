@@ -13,7 +13,7 @@ export function choicesOf(
   statuses: Built["steps"],
 ): Choice[] {
   const scope = scopeOf(floor, document, outline, statuses);
-  const order = ["station", "section", "rail", "loft", "extrude", "revolve", "sweep", "tube", "between"];
+  const order = ["station", "section", "rail", "loft", "extrude", "revolve", "sweep", "tube", "between", "turn"];
   const rank = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
   return allKinds()
     .toSorted((a, b) => rank(a.name) - rank(b.name))
