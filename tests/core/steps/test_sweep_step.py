@@ -251,3 +251,20 @@ def test_a_section_that_stands_up_from_nothing_is_told() -> None:
     mended("runs-into-surface", inwards)
     lost = on_a_cylinder(coil, "extrude-6/5.c9")
     assert the("broken-reference", lost).fixes
+
+
+def test_corners_that_nobody_meant_leave_no_edge() -> None:
+    """The second line turns by 0.02 / 50, the third by a real corner, which stays."""
+    shape = line((0, 0, 0), (50, 0, 0), (100, 0.02, 0), (100, 60, 0), sharp=True)
+    document = along(BAR, shape)
+    told = the("corners-merged", document)
+    assert told.severity is Severity.NOTE
+    assert [tuple(round(x, 6) for x in place) for place in told.where.points] == [(50.0, 0.0, 0.0)]  # type: ignore[union-attr]
+    across = [edge.curve(np.array([0.0, 0.5, 1.0]))[:, 0] for edge in built(document)["sweep-4"].result.edges]
+    assert not [x for x in across if np.abs(x - 50).max() < 0.01]
+    assert_close(measured(document).volume, 48 * (50 + np.hypot(50, 0.02) + 59.98), within=1e-5, relative=True)
+    # a bend that is meant is a corner, however small it looks
+    meant = apply_edits(document, [set_param("rail-3", "shape", "points", 2, "at", to=[100, 0.2, 0])])
+    assert "corners-merged" not in {f.code for f in findings(meant)}
+    across = [edge.curve(np.array([0.0, 0.5, 1.0]))[:, 0] for edge in built(meant)["sweep-4"].result.edges]
+    assert len([x for x in across if np.abs(x - 50).max() < 0.1]) == 4

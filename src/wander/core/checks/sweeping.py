@@ -12,6 +12,7 @@ from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.geometry.basis import Floats
 from wander.core.shaping.folding import Fold
 from wander.core.shaping.mitring import CornerCrowded
+from wander.core.shaping.path import Merged
 
 Repair = tuple[str, Mapping[str, Any]]
 """What it is called, and the parameters that it sets, as they stand in a document."""
@@ -88,6 +89,20 @@ def runs_upright(step: Step, path: Step, place: Floats) -> Finding:
         path=["attitude"],
         where=Where(points=[spot(place)], names=[path.id]),
         fixes=_fixes(step, [("Let it turn as little as can be", {"attitude": "least"})]),
+    )
+
+
+def corners_merged(step: Step, path: Step, merged: Merged) -> Finding:
+    """Corners so slight that nobody meant them: the path goes on smoothly there."""
+    count = len(merged.places)
+    return Finding(
+        code="corners-merged",
+        severity=Severity.NOTE,
+        step=step.id,
+        title=f"{path.name} has {count} corner{'s' if count > 1 else ''} of less than 0.06°",
+        detail=f"Taken as smooth there, so that no edge is left: the path that is followed is within {max(merged.off, 1e-6):.2g} mm of it.",
+        path=["path"],
+        where=Where(points=[spot(place) for place in merged.places], names=[path.id]),
     )
 
 

@@ -14,13 +14,18 @@ import numpy as np
 from wander.core.drawing.outlines.loop import by_age
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import move_seam, split
+from wander.core.geometry.curve_edits import join, move_seam, split
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.quadrature import at_length, lengths_at, span_lengths
+from wander.core.geometry.space import SplineSpace
 from wander.core.shaping.naming import counted
 
 TURNED = 1e-6
 """Between unit tangents: more is a corner."""
+SLIGHT = 1e-3
+"""Between unit tangents: less of a corner is none that was meant, 0.06 degrees."""
+ROOM = 0.25
+"""Of a span that a slight corner may take of it."""
 ASKED = 256
 """Places along a piece at which it is asked what it was drawn as."""
 STRAIGHT = 1e-9
@@ -78,6 +83,56 @@ class Path:
     def goes_on(self) -> bool:
         """It closes, and without a corner there."""
         return self.closed and 0 not in self.corners
+
+
+@dataclass(frozen=True)
+class Merged:
+    """A curve whose slightest corners were taken for smooth. places: where they were (n, 3). off: how far it is from the one before, mm."""
+
+    curve: Curve
+    places: Floats
+    off: float
+
+
+def without_slight_corners(curve: Curve, tolerance: float) -> Merged | None:
+    """Pieces that meet at less than `SLIGHT`, as edges of a body or what was drawn by eye may, merged within the tolerance (mm).
+
+    Beside each a short stretch is replaced by a cubic; all else, corners that are meant too, stays as it is. None where there is nothing to merge.
+    """
+    if curve.weights is not None:
+        return None
+    curve = _unit(curve)
+    slight = [(bend, _turned(curve, bend)) for bend in bends_of(curve) if _turned(curve, bend) < SLIGHT]
+    if not slight:
+        return None
+    found, rest, off = [], curve, 0.0
+    for bend, turned in slight:
+        beside = np.array(
+            [before for before in curve.space.breaks if before < bend][-1:] + [after for after in curve.space.breaks if after > bend][:1]
+        )
+        speeds = np.linalg.norm(curve.derivatives(np.array([np.nextafter(bend, 0.0), bend]), 1)[1], axis=1)
+        # the cubic leaves the corner by a quarter of its turn times half its length
+        reach = np.minimum(ROOM * np.abs(beside - bend), 2 * tolerance / turned / speeds)
+        before, rest = split(rest, bend - reach[0])
+        _, rest = split(rest, bend + reach[1])
+        found += [before, _blend(curve, bend - reach[0], bend + reach[1])]
+        off = max(off, turned * float((reach * speeds).max()) / 2)
+    found.append(rest)
+    whole = join(found, [piece.domain[1] - piece.domain[0] for piece in found], [False] * (len(found) - 1))
+    return Merged(_unit(whole), curve(np.array([bend for bend, _ in slight])), off)
+
+
+def _blend(curve: Curve, low: float, high: float) -> Curve:
+    """The cubic over a stretch of a curve that leaves and arrives as it does."""
+    places, slopes = curve.derivatives(np.array([low, high]), 1)
+    pull = (high - low) / 3 * slopes
+    space = SplineSpace.from_breaks(3, [low, high])
+    return Curve(space, np.stack([places[0], places[0] + pull[0], places[1] - pull[1], places[1]]))
+
+
+def _turned(curve: Curve, knot: float) -> float:
+    """Between the ways before and after a knot, radians."""
+    return float(np.linalg.norm(_way(curve, np.nextafter(knot, 0.0)) - _way(curve, knot)))
 
 
 def path_along(curve: Curve, *, closed: bool, spans: Sequence[tuple[float, str]] = ()) -> Path:
@@ -153,7 +208,7 @@ def bends_of(curve: Curve) -> list[float]:
     """Inner knots where the tangent turns."""
     found = []
     for knot, count in zip(curve.space.breaks[1:-1].tolist(), curve.space.multiplicities[1:-1], strict=True):
-        if curve.degree - count < 1 and np.linalg.norm(_way(curve, np.nextafter(knot, 0.0)) - _way(curve, knot)) > TURNED:
+        if curve.degree - count < 1 and _turned(curve, knot) > TURNED:
             found.append(knot)
     return found
 

@@ -18,7 +18,7 @@ from wander.core.shaping.attitude import Attitude, Normals
 from wander.core.shaping.bays import Swept
 from wander.core.shaping.folding import Fold, folds_along
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.path import Path, path_along
+from wander.core.shaping.path import Merged, Path, path_along, without_slight_corners
 from wander.core.shaping.placing import Place, Placing, placed_on
 from wander.core.shaping.rounding import rounded
 from wander.core.shaping.sweep import swept
@@ -44,8 +44,14 @@ class Carried:
     normals: Normals | None = None
 
     @cached_property
+    def merged(self) -> Merged | None:
+        """The rail with its slightest corners taken for smooth, where it has any."""
+        return without_slight_corners(self.rail.curve, DEFAULT.fit)
+
+    @cached_property
     def path(self) -> Path:
-        path = path_along(self.rail.curve, closed=self.rail.closed, spans=self.rail.spans)
+        curve = self.rail.curve if self.merged is None else self.merged.curve
+        path = path_along(curve, closed=self.rail.closed, spans=self.rail.spans)
         return rounded(path, self.radius) if self.radius is not None and path.corners else path
 
     @property

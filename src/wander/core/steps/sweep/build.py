@@ -10,6 +10,7 @@ from wander.core.checks.areas import makes_no_body
 from wander.core.checks.sweeping import (
     corner_bent,
     corner_crowded,
+    corners_merged,
     no_surface,
     path_too_tight,
     runs_into_surface,
@@ -44,6 +45,8 @@ def build(params: SweepParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([_why(error, inputs.step, rail, run, tried)]) from error
     body, findings = finished(made.skins, Along(run.axis), params.result, inputs)
+    if run.merged is not None:
+        findings = [*findings, corners_merged(inputs.step, rail, run.merged)]
     return Built(body, body_summary(body, inputs.tolerances, **read_along(run.path, run.laws, made.skins)), findings)
 
 
