@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
@@ -50,17 +52,6 @@ def opened(page: Page, server: Server) -> None:
 
 
 @shot
-def wire(page: Page, server: Server) -> None:
-    """Flow lines of the surfaces, what can be done about wire in the search."""
-    opened = Floor(page, server, server.designs()["Merganser blade"])
-    opened.open()
-    page.get_by_role("button", name="Wire", exact=True).click()
-    page.keyboard.press("/")
-    page.get_by_label("Search for any action").fill("cut open")
-    expect(page.get_by_role("option").first).to_be_visible()
-
-
-@shot
 def stripes(page: Page, server: Server) -> None:
     """What the skin mirrors, a crease at the shoulder, and how the faces meet there."""
     design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
@@ -95,30 +86,6 @@ def combs(page: Page, server: Server) -> None:
     page.wait_for_selector('[data-testid="scene"][data-teeth]:not([data-teeth="0"])')
     page.mouse.move(640, 700)
     floor.settled()
-
-
-@shot
-def finish(page: Page, server: Server) -> None:
-    """A body that is made of something, painted and weighed."""
-    opened = tarn(page, server)
-    page.get_by_label("Build").get_by_text("Flask", exact=True).click()
-    sheet = page.get_by_label("Finish", exact=True)
-    sheet.get_by_role("combobox").click()
-    page.get_by_role("option", name="polyethylene").click()
-    expect(page.get_by_test_id("mass")).to_be_visible()
-    sheet.get_by_role("button", name="rust").click()
-    expect(sheet.get_by_role("button", name="As it comes")).to_be_visible()
-    sheet.scroll_into_view_if_needed()
-    opened.settled()
-
-
-@shot
-def foil(page: Page, server: Server) -> None:
-    """A foil on the board with its own measures."""
-    opened = Floor(page, server, server.designs()["Merganser blade"])
-    opened.open()
-    sheet = Board(opened, "section-4")
-    sheet.pick(sheet.shape["curves"][0]["id"])
 
 
 @shot
@@ -244,11 +211,53 @@ def library(page: Page, server: Server) -> None:
     expect(page.get_by_label("Chord (mm)")).to_be_visible()
 
 
+def rim(page: Page, server: Server, *edits: dict[str, Any]) -> Floor:
+    """A coaming of its own, changed."""
+    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "coaming.json").read_bytes()).json()["id"]
+    opened = Floor(page, server, design)
+    if edits:
+        server.edit(design, opened.revision, *edits)
+    opened.open()
+    return opened
+
+
 @shot
-def keys(page: Page, server: Server) -> None:
+def sweep(page: Page, server: Server) -> None:
+    """A section along a rail in space, twisted on the Run of its path."""
+    refs = {"section": {"step": "section-9"}, "path": {"step": "rail-6"}}
+    twist = {"type": "points", "points": [{"at": 0.0, "value": 0.0}, {"at": 0.5, "value": 90.0}, {"at": 1.0, "value": 180.0}]}
+    made = {"do": "add-step", "kind": "sweep", "name": "Twisted grip", "params": {**refs, "twist": twist}}
+    opened = rim(page, server, {"do": "skip-step", "step": "tube-7", "skip": True}, made)
+    page.get_by_label("Build").get_by_text("Twisted grip").click()
+    expect(page.get_by_role("group", name="Twist lane")).to_be_visible()
+    page.keyboard.press("6")
+    opened.settled()
+
+
+@shot
+def between(page: Page, server: Server) -> None:
+    """A moulding whose feet ride on two closed rails."""
+    opened = rim(page, server)
+    page.get_by_label("Build").get_by_text("Coaming", exact=True).first.click()
+    opened.settled()
+
+
+@shot
+def fold(page: Page, server: Server) -> None:
+    """A tube that is too thick for its bends: where, by how much, and what would help."""
+    rim(page, server, {"do": "set-param", "step": "tube-7", "path": ["diameter"], "value": 70.0})
+    page.get_by_label("Build").get_by_text("Carrying handle").click()
+    expect(page.get_by_label("Sheet").get_by_text("bends tighter than the section reaches")).to_be_visible()
+
+
+@shot
+def polygons(page: Page, server: Server) -> None:
+    """Four-sided polygons by counts, as the file will hold them."""
     Floor(page, server, server.designs()["Tarn flask"]).open()
-    page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("radio", name=re.compile("^OBJ")).click()
+    page.get_by_role("button", name="Counted").click()
+    expect(page.get_by_test_id("polygons")).to_contain_text("768 with 4 sides")
 
 
 def main() -> None:

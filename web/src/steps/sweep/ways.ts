@@ -50,7 +50,7 @@ export const ATTITUDES: WayDrawn[] = [
   },
   {
     value: "surface",
-    word: "On a face",
+    word: "Face",
     tells: "Stands up from a face that the path lies on",
     path: "M3 26C12 10 32 10 41 26",
     ink: "M6 22L1 17M14 15.5L11 9M22 14V7M30 15.5L33 9M38 22L43 17",
