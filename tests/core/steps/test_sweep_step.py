@@ -268,3 +268,15 @@ def test_corners_that_nobody_meant_leave_no_edge() -> None:
     assert "corners-merged" not in {f.code for f in findings(meant)}
     across = [edge.curve(np.array([0.0, 0.5, 1.0]))[:, 0] for edge in built(meant)["sweep-4"].result.edges]
     assert len([x for x in across if np.abs(x - 50).max() < 0.1]) == 4
+
+
+@pytest.mark.parametrize("steps", [1, 2, 5])
+def test_stepped_corners_are_mitres_round_an_arc(steps: int) -> None:
+    """Each straight touches the arc: a quarter turn is 2 n r tan(45 / n degrees) long. One step is the corner itself."""
+    document = along(BAR, U, corners="stepped", radius=12.0, steps=steps)
+    way = 170 - 2 * 2 * 12 + 2 * 2 * steps * 12 * np.tan(pi / 4 / steps)
+    assert_close(measured(document).volume, 48 * way, within=1e-9, relative=True)
+    # three straights, and between them at each corner one less than there are steps
+    assert len(built(document)["sweep-4"].result.faces) == (3 + 2 * (steps - 1)) * 4 + 2
+    round_ = apply_edits(document, [set_param("sweep-4", "corners", to="rounded")])
+    assert_close(measured(round_).volume, 48 * (170 - 2 * 2 * 12 + 12 * pi), within=1e-6, relative=True)

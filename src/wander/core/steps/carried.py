@@ -29,7 +29,8 @@ from wander.core.shaping.trajectories import Trajectories
 class Carried:
     """radius: by which corners are rounded, None where they are mitred. riding: the point (2,) of the section that lies on the path, else its middle.
 
-    up: what is upright, else z. normals: of the surface that it is held square to.
+    up: what is upright, else z. normals: of the surface that it is held square to. steps: corners that stand for a
+    rounded one, None for an arc.
     """
 
     areas: Sequence[Area]
@@ -42,6 +43,7 @@ class Carried:
     riding: Floats | None = None
     up: Floats | None = None
     normals: Normals | None = None
+    steps: int | None = None
 
     @cached_property
     def merged(self) -> Merged | None:
@@ -52,7 +54,7 @@ class Carried:
     def path(self) -> Path:
         curve = self.rail.curve if self.merged is None else self.merged.curve
         path = path_along(curve, closed=self.rail.closed, spans=self.rail.spans)
-        return rounded(path, self.radius) if self.radius is not None and path.corners else path
+        return rounded(path, self.radius, self.steps) if self.radius is not None and path.corners else path
 
     @property
     def middle(self) -> Floats:

@@ -26,7 +26,8 @@ export const kind: Kind = {
     ...(params["place"] === "drawn" ? ["rides"] : []),
     ...(params["attitude"] === "upright" ? [] : ["level"]),
     ...(params["attitude"] === "surface" ? [] : ["surface"]),
-    ...(params["corners"] === "rounded" ? [] : ["radius"]),
+    ...(params["corners"] === "rounded" || params["corners"] === "stepped" ? [] : ["radius"]),
+    ...(params["corners"] === "stepped" ? [] : ["steps"]),
   ],
   ways: { result: MAKES },
   given: (step, other, steps) => {

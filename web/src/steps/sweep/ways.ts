@@ -72,4 +72,11 @@ export const CORNERS: WayDrawn[] = [
     path: "M8 26V20Q8 9 19 9H42",
     ink: "M2 26V18Q2 3 17 3H42M14 26V20Q14 15 19 15H42",
   },
+  {
+    value: "stepped",
+    word: "Stepped",
+    tells: "The path goes round its corners in short straights, mitred",
+    path: "M8 26V20L11 12L19 9H42",
+    ink: "M2 26V18L7 7L17 3H42M14 26V21L16 17L21 15H42M2 18L14 21M7 7L16 17M17 3L21 15",
+  },
 ];

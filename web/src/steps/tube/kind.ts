@@ -27,6 +27,7 @@ export const kind: Kind = {
   leave: ({ params }) => [
     ...(params["profile"] ? ["diameter", "wall"] : []),
     ...(params["corners"] === "mitred" ? ["radius"] : []),
+    ...(params["corners"] === "stepped" ? [] : ["steps"]),
   ],
   ways: { result: MAKES },
   without: (step, gone) => {

@@ -55,13 +55,14 @@ def carried_by(params: SweepParams, inputs: Inputs) -> Carried:
     return Carried(
         *outlines_of(params.section, inputs),
         inputs.result(params.path),
-        params.radius if params.corners == "rounded" else None,
+        None if params.corners == "mitred" else params.radius,
         params.laws(),
         Place(params.place),
         Attitude(params.attitude),
         np.array(params.point) if params.rides == "point" else None,
         None if params.level is None else inputs.result(params.level).z,
         _normals(params, inputs),
+        params.steps if params.corners == "stepped" else None,
     )
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import FaceRef, Length, Model, Place, RailRef, SectionRef, StationRef
+from wander.core.document.fields import Count, FaceRef, Length, Model, Place, RailRef, SectionRef, StationRef
 from wander.core.geometry.law import Law
 from wander.core.shaping.laws import Laws
 from wander.core.steps.laws import ScaleLaw, TwistLaw
@@ -32,8 +32,9 @@ class SweepParams(Model):
     )
     surface: FaceRef | None = Field(default=None, title="Stands up from")
     level: StationRef | None = Field(default=None, title="Level is", description="The station that counts as level; else the top.")
-    corners: Literal["mitred", "rounded"] = Field(default="mitred", title="Corners are")
+    corners: Literal["mitred", "rounded", "stepped"] = Field(default="mitred", title="Corners are")
     radius: Length = Field(default=10.0, title="Rounded by")
+    steps: Count = Field(default=3, title="In steps", description="Where corners are stepped: so many mitres stand for each.")
     twist: TwistLaw | None = None
     width: ScaleLaw | None = None
     height: ScaleLaw | None = None

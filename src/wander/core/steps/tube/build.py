@@ -75,7 +75,9 @@ def _profile(params: TubeParams, inputs: Inputs) -> tuple[Sequence[Area], Frame]
 
 def _carried(params: TubeParams, areas: Sequence[Area], frame: Frame, rail: Rail) -> Carried:
     scale = None if params.taper == 1.0 else linear(1.0, params.taper)
-    return Carried(areas, frame, rail, params.radius if params.corners == "rounded" else None, Laws(width=scale, height=scale))
+    radius = None if params.corners == "mitred" else params.radius
+    steps = params.steps if params.corners == "stepped" else None
+    return Carried(areas, frame, rail, radius, Laws(width=scale, height=scale), steps=steps)
 
 
 def _roomier(params: TubeParams, run: Carried) -> list[Repair]:
@@ -99,7 +101,7 @@ def _why(error: GeometryError, step: Step, rail: Step, params: TubeParams, run: 
         case CornerBent():
             return corner_bent(step, rail, error.place, _rounded(run))
         case CornerCrowded():
-            return corner_crowded(step, rail, error, _rounded(run), rounded=params.corners == "rounded")
+            return corner_crowded(step, rail, error, _rounded(run), rounded=params.corners != "mitred")
         case DoesNotClose():
             return sweep_not_closed(step, rail, [("Don't scale it", {"taper": 1.0})])
     return makes_no_body(step, error)

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Length, Model, RailRef, SectionRef, Share
+from wander.core.document.fields import Count, Length, Model, RailRef, SectionRef, Share
 from wander.core.steps.result import NEW, Result
 
 
@@ -17,7 +17,8 @@ class TubeParams(Model):
     diameter: Length = Field(default=10.0, title="Diameter")
     wall: Length = Field(default=0.0, title="Wall", description="0 for a rod.")
     profile: SectionRef | None = Field(default=None, title="Profile", description="A drawing instead of the round.")
-    corners: Literal["mitred", "rounded"] = Field(default="rounded", title="Corners are")
+    corners: Literal["mitred", "rounded", "stepped"] = Field(default="rounded", title="Corners are")
     radius: Length = Field(default=10.0, title="Rounded by")
+    steps: Count = Field(default=3, title="In steps", description="Where corners are stepped: so many mitres stand for each.")
     taper: Share = Field(default=1.0, title="Scaled at the end to")
     result: Result = Field(default=NEW, title="Makes")
