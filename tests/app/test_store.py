@@ -244,3 +244,16 @@ def test_from_a_head_that_can_not_be_read_there_is_a_way_back(store: Store) -> N
     with pytest.raises(UnreadableDocument):
         store.redo(head.design, 1)
     assert store.head(head.design).revision == 1, "nothing moved"
+
+
+def test_heads_are_in_order_whatever_the_clock_does(store: Store, monkeypatch: pytest.MonkeyPatch) -> None:
+    """An hour back in the middle of it, as when clocks are set."""
+    clock = [5000.0, 5001.0, 1400.0, 1400.0, 1401.0]
+    monkeypatch.setattr("wander.app.store.store.time.time", lambda: clock[0])
+    head = store.create(HULL)
+    told = [head.changed]
+    for number, now in enumerate(clock[1:]):
+        clock[0] = now
+        head = store.undo(head.design, head.revision) if number == 2 else store.commit(head.design, head.revision, widened(head, 30.0 + number))
+        told.append(head.changed)
+    assert told == sorted(set(told))

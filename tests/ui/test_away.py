@@ -115,3 +115,30 @@ def test_a_change_is_taken_back_before_its_answer_has_come(floor: Floor) -> None
     expect(floor.field("Width")).to_have_value(shown)
     page.keyboard.press("Control+Shift+z")
     wait_until(lambda: floor.params("section-4")["shape"]["width"] == 80)
+
+
+def test_an_answer_that_comes_after_a_later_change_takes_nothing_back(floor: Floor) -> None:
+    """My edit is kept, somebody else makes one on it, and only then my answer comes: what is shown is theirs, and the next change is made on it."""
+    page = floor.page
+    late = {"left": 1}
+
+    def answer_late(route: Route) -> None:
+        if not late["left"]:
+            route.continue_()
+            return
+        late["left"] = 0
+        answer = route.fetch()
+        floor.server.edit(floor.design, answer.json()["revision"], {"do": "rename-design", "name": "Theirs"})
+        expect(page.get_by_label("Name of the design")).to_have_value("Theirs")
+        route.fulfill(response=answer)
+
+    page.route("**/edits", answer_late)
+    floor.select("section-4")
+    floor.type_into("Width", "80")
+    expect(page.get_by_text("All changes kept")).to_be_visible()
+    expect(page.get_by_label("Name of the design")).to_have_value("Theirs")
+    page.unroute("**/edits")
+    floor.type_into("Width", "82")
+    wait_until(lambda: floor.params("section-4")["shape"]["width"] == 82)
+    assert floor.document["name"] == "Theirs"
+    expect(page.get_by_text("Somebody else was first")).to_have_count(0)

@@ -74,6 +74,11 @@ class NamedVersion:
     created: float
 
 
+def _moment_after(row: Design) -> float:
+    """Now, or a little later where the clock stands still or was put back: what is told of a head can be put in order by it."""
+    return max(time.time(), float(row.changed) + 1e-5)
+
+
 class Store:
     def __init__(self, path: Path) -> None:
         """Raises Unusable where the folder or the database can't be used."""
@@ -145,12 +150,12 @@ class Store:
         found: Revision | None = Revision.select().where(made).order_by(Revision.number.desc()).first()
         return found
 
-    def _based_on(self, design: str, base: int) -> float:
-        """When the design was created. What the head says is not looked at: from one that can't be read there is a way back."""
+    def _based_on(self, design: str, base: int) -> Design:
+        """What the head says is not looked at: from one that can't be read there is a way back."""
         row = self._row(design)
         if row.head != base:
             raise StaleBase(row.head)
-        return float(row.created)
+        return row
 
     def _row(self, design: str) -> Design:
         row: Design | None = Design.get_or_none(Design.id == design)
@@ -168,9 +173,10 @@ class Store:
 
         Raises UnknownDesign, StaleBase when the head has moved on, TooLarge, UnreadableDocument; then nothing is written.
         """
-        data, now = checked(document), time.time()
+        data = checked(document)
         with self._write() as heads:
-            created = self._based_on(design, base)
+            row = self._based_on(design, base)
+            created, now = float(row.created), _moment_after(row)
             number = 1 + (Revision.select(fn.MAX(Revision.number)).where(Revision.design == design).scalar() or 0)
             Revision.create(design=design, number=number, parent=base, created=now, document=data, mark=mark, words=words)
             Design.update(head=number, name=document.name, changed=now).where(Design.id == design).execute()
@@ -194,13 +200,13 @@ class Store:
 
     def _move(self, design: str, base: int, *, back: bool) -> Head:
         with self._write() as heads:
-            self._based_on(design, base)
+            row = self._based_on(design, base)
             here = Revision.get((Revision.design == design) & (Revision.number == base))
             there = Revision.get_or_none((Revision.design == design) & (Revision.number == here.parent)) if back else self._after(design, base)
             if there is None:
                 raise NothingToUndo("this is where the design began" if back else "there is nothing further on")
             name = read_document(bytes(there.document)).name
-            Design.update(head=there.number, name=name, changed=time.time()).where(Design.id == design).execute()
+            Design.update(head=there.number, name=name, changed=_moment_after(row)).where(Design.id == design).execute()
             heads[design] = self._read(design)
         return heads[design]
 
