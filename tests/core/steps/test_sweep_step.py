@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from math import pi
 from typing import Any
 
@@ -13,6 +14,7 @@ from tests.core.design.designs import built, circle, findings, set_param
 from wander.core.design.apply import apply_edits
 from wander.core.document.document import Document
 from wander.core.document.findings import Finding, Severity
+from wander.core.geometry.curve import Curve
 
 BAR = {"type": "rectangle", "width": 8.0, "depth": 6.0}
 CIRCLE_TWICE = {"p1": [0, 0]}
@@ -280,3 +282,30 @@ def test_stepped_corners_are_mitres_round_an_arc(steps: int) -> None:
     assert len(built(document)["sweep-4"].result.faces) == (3 + 2 * (steps - 1)) * 4 + 2
     round_ = apply_edits(document, [set_param("sweep-4", "corners", to="rounded")])
     assert_close(measured(round_).volume, 48 * (170 - 2 * 2 * 12 + 12 * pi), within=1e-6, relative=True)
+
+
+def carried_round(curve: Curve) -> float:
+    """By how much a vector comes back turned that is carried from chord to chord with the least turn each, degrees: by brute force."""
+    points = curve(np.linspace(0, 1, 20001))
+    ways = np.diff(points, axis=0)
+    ways = np.concatenate([ways, ways[:1]]) / np.linalg.norm(np.concatenate([ways, ways[:1]]), axis=1)[:, None]
+    first = np.cross(ways[0], (0, 0, 1))
+    vector = first = first / np.linalg.norm(first)
+    for before, after in pairwise(ways):
+        axis = np.cross(before, after)
+        vector = vector + np.cross(axis, vector) + np.cross(axis, np.cross(axis, vector)) / (1 + before @ after)
+    return float(np.degrees(np.arctan2(np.cross(first, vector) @ ways[0], first @ vector)))
+
+
+def test_what_a_section_is_turned_back_by_round_a_closed_path_is_told() -> None:
+    bent = line((40, 0, 0), (0, 30, 14), (-40, 0, -6), (0, -30, 20), closed=True)
+    document = along(BAR, bent)
+    told = the("turned-back", document)
+    assert told.severity is Severity.NOTE
+    expected = abs(carried_round(built(document)["rail-3"].result.curve))
+    assert expected > 0.3
+    assert abs(float(told.title.split("by ")[1].rstrip("°")) - expected) < 0.01 * expected
+    upright = mended("turned-back", document)
+    assert not findings(upright)
+    # in a plane nothing comes back turned
+    assert not findings(along(BAR, HELIX))

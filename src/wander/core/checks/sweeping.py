@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+import numpy as np
+
 from wander.core.checks.places import spot
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
@@ -103,6 +105,21 @@ def corners_merged(step: Step, path: Step, merged: Merged) -> Finding:
         detail=f"Taken as smooth there, so that no edge is left: the path that is followed is within {max(merged.off, 1e-6):.2g} mm of it.",
         path=["path"],
         where=Where(points=[spot(place) for place in merged.places], names=[path.id]),
+    )
+
+
+def turned_back(step: Step, path: Step, turned: float) -> Finding:
+    """Round a closed path in space what turns as little as can be comes back turned: that is taken back evenly along it."""
+    return Finding(
+        code="turned-back",
+        severity=Severity.NOTE,
+        step=step.id,
+        title=f"Round {path.name} the section is turned back by {abs(np.degrees(turned)):.3g}°",
+        detail="Turning about the path as little as can be, it would come back to its start turned by that much. It is turned back evenly along the "
+        "whole path, so that both ends meet. Upright, it needs no such turn.",
+        path=["attitude"],
+        where=Where(names=[path.id]),
+        fixes=_fixes(step, [("Keep it upright", {"attitude": "upright"})]),
     )
 
 

@@ -16,6 +16,7 @@ from wander.core.checks.sweeping import (
     runs_into_surface,
     runs_upright,
     sweep_not_closed,
+    turned_back,
 )
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding
@@ -33,6 +34,9 @@ from wander.core.steps.sweep.params import SweepParams
 from wander.core.steps.sweep.reading import read_along
 from wander.core.steps.sweep.repairs import Tried, comes_round, roomier, roundings
 
+TOLD = np.radians(0.1)
+"""What a section is turned back by round a closed path is told when it is more."""
+
 
 def build(params: SweepParams, inputs: Inputs) -> Built:
     run = carried_by(params, inputs)
@@ -47,6 +51,8 @@ def build(params: SweepParams, inputs: Inputs) -> Built:
     body, findings = finished(made.skins, Along(run.axis), params.result, inputs)
     if run.merged is not None:
         findings = [*findings, corners_merged(inputs.step, rail, run.merged)]
+    if abs(run.placing.held.turned) > TOLD:
+        findings = [*findings, turned_back(inputs.step, rail, run.placing.held.turned)]
     return Built(body, body_summary(body, inputs.tolerances, **read_along(run.path, run.laws, made.skins)), findings)
 
 
