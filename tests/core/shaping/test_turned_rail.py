@@ -22,7 +22,8 @@ from wander.core.geometry.curve_edits import reverse
 from wander.core.geometry.interpolate import closed_through, open_through
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.mass import mass_properties
-from wander.core.shaping.turned_rail import Axis, EndOnAxis, LeavesPlane, NoWayRound, RailCrossesAxis, Round, TurnedRail, turned_rail
+from wander.core.shaping.meridian import Axis, LeavesPlane, RailCrossesAxis
+from wander.core.shaping.turned_rail import EndOnAxis, NoWayRound, Round, TurnedRail, turned_rail
 from wander.core.solids.assemble import assemble
 
 UP = Axis(np.zeros(3), np.array([0.0, 0.0, 1.0]))

@@ -12,7 +12,7 @@ from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.shaping.turned_rail import LeavesPlane
+from wander.core.shaping.meridian import LeavesPlane
 
 
 def _without(step: Step, *, first: bool) -> Fix:

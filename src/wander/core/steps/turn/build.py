@@ -14,8 +14,9 @@ from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
+from wander.core.shaping.meridian import Axis, LeavesPlane, RailCrossesAxis
 from wander.core.shaping.path import bends_of
-from wander.core.shaping.turned_rail import Axis, EndOnAxis, LeavesPlane, NoWayRound, RailCrossesAxis, Round, TurnedRail, turned_rail
+from wander.core.shaping.turned_rail import EndOnAxis, NoWayRound, Round, TurnedRail, turned_rail
 from wander.core.steps.areas import areas_of
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
