@@ -10,11 +10,13 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+import pytest
 from hypothesis import event, given, settings
 from hypothesis import strategies as st
 
 from tests.core.design.designs import built
 from tests.core.design.test_late_references import Drawn, polygon
+from tests.core.steps.test_sweep_step import BAR, along, line
 from tests.soak import times
 from wander.core.bodies.body import Body, Face
 from wander.core.bodies.continuity import look_at
@@ -151,3 +153,25 @@ def changed(section: Drawn, path: Drawn, change: str, at: int) -> tuple[Drawn, D
             Drawn({k: (10 * x, 10 * y) for k, (x, y) in points.items()}, lines),
         )
     return section, Drawn(points, lines)
+
+
+def swept(*points: tuple[float, float, float]) -> Body:
+    result = built(along(BAR, line(*points, sharp=True)))["sweep-4"].result
+    assert isinstance(result, Body)
+    return result
+
+
+def test_pieces_of_a_rail_through_points_are_never_taken_for_each_other() -> None:
+    """They have no names of their own: with a corner more, in front or behind, they are said to be lost; moved, they are the same."""
+    way = [(0.0, 0.0, 0.0), (40.0, 0.0, 0.0), (40.0, 50.0, 0.0), (90.0, 50.0, 0.0)]
+    before = swept(*way)
+    meant = [face for face in before.faces if face.surface is not None and "right" in face.name]
+    assert len(meant) == 3
+    for face in meant:
+        hint = hint_at(before, middle_of(face))
+        for more in (swept((-30.0, -20.0, 0.0), *way), swept(*way, (90.0, 80.0, 0.0))):
+            with pytest.raises(Lost) as lost:
+                face_of(more, face.name, hint)
+            assert lost.value.candidates
+        moved = face_of(swept(*way[:3], (100.0, 52.0, 0.0)), face.name, hint)
+        assert moved.name == face.name

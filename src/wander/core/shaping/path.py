@@ -38,7 +38,7 @@ SHORTEST = 1e-6
 class Path:
     """pieces: smooth, each over [0, 1] and beginning where the one before ends. corners: numbers of the pieces that begin at a corner.
 
-    closed: the last one ends where the first begins. names: of the pieces, by what they were drawn as, else by their numbers.
+    closed: the last one ends where the first begins. names: of the pieces, by what they were drawn as, else by their count.
     """
 
     pieces: tuple[Curve, ...]
@@ -169,7 +169,7 @@ def path_along(curve: Curve, *, closed: bool, spans: Sequence[tuple[float, str]]
 def _names(bounds: Sequence[tuple[float, float]], spans: Sequence[tuple[float, str]]) -> tuple[str, ...]:
     """A piece is called by the oldest of the curves that it was drawn as, so that it keeps its name when others come before it."""
     if not spans:
-        return tuple(str(number) for number in range(1, len(bounds) + 1)) if len(bounds) > 1 else ("",)
+        return tuple(counted([""] * len(bounds)))
     begins = np.array([at for at, _ in spans])
     found = []
     for low, high in bounds:

@@ -19,6 +19,7 @@ from wander.core.geometry.curve_edits import move_seam, reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.quadrature import lengths_at, span_lengths
 from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.naming import counted
 from wander.core.shaping.path import bends_of
 from wander.core.shaping.two_rails import NARROWEST, Rails, RailsMeet, goes_on, over_one
 
@@ -153,7 +154,7 @@ def paired_by(spine: Curve, first: Curve, second: Curve, *, closed: bool) -> tup
     bounds = inside[np.diff(inside, prepend=-1.0) > 1e-9]
     pairs = [InPlanes(spine, (met[0], met[1]), float(a), float(b)) for a, b in pairwise(bounds)]
     on = closed and all(goes_on(own.rail) for own in met)
-    return Rails(tuple(pairs), tuple(str(k) for k in range(1, len(pairs) + 1)), closed, on), [] if closed else _unreached(met, low, high)
+    return Rails(tuple(pairs), tuple(counted([""] * len(pairs))), closed, on), [] if closed else _unreached(met, low, high)
 
 
 def _met(spine: Curve, rail: Curve, number: int, *, closed: bool) -> _Met:

@@ -27,7 +27,7 @@ from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.lengthwise import sewn
 from wander.core.shaping.meridian import LOOKED, ON_AXIS, Axis, Meridian, meridian
-from wander.core.shaping.naming import number_of
+from wander.core.shaping.naming import counted, number_of
 from wander.core.shaping.outline_spans import OutlineSpan, spans_of
 from wander.core.shaping.path import bends_of
 from wander.core.shaping.shell import Cap, NamedFace, Shell
@@ -95,7 +95,7 @@ def turned_rail(
     spans = spans_of(guide.area)[0] if guide else _circle(rail_name)
     owner = number_of(guide.name if guide else rail_name)
     bays = _bays(line.curve)
-    names = pieces if len(pieces) == len(bays) else [str(k) for k in range(1, len(bays) + 1)]
+    names = pieces if len(pieces) == len(bays) else counted([""] * len(bays))
     faces: list[NamedFace] = []
     grid: list[list[tuple[int, NamedFace]]] = []
     weights = _weights(line.curve)

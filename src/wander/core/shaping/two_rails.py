@@ -28,6 +28,7 @@ from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.bays import Along, Bay, Sides, Swept, skinned
 from wander.core.shaping.mitring import CornerBent, Run, led_to_planes
+from wander.core.shaping.naming import counted
 from wander.core.shaping.path import TURNED, Path, bends_of
 
 TOGETHER = 1e-6
@@ -209,7 +210,7 @@ def paired(first: Curve, second: Curve, *, closed: bool, pairing: Pairing) -> Ra
         bounds = [np.concatenate([[0.0], _parameters(curve, shares) if even else shares, [1.0]]) for curve in curves]
     parts = [[Part(curve, float(low), float(high), even) for low, high in pairwise(own)] for curve, own in zip(curves, bounds, strict=True)]
     pairs = [Pair(before, after) for before, after in zip(*parts, strict=True)]
-    names = tuple(str(k) for k in range(1, len(pairs) + 1))
+    names = tuple(counted([""] * len(pairs)))
     return Rails(tuple(pairs), names, closed, closed and all(map(goes_on, curves)))
 
 
@@ -288,7 +289,7 @@ def _meeting(sides: Sides, rails: Rails) -> Sides:
 
 
 def _bay(rails: Rails, number: int, feet: Feet) -> Bay:
-    pair, count = rails.pairs[number], len(rails.pairs)
+    pair = rails.pairs[number]
     begins = rails.middle.begins / rails.middle.length
 
     def carry(v: Floats, points: Floats) -> Floats:
@@ -308,4 +309,4 @@ def _bay(rails: Rails, number: int, feet: Feet) -> Bay:
     # between straight rails in one plane it is linear; whether it is, is seen
     exact = SplineSpace.from_breaks(1, [0.0, 1.0]) if feet.height is None else None
     ways = pair.frames(np.array([0.0, 1.0]))[1][:, :, 2]
-    return Bay(carry, np.array([0.0, *sorted(inside), 1.0]), inside, exact, ways, rails.names[number] if count > 1 else "")
+    return Bay(carry, np.array([0.0, *sorted(inside), 1.0]), inside, exact, ways, rails.names[number])
