@@ -231,3 +231,22 @@ def test_a_rail_turned_along_an_oval_rim_is_made_smooth_at_its_top(page: Page, s
     expect(sheet.get_by_text("is pinched at the axis")).to_have_count(0)
     assert floor.until_volume(lambda volume: volume > 1.02 * round_ / 2) > 0
     assert floor.params(made)["first"] == {"step": "section-2"}
+
+
+def test_tubes_along_several_rails_are_parted_and_changed_one_by_one(page: Page, server: Server) -> None:
+    left, right = (rail(line((0, y, 0), (100, y, 0)), name) for y, name in ((0, "Left"), (40, "Right")))
+    floor = opened(page, server, profile(circle(5.0)), left, right)
+    made = shape(floor, "Tube along 2 rails")
+    floor.wait_for_body()
+    near(floor, 2 * 25 * pi * 100, 1e-6)
+    floor.type_into("Diameter", "20")
+    near(floor, 2 * 100 * pi * 100, 1e-6)
+    search(page, "part tube 1 into one")
+    wait_until(lambda: len(floor.document["steps"]) == 6)
+    assert floor.named("tube-6") == "Tube 1 along Right"
+    near(floor, 100 * pi * 100, 1e-6)
+    page.get_by_label("Build").get_by_text("Tube 1 along Right").click()
+    floor.type_into("Diameter", "8")
+    near(floor, 16 * pi * 100, 1e-6)
+    assert floor.params(made)["paths"] == [{"step": "rail-3"}]
+    assert floor.params("tube-6")["diameter"] == 8

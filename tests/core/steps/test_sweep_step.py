@@ -309,3 +309,24 @@ def test_what_a_section_is_turned_back_by_round_a_closed_path_is_told() -> None:
     assert not findings(upright)
     # in a plane nothing comes back turned
     assert not findings(along(BAR, HELIX))
+
+
+def test_along_several_paths_at_once() -> None:
+    """The same bar along three paths, one of them closed: a body of three pieces, that follow one section."""
+    document = along(BAR, U)
+    more = [
+        {"id": f"rail-{number}", "kind": "rail", "name": f"Way {number}", "params": {"station": {"step": "station-1"}, "shape": path}}
+        for number, path in ((5, line((0, 0, 90), (70, 0, 90))), (6, {**HELIX, "center": [0, 300]}))
+    ]
+    steps = [step.model_dump() for step in document.steps]
+    steps[-1]["params"]["also"] = [{"step": "rail-5"}, {"step": "rail-6"}]
+    document = Document.model_validate({**document.model_dump(), "steps": [*steps[:3], *more, steps[-1]], "next": 7})
+    assert_close(measured(document).volume, 48 * (170 + 70 + 80 * pi), within=1e-6, relative=True)
+    body = built(document)["sweep-4"].result
+    assert len(body.skins) == 3
+    names = [face.name for face in body.faces]
+    assert len(names) == len(set(names))
+    wider = apply_edits(document, [set_param("section-2", "shape", "width", to=9.0)])
+    assert_close(measured(wider).volume, 54 * (170 + 70 + 80 * pi), within=1e-6, relative=True)
+    tight = apply_edits(document, [set_param("section-2", "shape", "width", to=90.0)])
+    assert {f.code for f in findings(tight)} & {"path-too-tight", "corner-crowded"}

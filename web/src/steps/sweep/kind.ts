@@ -7,6 +7,8 @@ import { asResult, MAKES, resultWords } from "../result";
 
 const pathIn = (step: Step): string => (step.params["path"] as { step?: string } | undefined)?.step ?? "";
 
+const also = (step: Step) => (step.params["also"] ?? []) as { step: string }[];
+
 export const kind: Kind = {
   name: "sweep",
   title: "Sweep",
@@ -16,7 +18,7 @@ export const kind: Kind = {
     const held = { least: "", upright: ", upright", parallel: ", parallel", surface: ", up from a face" }[
       String(step.params["attitude"] ?? "least")
     ];
-    return `sweep of ${names(sectionIn(step))} along ${names(pathIn(step))}${held ?? ""}${resultWords(step, names)}`;
+    return `sweep of ${names(sectionIn(step))} along ${names(pathIn(step))}${more(also(step).length)}${held ?? ""}${resultWords(step, names)}`;
   },
   choices: (scope) => [sweep(scope)],
   // its laws are on the Run, and what says nothing as things stand is left out
@@ -30,12 +32,23 @@ export const kind: Kind = {
     ...(params["corners"] === "stepped" ? [] : ["steps"]),
   ],
   ways: { result: MAKES },
+  without: (step, gone) => {
+    const left = [{ step: pathIn(step) }, ...also(step)].filter((path) => !gone.has(path.step));
+    const [first, ...others] = left;
+    if (!first || gone.has(sectionIn(step)) || left.length > also(step).length) return null;
+    return [
+      { do: "set-param", step: step.id, path: ["path"], value: first },
+      { do: "set-param", step: step.id, path: ["also"], value: others },
+    ];
+  },
   given: (step, other, steps) => {
     if (!gives(other, "rail") || pathIn(step) === other.id) return null;
     const moves = broughtBefore(step.id, other.id, steps);
     return moves && [...moves, { do: "set-param", step: step.id, path: ["path"], value: { step: other.id } }];
   },
 };
+
+const more = (count: number) => (count ? ` and ${count} more` : "");
 
 /** The selected section or rail, else the last free section along the last rail. */
 function sweep({ document, outline, selected, keep, name, makes }: Scope) {

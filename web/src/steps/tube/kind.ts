@@ -23,7 +23,7 @@ export const kind: Kind = {
     const first = along[0] ? names(along[0].step) : "no rail";
     return `tube, ${what}, along ${along.length > 1 ? `${along.length} rails` : first}${resultWords(step, names)}`;
   },
-  choices: (scope) => [tube(scope)],
+  choices: (scope) => [tube(scope), ...apart(scope)],
   leave: ({ params }) => [
     ...(params["profile"] ? ["diameter", "wall"] : []),
     ...(params["corners"] === "mitred" ? ["radius"] : []),
@@ -77,6 +77,34 @@ function tube({ document, outline, selected, keep, name, makes }: Scope) {
         },
       ]),
   };
+}
+
+/** A tube along several rails becomes one for each, to be changed by itself. */
+function apart({ document, selected, keep, name }: Scope) {
+  if (selected?.kind !== "tube" || paths(selected).length < 2) return [];
+  const [first, ...others] = paths(selected);
+  const called = (id: string) => {
+    const rail = document.steps.find((step) => step.id === id)?.name ?? id;
+    const plain = `${selected.name} along ${rail}`;
+    return document.steps.some((step) => step.name === plain) ? name(plain) : plain;
+  };
+  return [
+    {
+      verb: "Finish" as const,
+      title: `Part ${selected.name} into one for each rail`,
+      alike: "separate split explode single tubes one by one",
+      act: () =>
+        keep([
+          { do: "set-param", step: selected.id, path: ["paths"], value: [first] },
+          ...others.map((path): Edit => ({
+            do: "add-step",
+            kind: "tube",
+            name: called(path.step),
+            params: { ...selected.params, paths: [path] },
+          })),
+        ]),
+    },
+  ];
 }
 
 /** Steps that are named anywhere in parameters. */

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from wander.core.bodies.body import Along
@@ -26,6 +28,7 @@ from wander.core.shaping.attitude import Attitude, Normals, RunsIntoSurface, Run
 from wander.core.shaping.bays import DoesNotClose
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
 from wander.core.shaping.placing import Place
+from wander.core.shaping.shell import Shell
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
@@ -39,21 +42,43 @@ TOLD = np.radians(0.1)
 
 
 def build(params: SweepParams, inputs: Inputs) -> Built:
+    first = _along(params, inputs, inputs.step.id)
+    runs = [first]
+    for ref in params.also:
+        # each further piece is called by its path
+        runs.append(_along(params.model_copy(update={"path": ref}), inputs, f"{inputs.step.id}/{ref.step}"))
+    body, findings = finished(tuple(skin for run in runs for skin in run.skins), Along(first.run.axis), params.result, inputs)
+    told = [finding for run in runs for finding in run.told]
+    lanes = read_along(first.run.path, first.run.laws, first.skins)
+    return Built(body, body_summary(body, inputs.tolerances, **lanes), [*findings, *told])
+
+
+@dataclass(frozen=True)
+class _Piece:
+    """What was made along one path. told: what is worth saying of it."""
+
+    run: Carried
+    skins: tuple[Shell, ...]
+    told: list[Finding]
+
+
+def _along(params: SweepParams, inputs: Inputs, name: str) -> _Piece:
+    """Raises StepRefused."""
     run = carried_by(params, inputs)
     rail = inputs.named(params.path)
     tried = Tried(params, lambda changed: carried_by(changed, inputs))
     try:
         if run.folds:
             raise StepRefused([path_too_tight(inputs.step, rail, run.folds, roomier(run, tried))])
-        made = run.skins(inputs.step.id, params.section.step, inputs.tolerances)
+        made = run.skins(name, params.section.step, inputs.tolerances)
     except GeometryError as error:
         raise StepRefused([_why(error, inputs.step, rail, run, tried)]) from error
-    body, findings = finished(made.skins, Along(run.axis), params.result, inputs)
+    told = []
     if run.merged is not None:
-        findings = [*findings, corners_merged(inputs.step, rail, run.merged)]
+        told.append(corners_merged(inputs.step, rail, run.merged))
     if abs(run.placing.held.turned) > TOLD:
-        findings = [*findings, turned_back(inputs.step, rail, run.placing.held.turned)]
-    return Built(body, body_summary(body, inputs.tolerances, **read_along(run.path, run.laws, made.skins)), findings)
+        told.append(turned_back(inputs.step, rail, run.placing.held.turned))
+    return _Piece(run, made.skins, told)
 
 
 def carried_by(params: SweepParams, inputs: Inputs) -> Carried:

@@ -18,6 +18,7 @@ class SweepParams(Model):
 
     section: SectionRef = Field(title="Drawing")
     path: RailRef = Field(title="Path")
+    also: list[RailRef] = Field(default=[], title="And along", max_length=200, description="Further paths, each with a piece of its own.")
     place: Literal["squared", "moved", "drawn"] = Field(
         default="squared",
         title="The section is",
