@@ -39,7 +39,7 @@ from wander.core.document.findings import sentence
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
 from wander.core.results.summaries import CombOut, SeamOut
-from wander.core.shaping.density import Density
+from wander.core.shaping.density import MOST, Density
 
 Way = Annotated[float, Query(ge=-1e3, le=1e3)]
 Far = Annotated[float, Query(ge=-1e6, le=1e6, description="mm along the direction")]
@@ -249,8 +249,8 @@ async def export(
     service: Using,
     file_format: Annotated[FileFormat, Query(alias="format")],
     tolerance: Annotated[float, Query(ge=1e-4, le=10, description="Chord height of meshes, mm.")] = 0.05,
-    around: Annotated[int | None, Query(ge=1, le=4096, description="OBJ: pieces round each body, whatever the tolerance.")] = None,
-    along: Annotated[int | None, Query(ge=1, le=4096, description="OBJ: pieces along each body.")] = None,
+    around: Annotated[int | None, Query(ge=1, le=MOST, description="OBJ: pieces round each body, whatever the tolerance.")] = None,
+    along: Annotated[int | None, Query(ge=1, le=MOST, description="OBJ: pieces along each body.")] = None,
     loops: Annotated[
         list[Annotated[float, Field(ge=0, le=1)]], Query(max_length=64, description="OBJ: shares of the length at which a line goes round besides.")
     ] = [],  # noqa: B006 - read only, as the framework has it

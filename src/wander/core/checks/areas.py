@@ -41,11 +41,11 @@ def makes_no_body(step: Step, error: GeometryError) -> Finding:
 def ends_meet(step: Step, error: EndsMeet) -> Finding:
     """Ends cut at angles that leave nothing between them somewhere in the section."""
     x, y, z = (float(v) for v in error.place)
-    edits: list[Fix] = [Fix(label="Make the ends square", edits=[SetParam(do="set-param", step=step.id, path=["ends"], value="square")])]
+    fixes = [Fix(label="Make the ends square", edits=[SetParam(do="set-param", step=step.id, path=["ends"], value="square")])]
     longer = step.params.get("distance")
     if isinstance(longer, int | float) and longer > 0:
         value = float(f"{longer + error.short * 1.02 + 0.01:.4g}")
-        edits.insert(0, Fix(label=f"Make it {value:g} mm long", edits=[SetParam(do="set-param", step=step.id, path=["distance"], value=value)]))
+        fixes.insert(0, Fix(label=f"Make the distance {value:g} mm", edits=[SetParam(do="set-param", step=step.id, path=["distance"], value=value)]))
     return Finding(
         code="ends-meet",
         severity=Severity.ERROR,
@@ -54,7 +54,7 @@ def ends_meet(step: Step, error: EndsMeet) -> Finding:
         detail=f"Cut at these angles they meet within the section, at the marked place. They would have to be {error.short:.3g} mm further apart.",
         path=["distance"],
         where=Where(points=[(x, y, z)]),
-        fixes=edits,
+        fixes=fixes,
     )
 
 

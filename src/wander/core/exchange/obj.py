@@ -8,10 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.shaping.display import DisplayMesh
-from wander.core.shaping.quads import QuadMesh
-
-WELD = 6
-"""Corners that agree to so many decimals (mm) are one."""
+from wander.core.shaping.quads import QuadMesh, welded
 
 
 @dataclass(frozen=True)
@@ -53,8 +50,8 @@ def _word(name: str) -> str:
 
 def of_triangles(mesh: DisplayMesh, off: float) -> QuadMesh:
     """A mesh of triangles, each place once. off: what it was made within, mm."""
-    _, first, owner = np.unique(mesh.positions.round(WELD) + 0.0, axis=0, return_index=True, return_inverse=True)
-    corners = owner.ravel()[mesh.triangles.astype(np.intp)]
+    points, owner = welded(mesh.positions)
+    corners = owner[mesh.triangles.astype(np.intp)]
     whole = (corners != np.roll(corners, 1, axis=1)).all(axis=1)
     faces = mesh.face_of[mesh.triangles[whole, 0]]
-    return QuadMesh(mesh.positions[first], [(a, b, c) for a, b, c in corners[whole].tolist()], faces.tolist(), mesh.face_names, off)
+    return QuadMesh(points, [(a, b, c) for a, b, c in corners[whole].tolist()], faces.tolist(), mesh.face_names, off)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
@@ -232,16 +232,21 @@ class _Gathered:
 
     def mesh(self, names: tuple[str, ...], off: float) -> QuadMesh:
         """What lies at one place is one corner; a side that has shrunk is left out."""
-        points = np.concatenate(self.points)
-        _, first, owner = np.unique(points.round(WELD) + 0.0, axis=0, return_index=True, return_inverse=True)
+        points, owner = welded(np.concatenate(self.points))
         polygons, owners = [], []
         for polygon, face in zip(self.polygons, self.owners, strict=True):
-            corners = owner.ravel()[list(polygon)].tolist()
+            corners = owner[list(polygon)].tolist()
             kept = tuple(n for n, before in zip(corners, [corners[-1], *corners[:-1]], strict=True) if n != before)
             if len(set(kept)) > 2:
                 polygons.append(kept)
                 owners.append(face)
-        return QuadMesh(points[first], polygons, owners, names, off)
+        return QuadMesh(points, polygons, owners, names, off)
+
+
+def welded(points: Floats) -> tuple[Floats, Ints]:
+    """The places among points (n, 3), each once, and for each point the number of its own (n,)."""
+    _, first, owner = np.unique(points.round(WELD) + 0.0, axis=0, return_index=True, return_inverse=True)
+    return points[first], owner.ravel()
 
 
 def _outline(triangles: np.ndarray) -> list[int] | None:

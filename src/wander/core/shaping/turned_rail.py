@@ -87,7 +87,7 @@ def turned_rail(
     """
     line = meridian(rail, axis)
     if closed and (first or second):
-        raise BadInput("a rail that comes back to itself has no ends to run round sections")
+        raise BadInput("a rail that comes back to itself has no ends to run round sections; take these away")
     for section, away in ((first, line.ends[0]), (second, line.ends[1])):
         if section is not None and away < ON_AXIS:
             raise EndOnAxis(section is first)
@@ -99,8 +99,9 @@ def turned_rail(
     faces: list[NamedFace] = []
     grid: list[list[tuple[int, NamedFace]]] = []
     weights = _weights(line.curve)
+    other = _other(first, second, axis)
     for span in spans:
-        rounds = _rounds(span, guide, first, second, line, axis, tolerances)
+        rounds = _rounds(span, guide, first is not None, other, axis, tolerances)
         strip = []
         for bay, piece in zip(bays, names, strict=True):
             suffix = f"^{piece}" if len(bays) > 1 else ""
@@ -151,18 +152,24 @@ class _Rounds:
     circle: Floats | None
 
 
-def _rounds(
-    span: OutlineSpan, guide: Round | None, first: Round | None, second: Round | None, line: Meridian, axis: Axis, tolerances: Tolerances
-) -> _Rounds:
+def _other(first: Round | None, second: Round | None, axis: Axis) -> _ByAngle | None:
+    """The second of two sections, asked by direction; None where there is one or none. Raises NoWayRound."""
+    if first is None or second is None:
+        return None
+    for section in (first, second):
+        if not _ByAngle(section, axis).forwards:
+            raise NoWayRound(first=section is first)
+    return _ByAngle(second, axis)
+
+
+def _rounds(span: OutlineSpan, guide: Round | None, at_start: bool, other: _ByAngle | None, axis: Axis, tolerances: Tolerances) -> _Rounds:
     if guide is None:
         return _Rounds(span.curve.space, None, None, span.curve.points)
+    # at_start: it is what the start of the rail runs round
     own = Curve(span.curve.space, guide.frame.lift(span.curve.points))
-    if first is None or second is None:
-        across, along = axis.split(own.points)
-        return _Rounds(own.space, (across, along) if first else None, (across, along) if second else None, None)
-    other = _ByAngle(second, axis)
-    if not other.forwards or not _ByAngle(first, axis).forwards:
-        raise NoWayRound(first=not _ByAngle(first, axis).forwards)
+    if other is None:
+        found = axis.split(own.points)
+        return _Rounds(own.space, found if at_start else None, None if at_start else found, None)
 
     def both(u: Floats) -> Floats:
         here = own(u)
@@ -210,7 +217,7 @@ class _ByAngle:
 def _surface(bay: Curve, weights: Curve, rounds: _Rounds, line: Meridian, axis: Axis, span: OutlineSpan) -> Surface:
     """One bay of one side: across the section by u, along the rail by v."""
     between = rounds.first is not None and rounds.second is not None
-    v = bay.space.elevated(bay.degree + weights.degree) if between or rounds.first or rounds.second else bay.space
+    v = bay.space.elevated(bay.degree + weights.degree) if rounds.circle is None else bay.space
     at = np.clip(v.greville, *bay.domain)
     away, height = bay(at).T
     share = weights(at)[:, 0]

@@ -40,7 +40,7 @@ def _skins(params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> tuple[Shell, 
     slopes = _slopes(params) if params.ends == "cut" else {"far": (0.0, 0.0), "near": (0.0, 0.0)}
     try:
         if params.ends == "cut" and any(abs(slope) > tan(STEEPEST) for both in slopes.values() for slope in both):
-            raise BadInput("an end is cut so steeply that it hardly crosses the section")
+            raise BadInput("an end is cut so steeply that it hardly crosses the section; cut it nearer to square")
         if abs(params.taper) > STEEPEST:
             raise BadInput("the sides lean so much that they hardly rise")
         return extruded(

@@ -104,7 +104,7 @@ def _normals(params: SweepParams, inputs: Inputs) -> Normals | None:
     if params.surface is None:
         raise StepRefused([no_surface(inputs.step)])
     face = inputs.face(params.surface, ["surface"])
-    if look_at(face, np.zeros((1, 3))) is None:
+    if face.surface is None and face.frame is None:
         raise StepRefused([no_surface(inputs.step)])
 
     def normals(points: np.ndarray) -> np.ndarray:
