@@ -96,3 +96,9 @@ def test_a_tube_along_nothing_says_what_to_pick() -> None:
     finding = the("nothing-picked", tubes())
     assert finding.path == ["paths"]
     assert "rails" in finding.detail
+
+
+def test_corners_that_nobody_meant_are_told_of_each_rail() -> None:
+    slight = line((0, 0, 0), (50, 0, 0), (100, 0.02, 0), sharp=True)
+    told = [f for f in findings(tubes(slight, U, diameter=4.0, corners="mitred")) if f.code == "corners-merged"]
+    assert [(f.where.names, f.path) for f in told] == [(["rail-3"], ["paths"])]

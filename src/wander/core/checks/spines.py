@@ -13,35 +13,22 @@ from wander.core.geometry.basis import Floats
 from wander.core.shaping.spine import Unreached
 
 
-def _by_length(step: Step) -> Fix:
-    return Fix(label="Pair them by length", edits=[SetParam(do="set-param", step=step.id, path=["pairing"], value="length")])
+def _told(step: Step, code: str, title: str, detail: str, where: Where, severity: Severity = Severity.ERROR) -> Finding:
+    """By length rails always have a pairing: that is the way out of each."""
+    by_length = Fix(label="Pair them by length", edits=[SetParam(do="set-param", step=step.id, path=["pairing"], value="length")])
+    return Finding(code=code, severity=severity, step=step.id, title=title, detail=detail, path=["spine"], where=where, fixes=[by_length])
 
 
 def no_spine(step: Step) -> Finding:
     """Planes square to a line that was not chosen."""
-    return Finding(
-        code="no-spine",
-        severity=Severity.ERROR,
-        step=step.id,
-        title=f"{step.name} has no spine",
-        detail="Its rails are to be paired by planes square to a third line. Pick that line, or pair by length.",
-        path=["spine"],
-        fixes=[_by_length(step)],
-    )
+    detail = "Its rails are to be paired by planes square to a third line. Pick that line, or pair by length."
+    return _told(step, "no-spine", f"{step.name} has no spine", detail, Where())
 
 
 def spine_bent(step: Step, spine: Step, place: Floats) -> Finding:
     """At a corner there is no one plane square to the spine."""
-    return Finding(
-        code="spine-bent",
-        severity=Severity.ERROR,
-        step=step.id,
-        title=f"{spine.name} has a corner",
-        detail="At the marked place two planes are square to the spine. Round the corner, or pair the rails corner by corner.",
-        path=["spine"],
-        where=Where(points=[spot(place)], names=[spine.id]),
-        fixes=[_by_length(step)],
-    )
+    detail = "At the marked place two planes are square to the spine. Round the corner, or pair the rails corner by corner."
+    return _told(step, "spine-bent", f"{spine.name} has a corner", detail, Where(points=[spot(place)], names=[spine.id]))
 
 
 def spine_astray(step: Step, rail: Step, place: Floats) -> Finding:
@@ -50,30 +37,14 @@ def spine_astray(step: Step, rail: Step, place: Floats) -> Finding:
         "From the marked place on the rail runs back against the planes square to the spine, or lies beyond where they cross. "
         "Bend the spine less, bring it nearer to the rail, or pair by length."
     )
-    return Finding(
-        code="spine-astray",
-        severity=Severity.ERROR,
-        step=step.id,
-        title=f"The planes of the spine cross before {rail.name}",
-        detail=detail,
-        path=["spine"],
-        where=Where(points=[spot(place)], names=[rail.id]),
-        fixes=[_by_length(step)],
-    )
+    title = f"The planes of the spine cross before {rail.name}"
+    return _told(step, "spine-astray", title, detail, Where(points=[spot(place)], names=[rail.id]))
 
 
 def spine_misses(step: Step, spine: Step) -> Finding:
     """A spine that lies elsewhere."""
-    return Finding(
-        code="spine-misses",
-        severity=Severity.ERROR,
-        step=step.id,
-        title=f"No plane square to {spine.name} meets both rails",
-        detail="Choose a line that runs beside both rails, or pair them by length.",
-        path=["spine"],
-        where=Where(names=[spine.id]),
-        fixes=[_by_length(step)],
-    )
+    detail = "Choose a line that runs beside both rails, or pair them by length."
+    return _told(step, "spine-misses", f"No plane square to {spine.name} meets both rails", detail, Where(names=[spine.id]))
 
 
 def spine_ends_unreached(step: Step, both: Both, ends: Sequence[Unreached]) -> Finding:
@@ -84,13 +55,5 @@ def spine_ends_unreached(step: Step, both: Both, ends: Sequence[Unreached]) -> F
         f"already over or the spine is: of {both[longest.rail].name} {longest.length:.3g} mm are left. A spine that goes on further, or rails that "
         "end in one plane square to it, reach them."
     )
-    return Finding(
-        code="spine-ends-unreached",
-        severity=Severity.NOTE,
-        step=step.id,
-        title=f"{step.name} does not reach the ends of its rails",
-        detail=detail,
-        path=["spine"],
-        where=Where(points=[spot(end.place) for end in ends], names=[rail.id for rail in both]),
-        fixes=[_by_length(step)],
-    )
+    where = Where(points=[spot(end.place) for end in ends], names=[rail.id for rail in both])
+    return _told(step, "spine-ends-unreached", f"{step.name} does not reach the ends of its rails", detail, where, Severity.NOTE)

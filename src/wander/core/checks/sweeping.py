@@ -103,7 +103,7 @@ def corners_merged(step: Step, path: Step, merged: Merged) -> Finding:
         step=step.id,
         title=f"{path.name} has {count} corner{'s' if count > 1 else ''} of less than 0.06°",
         detail=f"Taken as smooth there, so that no edge is left: the path that is followed is within {max(merged.off, 1e-6):.2g} mm of it.",
-        path=["path"],
+        path=["path" if "path" in step.params else "paths"],
         where=Where(points=[spot(place) for place in merged.places], names=[path.id]),
     )
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
-from wander.core.checks.sweeping import Repair, corner_bent, corner_crowded, no_path, path_too_tight, sweep_not_closed, wall_too_thick
+from wander.core.checks.sweeping import Repair, corner_bent, corner_crowded, corners_merged, no_path, path_too_tight, sweep_not_closed, wall_too_thick
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding
 from wander.core.drawing.outlines import shapes
@@ -40,6 +40,7 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
     section = "section-0" if params.profile is None else params.profile.step
     skins: list[Shell] = []
     findings: list[Finding] = []
+    told: list[Finding] = []
     axis = None
     for path in params.paths:
         rail = inputs.named(path)
@@ -51,12 +52,14 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
             # each is called by its rail
             skins += run.skins(f"{inputs.step.id}/{rail.id}", section, inputs.tolerances).skins
             axis = run.axis if axis is None else axis
+            if run.merged is not None:
+                told.append(corners_merged(inputs.step, rail, run.merged))
         except GeometryError as error:
             findings.append(_why(error, inputs.step, rail, params, run))
     if findings or axis is None:
         raise StepRefused(findings)
     body, findings = finished(tuple(skins), Along(axis), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances), findings)
+    return Built(body, body_summary(body, inputs.tolerances), [*findings, *told])
 
 
 def _profile(params: TubeParams, inputs: Inputs) -> tuple[Sequence[Area], Frame]:
