@@ -112,5 +112,5 @@ def floor(page: Page, server: Server, samples: Path, request: pytest.FixtureRequ
     raw = json.loads((samples / f"{name}.json").read_bytes())
     made = server.client.post("/api/designs/file", content=json.dumps(raw)).json()
     opened = Floor(page, server, made["id"])
-    opened.enter()
+    opened.open()
     return opened

@@ -36,16 +36,16 @@ class Floor:
         self.server = server
         self.design = design
 
-    def open(self) -> None:
-        self.page.goto(f"{self.server.url}/design/{self.design}")
-        self.wait_for_body()
+    def arrive(self) -> None:
+        """Where the design is shown: as the back button goes there if a page of this server is open, else by its address."""
+        if self.page.url.startswith(f"{self.server.url}/"):
+            go(self.page, f"/design/{self.design}")
+        else:
+            self.page.goto(f"{self.server.url}/design/{self.design}")
 
-    def enter(self) -> None:
-        """From another design in the same window, as its back button goes, if one is open on this server; else as `open`."""
-        if not self.page.url.startswith(f"{self.server.url}/"):
-            return self.open()
-        go(self.page, f"/design/{self.design}")
-        return self.wait_for_body()
+    def open(self) -> None:
+        self.arrive()
+        self.wait_for_body()
 
     def wait_for_body(self) -> None:
         self.page.wait_for_selector('[data-testid="scene"][data-meshes]:not([data-meshes=""])')

@@ -21,7 +21,7 @@ VOLUME = "document.querySelector('[data-testid=\"volume\"]').dataset.mm3"
 def empty(page: Page, server: Server) -> Iterator[Floor]:
     made = server.client.post("/api/designs", json={"name": "Cup"}).json()
     floor = Floor(page, server, made["id"])
-    page.goto(f"{server.url}/design/{floor.design}")
+    floor.arrive()
     expect(page.get_by_role("toolbar", name="Verbs")).to_be_visible()
     return floor
 

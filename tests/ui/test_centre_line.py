@@ -28,7 +28,7 @@ def test_a_duct_goes_along_the_line_that_is_chosen_and_follows_it(page: Page, se
     document = elbow().model_dump(mode="json")
     document["steps"][-1]["params"]["centre"] = None
     floor = Floor(page, server, server.client.post("/api/designs/file", json=document).json()["id"])
-    page.goto(f"{server.url}/design/{floor.design}")
+    floor.arrive()
     page.get_by_label("Build").get_by_text("Duct").first.click()
     page.get_by_label("Sheet").get_by_role("combobox", name="Centre line").click()
     page.get_by_role("option", name="Line").click()

@@ -23,7 +23,7 @@ from wander.cli.main import app
 @pytest.fixture
 def empty(page: Page, server: Server) -> Floor:
     floor = Floor(page, server, server.client.post("/api/designs", json={"name": "From nothing"}).json()["id"])
-    page.goto(f"{server.url}/design/{floor.design}")
+    floor.arrive()
     expect(page.get_by_text("Nothing here yet")).to_be_visible()
     return floor
 

@@ -22,7 +22,7 @@ def with_halves(page: Page, server: Server) -> Floor:
     document = {"format": "wander-design/1", "name": "Half a hull", "steps": steps, "next": 20}
     made = server.client.post("/api/designs/file", json=document).json()
     floor = Floor(page, server, made["id"])
-    page.goto(f"{server.url}/design/{floor.design}")
+    floor.arrive()
     expect(page.get_by_label("Build").get_by_text("Rib 4")).to_be_visible()
     return floor
 

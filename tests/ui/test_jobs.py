@@ -138,8 +138,8 @@ def test_a_wrong_number_is_refused_in_words_and_what_was_typed_stays(floor: Floo
 
 def test_the_first_section_has_room_to_be_dragged(page: Page, server: Server) -> None:
     design = server.client.post("/api/designs", json={"name": "One"}).json()["id"]
-    page.goto(f"{server.url}/design/{design}")
     floor = Floor(page, server, design)
+    floor.arrive()
     floor.draw("Rounded rectangle")
     expect(floor.field("Station at")).to_have_value("0")
     sheet = page.get_by_label("Sheet")

@@ -18,7 +18,7 @@ def test_four_free_sections_become_a_ring(page: Page, server: Server) -> None:
     document = rings(*[circle(20.0)] * 4).model_dump(mode="json")
     document["steps"].pop()
     floor = Floor(page, server, server.client.post("/api/designs/file", json=document).json()["id"])
-    page.goto(f"{server.url}/design/{floor.design}")
+    floor.arrive()
     page.get_by_role("button", name="Shape", exact=True).click()
     page.get_by_role("menuitem", name="Ring through 4 free sections").click()
     floor.until_volume(lambda found: abs(found - TORUS) < 1e-5 * TORUS)

@@ -6,7 +6,7 @@ import re
 from math import hypot, pi, sqrt
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from scipy.integrate import quad
 
 from tests.app.server import Server, wait_until
@@ -38,7 +38,7 @@ def opened(page: Page, server: Server, *steps: tuple[str, str, dict[str, Any]]) 
     made = server.client.post("/api/designs/file", json={"format": "wander-design/1", "name": "Swept", "steps": raw, "next": len(raw) + 1})
     assert made.status_code == 201, made.text
     floor = Floor(page, server, made.json()["id"])
-    page.goto(f"{server.url}/design/{floor.design}")
+    floor.arrive()
     expect(page.get_by_label("Build").get_by_text("Profile", exact=False).first).to_be_visible()
     return floor
 
@@ -109,7 +109,7 @@ def test_a_grab_rail_stays_upright_and_is_twisted_on_its_run(page: Page, server:
     above.wait_for_body()
     assert abs(above.settled() / flat - 1) < 5e-3
     # the Run is as long as the path, and its lane of twist turns the body without changing how much it holds
-    floor.enter()
+    floor.open()
     page.get_by_label("Build").get_by_text("sweep of Profile").click()
     expect(page.get_by_role("group", name="Twist lane")).to_be_visible()
     run = float(page.get_by_test_id("run-length").inner_text().split()[0])
@@ -250,3 +250,21 @@ def test_tubes_along_several_rails_are_parted_and_changed_one_by_one(page: Page,
     near(floor, 16 * pi * 100, 1e-6)
     assert floor.params(made)["paths"] == [{"step": "rail-3"}]
     assert floor.params("tube-6")["diameter"] == 8
+
+
+def test_an_action_is_made_of_what_the_change_before_it_leaves(page: Page, server: Server) -> None:
+    """The body shows a typed number before the answer comes that it is kept; what is asked for in between goes by the number too."""
+    left, right = (rail(line((0, y, 0), (100, y, 0)), name) for y, name in ((0, "Left"), (40, "Right")))
+    floor = opened(page, server, profile(circle(5.0)), left, right)
+    shape(floor, "Tube along 2 rails")
+    floor.wait_for_body()
+    held: list[Route] = []
+    page.route("**/edits", lambda route: route.continue_() if held else held.append(route))
+    floor.type_into("Diameter", "20")
+    near(floor, 2 * 100 * pi * 100, 1e-6)
+    search(page, "part tube 1 into one")
+    assert len(held) == 1
+    held[0].continue_()
+    expect(page.get_by_label("Build").get_by_text("Tube 1 along Right")).to_be_visible()
+    assert floor.params("tube-6")["diameter"] == 20
+    near(floor, 100 * pi * 100, 1e-6)

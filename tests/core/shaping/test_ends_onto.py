@@ -37,13 +37,16 @@ class Judge:
 
     def __init__(self, body: Lofted) -> None:
         solid = assemble(body.shell)
+        self.volume = solid.volume
         self.surfaces = [BRep_Tool.Surface_s(f) for f, name in zip(faces_of(solid.shape), solid.names, strict=True) if "/end:" not in name]
+        self.feet = [GeomAPI_ProjectPointOnSurf(gp_Pnt(), surface) for surface in self.surfaces]
 
     def __call__(self, point: np.ndarray, way: np.ndarray) -> tuple[np.ndarray, float]:
-        feet = [GeomAPI_ProjectPointOnSurf(gp_Pnt(*point.tolist()), surface) for surface in self.surfaces]
-        best = min(range(len(feet)), key=lambda i: feet[i].LowerDistance())
-        assert feet[best].LowerDistance() < 2e-3
-        u, v = feet[best].LowerDistanceParameters()
+        for foot in self.feet:
+            foot.Perform(gp_Pnt(*point.tolist()))
+        best = min(range(len(self.feet)), key=lambda i: self.feet[i].LowerDistance())
+        assert self.feet[best].LowerDistance() < 2e-3
+        u, v = self.feet[best].LowerDistanceParameters()
         props = GeomLProp_SLProps(self.surfaces[best], u, v, 2, 1e-9)
         normal = np.array([getattr(props.Normal(), axis)() for axis in "XYZ"])
         across = np.cross(normal, way)
@@ -53,9 +56,8 @@ class Judge:
         return normal, float((a * a * duu + 2 * a * b * duv + b * b * dvv) @ normal)
 
 
-def compared(below: Lofted, above: Lofted, outline: PlacedSection, count: int = 40) -> tuple[float, float]:
+def compared(one: Judge, other: Judge, outline: PlacedSection, count: int = 40) -> tuple[float, float]:
     """Largest angle between normals, degrees, and largest jump of the curvature across, as a share, along an outline that both have."""
-    one, other = Judge(below), Judge(above)
     curve = outline.in_space().curve
     corners = np.array([*outline.in_space().corners, 2.0])
     angles, jumps = [], []
@@ -91,13 +93,14 @@ def test_it_goes_on_from_the_body_below(under: str, over: str) -> None:
     tangent = made(sections, "loft-8", ends=(onto(below, EndKind.TANGENT, 60.0), EndShape()))
     curved = made(sections, "loft-8", ends=(onto(below, EndKind.CURVATURE, 60.0), EndShape()))
     free = made(sections, "loft-8")
-    assert compared(below, tangent, sections[0])[0] < 0.05
-    angle, jump = compared(below, curved, sections[0])
+    judge, of_tangent, of_curved = (Judge(body) for body in (below, tangent, curved))
+    assert compared(judge, of_tangent, sections[0])[0] < 0.05
+    angle, jump = compared(judge, of_curved, sections[0])
     assert angle < 0.05
     assert jump < 0.02
-    assert compared(below, free, sections[0], count=8)[0] > 0.5, "by itself it would not"
-    for body in (tangent, curved):
-        assert_close(assemble(body.shell).volume, mass_properties(body.shell).volume, within=1e-6 * mass_properties(body.shell).volume)
+    assert compared(judge, Judge(free), sections[0], count=8)[0] > 0.5, "by itself it would not"
+    for body, seen in ((tangent, of_tangent), (curved, of_curved)):
+        assert_close(seen.volume, mass_properties(body.shell).volume, within=1e-6 * mass_properties(body.shell).volume)
 
 
 def test_both_ends_and_more_or_less_full() -> None:
@@ -108,9 +111,10 @@ def test_both_ends_and_more_or_less_full() -> None:
     for full in (0.5, 1.0, 1.5):
         ends = onto(below, EndKind.TANGENT, 60.0, full), onto(above, EndKind.CURVATURE, 110.0, full)
         bridges.append(made(sections, "loft-7", ends=ends))
-    for bridge in bridges:
-        assert compared(below, bridge, sections[0])[0] < 0.05
-        angle, jump = compared(above, bridge, sections[1])
+    start, end = Judge(below), Judge(above)
+    for bridge in map(Judge, bridges):
+        assert compared(start, bridge, sections[0])[0] < 0.05
+        angle, jump = compared(end, bridge, sections[1])
         assert angle < 0.05
         assert jump < 0.02
     volumes = [mass_properties(bridge.shell).volume for bridge in bridges]

@@ -9,6 +9,7 @@ import numpy.typing as npt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial import KDTree
 
 from tests.closeness import assert_close
 from tests.core.placed import at, tip
@@ -63,19 +64,15 @@ def distances(body: Lofted, points: Row) -> Row:
     for face in body.shell.faces:
         s = face.surface
         u, v = np.linspace(*s.u.domain, 161), np.linspace(*s.v.domain, 161)
-        grid = s.grid(u, v)
-        flat = grid.reshape(-1, 3)
-        for i, p in enumerate(points):
-            k = int(((flat - p) ** 2).sum(axis=1).argmin())
-            a, b = u[k // 161], v[k % 161]
-            for _ in range(12):
-                q, du, dv = (x[0, 0] for x in s.tangents(np.array([a]), np.array([b])))
-                j = np.stack([du, dv], axis=1)
-                step = np.linalg.lstsq(j, p - q, rcond=None)[0]
-                # a face that closes has no end round the body
-                a = (a + step[0]) % 1.0 if face.closed_u else float(np.clip(a + step[0], *s.u.domain))
-                b = float(np.clip(b + step[1], *s.v.domain))
-            best[i] = min(best[i], float(np.linalg.norm(s.grid(np.array([a]), np.array([b]))[0, 0] - p)))
+        nearest = KDTree(s.grid(u, v).reshape(-1, 3)).query(points)[1]
+        a, b = u[nearest // 161], v[nearest % 161]
+        for _ in range(12):
+            q, du, dv = s.at(a, b, [(0, 0), (1, 0), (0, 1)])
+            step = (np.linalg.pinv(np.stack([du, dv], axis=2)) @ (points - q)[..., None])[..., 0]
+            # a face that closes has no end round the body
+            a = (a + step[:, 0]) % 1.0 if face.closed_u else np.clip(a + step[:, 0], *s.u.domain)
+            b = np.clip(b + step[:, 1], *s.v.domain)
+        best = np.minimum(best, np.linalg.norm(s.at(a, b, [(0, 0)])[0] - points, axis=1))
     return best
 
 

@@ -1,12 +1,34 @@
 import type { DesignDocument, Edit, Step } from "../api/types";
 import type { Built } from "../api/built";
-import { makerOf, type BodyGroup, type DesignOutline } from "../model/outline";
+import { makerOf, outlineOf, type BodyGroup, type DesignOutline } from "../model/outline";
 import { allKinds, gives } from "../steps/registry";
 import type { Choice, Into, Makes, Scope } from "../steps/kind";
 import type { FloorContext } from "./context";
 
-/** What every kind of step can do as things stand. */
+/** What every kind of step can do as things stand. What is done while a change is on its way to be kept is made of what that change leaves. */
 export function choicesOf(
+  floor: FloorContext,
+  document: DesignDocument,
+  outline: DesignOutline,
+  statuses: Built["steps"],
+): Choice[] {
+  return offered(floor, document, outline, statuses).map((choice) => ({
+    ...choice,
+    act: async () => {
+      const now = await floor.kept();
+      return (now && now.document !== document ? (againIn(now.document, floor, choice) ?? choice) : choice).act();
+    },
+  }));
+}
+
+/** The same choice in a document that was kept since it was offered. */
+function againIn(document: DesignDocument, floor: FloorContext, { verb, title }: Choice): Choice | undefined {
+  const { steps, standing } = floor.live.built.getState();
+  const choices = offered(floor, document, outlineOf(document, steps, standing), steps);
+  return choices.find((other) => other.verb === verb && other.title === title && other.disabled === undefined);
+}
+
+function offered(
   floor: FloorContext,
   document: DesignDocument,
   outline: DesignOutline,

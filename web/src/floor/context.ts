@@ -17,6 +17,8 @@ export interface FloorContext {
   change: (edits: Edit[] | ((now: DesignDocument) => Edit[])) => Promise<Design | null>;
   /** Ask the server for a change that it works out itself. */
   cut: (ask: (base: number, design: string) => Promise<Design>) => Promise<Design | null>;
+  /** The design once every change that is on its way is kept; as it is kept so far while the server is away, or has nothing. */
+  kept: () => Promise<Design | undefined>;
   undo: () => void;
   redo: () => void;
 }

@@ -30,6 +30,8 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
   );
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const [away, setAway] = useState(false);
+  const isAway = useRef(false);
+  useEffect(() => void (isAway.current = away), [away]);
   const numbered = useRef({ page: Math.random().toString(36).slice(2), count: 0 });
 
   const [scene] = useState(() => new KeptViewport());
@@ -99,14 +101,18 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     (ask: (base: number, design: string) => Promise<Design>) => run(({ revision }) => ask(revision, id)),
     [run, id],
   );
+  const kept = useCallback(async () => {
+    if (!isAway.current) await queue.current;
+    return cache.getQueryData<Design>(queries.head(id).queryKey);
+  }, [cache, id]);
   const undo = useCallback(() => void run(({ revision }) => api.undo(id, revision), "back"), [run, id]);
   const redo = useCallback(() => void run(({ revision }) => api.redo(id, revision)), [run, id]);
 
   const floor = useMemo(
-    () => ({ id, place, live, scene, change, cut, undo, redo }),
-    [id, place, live, scene, change, cut, undo, redo],
+    () => ({ id, place, live, scene, change, cut, kept, undo, redo }),
+    [id, place, live, scene, change, cut, kept, undo, redo],
   );
-  const kept = useMemo(() => (head.data ? { design: head.data, pending, away } : null), [head.data, pending, away]);
+  const shown = useMemo(() => (head.data ? { design: head.data, pending, away } : null), [head.data, pending, away]);
   useEffect(() => {
     if (!away) return;
     // what was not heard yet is only here
@@ -114,7 +120,7 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
     addEventListener("beforeunload", ask);
     return () => removeEventListener("beforeunload", ask);
   }, [away]);
-  return { floor, head: kept, error: head.error };
+  return { floor, head: shown, error: head.error };
 }
 
 const FIRST_PAUSE = 250;
