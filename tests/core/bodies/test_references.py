@@ -10,7 +10,7 @@ from tests.core.bodies.test_combined import prism
 from wander.core.bodies.body import Body, copied, moved
 from wander.core.bodies.combining import How
 from wander.core.bodies.references import Lost, edge_of, face_of, hint_at, middle_of, place_of
-from wander.core.design.exact import combined
+from wander.core.design.exact import EXACT
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.motions import turn_about
 
@@ -67,7 +67,7 @@ def test_a_copy_has_names_of_its_own(block: Body) -> None:
 def test_parts_of_a_cut_face_are_told_apart_and_the_whole_is_not_a_part(block: Body) -> None:
     # a groove across it: its far face falls into two
     groove = prism(shapes.rectangle(6, 40), 5, 15, "extrude-4")
-    cut = combined(How.CUT, block, [groove])
+    cut = EXACT.combined(How.CUT, block, [groove])
     parts = sorted(face.name for face in cut.faces if face.name.startswith("extrude-3/far"))
     assert len(parts) == 2
     places = {name: place_of(cut, name) for name in parts}
@@ -79,7 +79,7 @@ def test_parts_of_a_cut_face_are_told_apart_and_the_whole_is_not_a_part(block: B
 
 
 def test_a_face_that_a_cut_took_away_is_lost(block: Body) -> None:
-    cut = combined(How.CUT, block, [prism(shapes.rectangle(100, 100), 8, 20, "extrude-4")])
+    cut = EXACT.combined(How.CUT, block, [prism(shapes.rectangle(100, 100), 8, 20, "extrude-4")])
     with pytest.raises(Lost) as lost:
         face_of(cut, "extrude-3/far", hint_at(block, place_of(block, "extrude-3/far")))
     assert lost.value.candidates[0].name == "extrude-4/near"

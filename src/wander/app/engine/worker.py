@@ -31,6 +31,7 @@ from wander.app.engine.messages import (
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, Refused
 from wander.app.engine.shelves import mesh_shelf, result_shelf
 from wander.core.bodies.body import Body, mesh_of
+from wander.core.bodies.kernel import Kernel
 from wander.core.design.combing import combs_told
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_kept
@@ -42,7 +43,7 @@ from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import DisplayMesh, display_mesh, merged
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
-from wander.core.steps.inputs import Combine, LeftOff
+from wander.core.steps.inputs import LeftOff
 
 if TYPE_CHECKING:
     from wander.app.engine.lane import WorkerSetup
@@ -118,7 +119,7 @@ class Worker:
     def _bodies(self, document: Document) -> bytes:
         names = {step.id: step.name for step in document.steps}
         found = []
-        for built in standing(document, list(rebuild(document, self._memory, Ways(combine=self._combine())))):
+        for built in standing(document, list(rebuild(document, self._memory, Ways(kernel=self._kernel())))):
             if built.rough and not self._setup.kernel:
                 return NEEDS_KERNEL
             if built.summary is not None:
@@ -126,13 +127,12 @@ class Worker:
                 found.append({"step": built.step, "name": names[built.step], "mesh": mesh, "summary": built.summary.model_dump(mode="json")})
         return orjson.dumps(found)
 
-    def _combine(self) -> Combine | None:
-        """How bodies are put together here: exactly in a worker that has the kernel."""
+    def _kernel(self) -> Kernel | None:
         if not self._setup.kernel:
             return None
-        from wander.core.design.exact import combined
+        from wander.core.design.exact import EXACT
 
-        return combined
+        return EXACT
 
     def _mesh(self, key: str, mesh: DisplayMesh, name: str) -> str:
         if not self._meshes.has(key):
@@ -198,7 +198,7 @@ class Worker:
             if told is not None:
                 self._send(Combed(request.job, request.combed, told))
 
-        ways = Ways(starting, shaped, pause, self._combine() if request.exact else None, not request.preview, request.barred)
+        ways = Ways(starting, shaped, pause, self._kernel() if request.exact else None, not request.preview, request.barred)
         dealt_with: list[StepBuilt] = []
         steps = rebuild(document, self._memory, ways)
         try:

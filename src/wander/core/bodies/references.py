@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.bodies.body import Body, Face
+from wander.core.document.blend_names import edge_in
 from wander.core.document.old_names import OLD_NAME, has_old_names
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
@@ -24,7 +25,7 @@ COUNTED = re.compile(r"[~#]\d+of\d+(@|$)")
 CLEARLY = 0.5
 """A counted thing is the one that was meant where its distance from the hint is at most this share of the next one's."""
 MOST_CANDIDATES = 3
-_SIDE = re.compile(r"(?P<maker>[a-z]+(?:-[a-z]+)*-\d+)/(?P<said>\d+\.[^~@^#|]*)(?P<rest>.*)")
+_SIDE = re.compile(r"(?P<maker>[a-z]+(?:-[a-z]+)*-\d+)/(?P<said>\d+\.[^~@^#|&=()]*)(?P<rest>.*)")
 
 
 @dataclass(frozen=True)
@@ -145,6 +146,9 @@ def _agree(a: str, b: str) -> bool:
 def _same_face(a: str, b: str) -> bool:
     if a == b:
         return True
+    along_a, along_b = edge_in(a), edge_in(b)
+    if along_a is not None and along_b is not None:
+        return (along_a[0], along_a[2]) == (along_b[0], along_b[2]) and _agree(along_a[1], along_b[1])
     one, other = _SIDE.fullmatch(a), _SIDE.fullmatch(b)
     if one is None or other is None or (one["maker"], one["rest"]) != (other["maker"], other["rest"]):
         return False

@@ -5,28 +5,48 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from wander.core.bodies.blending import Blend
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import CombineFailed, How
+from wander.core.bodies.kernel import KernelFailed
 from wander.core.design.rebuild import Ways
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
+from wander.core.solids.blending import chamfered, filleted
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
 from wander.core.solids.named import shape_of
 
 
-def combined(how: How, body: Body, tools: Sequence[Body]) -> Body:
-    """Bodies put together exactly. Raises CombineFailed."""
-    try:
-        return combine(how, body, tools)
-    except KernelError as error:
-        raise CombineFailed(str(error)) from error
+class ExactKernel:
+    """The kernel, as steps ask for it."""
+
+    def combined(self, how: How, body: Body, tools: Sequence[Body]) -> Body:
+        try:
+            return combine(how, body, tools)
+        except KernelError as error:
+            raise CombineFailed(str(error)) from error
+
+    def filleted(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
+        try:
+            return filleted(body, blends, maker)
+        except KernelError as error:
+            raise KernelFailed(str(error)) from error
+
+    def chamfered(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
+        try:
+            return chamfered(body, blends, maker)
+        except KernelError as error:
+            raise KernelFailed(str(error)) from error
+
+
+EXACT = ExactKernel()
 
 
 def exact_ways(**more: Any) -> Ways:
     """The way to build everything exactly."""
-    return Ways(combine=combined, **more)
+    return Ways(kernel=EXACT, **more)
 
 
 def exact_volume(body: Body) -> float:

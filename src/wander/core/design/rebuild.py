@@ -22,6 +22,7 @@ import orjson
 from pydantic import BaseModel, ValidationError
 
 from wander.core.bodies.body import Body
+from wander.core.bodies.kernel import Kernel
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
 from wander.core.design.code import code_version
@@ -34,7 +35,7 @@ from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
-from wander.core.steps.inputs import Built, Combine, Inputs, LeftOff, NeedsExact, StepRefused
+from wander.core.steps.inputs import Built, Inputs, LeftOff, NeedsExact, StepRefused
 from wander.core.steps.registry import StepKind
 
 log = logging.getLogger(__name__)
@@ -99,14 +100,14 @@ class Ways:
 
     starting: told of each step that has to be computed, before its build begins.
     shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. pause: called between those; it and the
-    others may raise LeftOff, with which the rebuild ends. combine: the exact way where the kernel is
-    at hand, else None. lasting: whether results are worth keeping beyond this process.
+    others may raise LeftOff, with which the rebuild ends. kernel: where it is at hand. lasting: whether results are worth keeping beyond this
+    process.
     """
 
     starting: Starting = lambda step, key: None
     shaped: Shaped = lambda step, key, skins: None
     pause: Callable[[], None] = lambda: None
-    combine: Combine | None = None
+    kernel: Kernel | None = None
     lasting: bool = True
     barred: Mapping[str, str] = field(default_factory=dict)
     """Keys of results that are not to be tried, with the reason."""
@@ -178,11 +179,11 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
     key = _key(reading.digest, [work.done[ref.step].key for _, ref in reading.refs])
     rough_key = _rough(key)
     known = work.memory.get(key, lasting=work.ways.lasting and not any(work.done[u].rough for u in uses))
-    if known is None and work.ways.combine is None:
+    if known is None and work.ways.kernel is None:
         known = work.memory.get(rough_key)
     spent = 0.0
     changes = _changed(kind, reading)
-    only_kernel = work.ways.combine is None and kind.kernel(reading.params)
+    only_kernel = work.ways.kernel is None and kind.kernel(reading.params)
     refused = work.memory.refusal(key) if known is None and not only_kernel else None
     if refused is not None:
         return _refused(step, refused, 0.0, reading, uses, work)
@@ -223,7 +224,8 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
         step=steps[step.id],
         steps=steps,
         results={step_id: built.result for step_id, built in work.done.items() if built.usable},
-        combine=work.ways.combine or work.memory.tools.combined,
+        combine=work.memory.tools.combined if work.ways.kernel is None else work.ways.kernel.combined,
+        kernel=work.ways.kernel,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
         pause=work.ways.pause,

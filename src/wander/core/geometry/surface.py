@@ -89,7 +89,13 @@ class Surface:
         return both[: len(u)], both[len(u) :], self.v.evaluate(across[0], v, 1).transpose(1, 0, 2)
 
     def at(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
-        """Derivatives of the orders (du, dv) at pairs of parameters u (m,), v (m,) of a polynomial surface: (m, 3) each."""
+        """Derivatives of the orders (du, dv) at pairs of parameters u (m,), v (m,): (m, 3) each."""
+        if self.weights is not None:
+            most_u, most_v = (max(order[k] for order in orders) for k in (0, 1))
+            wanted = [(i, j) for i in range(most_u + 1) for j in range(most_v + 1)]
+            found = Surface(self.u, self.v, self.homogeneous).at(u, v, wanted)
+            quotients = _quotients(dict(zip(wanted, found, strict=True)), most_u, most_v)
+            return [quotients[order] for order in orders]
         across = {du: basis_functions(self.u.knots, self.u.degree, u, du)[1] for du in {order[0] for order in orders}}
         along = {dv: basis_functions(self.v.knots, self.v.degree, v, dv)[1] for dv in {order[1] for order in orders}}
         # only the control points that have a say at each pair
@@ -100,19 +106,8 @@ class Surface:
         return [np.einsum("mj,mjc->mc", along[dv], partly[du]) for du, dv in orders]
 
     def _rational_grid(self, u: Floats, v: Floats, du: int, dv: int) -> Floats:
-        """The NURBS Book, eq. 4.20."""
         plain = Surface(self.u, self.v, self.homogeneous)
-        a = {(i, j): plain.grid(u, v, i, j) for i in range(du + 1) for j in range(dv + 1)}
-        s: dict[tuple[int, int], Floats] = {}
-        for i in range(du + 1):
-            for j in range(dv + 1):
-                value = a[i, j][..., :-1].copy()
-                for k in range(i + 1):
-                    for m in range(j + 1):
-                        if k or m:
-                            value -= comb(i, k) * comb(j, m) * a[k, m][..., -1:] * s[i - k, j - m]
-                s[i, j] = value / a[0, 0][..., -1:]
-        return s[du, dv]
+        return _quotients({(i, j): plain.grid(u, v, i, j) for i in range(du + 1) for j in range(dv + 1)}, du, dv)[du, dv]
 
     def edge(self, side: str) -> Curve:
         """A boundary curve: 'u0', 'u1' (run along v), 'v0', 'v1' (run along u)."""
@@ -125,3 +120,17 @@ class Surface:
     def transformed(self, matrix: Floats, origin: Floats) -> Surface:
         """The image under x -> matrix @ x + origin."""
         return Surface(self.u, self.v, self.points @ np.asarray(matrix).T + origin, self.weights)
+
+
+def _quotients(a: dict[tuple[int, int], Floats], du: int, dv: int) -> dict[tuple[int, int], Floats]:
+    """Derivatives (..., 3) up to the orders (du, dv), from those of the homogeneous surface, (..., 4). The NURBS Book, eq. 4.20."""
+    found: dict[tuple[int, int], Floats] = {}
+    for i in range(du + 1):
+        for j in range(dv + 1):
+            value = a[i, j][..., :-1].copy()
+            for k in range(i + 1):
+                for m in range(j + 1):
+                    if k or m:
+                        value -= comb(i, k) * comb(j, m) * a[k, m][..., -1:] * found[i - k, j - m]
+            found[i, j] = value / a[0, 0][..., -1:]
+    return found

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Sequence
 
-import numpy as np
-from OCP.BRepAlgoAPI import BRepAlgoAPI_BooleanOperation, BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BOPAlgo import BOPAlgo_Operation
+from OCP.BRepAlgoAPI import BRepAlgoAPI_BooleanOperation
 from OCP.collections import List_TopoDS_Shape
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
 from wander.core.bodies.body import Body
-from wander.core.bodies.combining import How, NothingLeft
-from wander.core.shaping.edges import Edge, pair_name
+from wander.core.bodies.combining import CombineFailed, How, NothingLeft, combined_roughly, meshed
+from wander.core.bodies.rough import NotClosed
+from wander.core.geometry.tolerances import DEFAULT
 from wander.core.solids.assemble import faces_of
+from wander.core.solids.edges import named_edges
 from wander.core.solids.errors import KernelError
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
 from wander.core.solids.readback import Origin, body_from
-from wander.core.solids.topology import edges_beside, edges_of, middle_of
+from wander.core.solids.topology import edges_of
 
 NEAR = 1e-5
 """mm: how near the kernel takes for touching, where it found nothing valid without that."""
@@ -25,25 +26,32 @@ SLACK = 1e-6
 """How far (of the volume) a result may leave what its inputs allow."""
 
 
-_OPERATIONS: dict[How, type[BRepAlgoAPI_BooleanOperation]] = {
-    How.JOIN: BRepAlgoAPI_Fuse,
-    How.CUT: BRepAlgoAPI_Cut,
-    How.OVERLAP: BRepAlgoAPI_Common,
+_OPERATIONS = {
+    How.JOIN: BOPAlgo_Operation.BOPAlgo_FUSE,
+    How.CUT: BOPAlgo_Operation.BOPAlgo_CUT,
+    How.OVERLAP: BOPAlgo_Operation.BOPAlgo_COMMON,
 }
 
 
 def combine(how: How, body: Body, tools: Sequence[Body]) -> Body:
     """The body joined with the tools, less the tools, or as far as it lies in them. Raises KernelError, NothingLeft.
 
-    The result is valid, its volume agrees with its mesh and lies between what the inputs allow.
+    The result is valid, and its volume agrees with its mesh, with what the inputs allow, and with what their meshes come to put together.
     """
     base, others = shape_of(body), [shape_of(tool) for tool in tools]
     error: KernelError | NothingLeft | None = None
-    for fuzzy in (0.0, NEAR):
+    met = _met(how, body, tools)
+    # the kernel may miss that two faces meet, without a word; asked the other way round it finds it
+    for fuzzy, turned in ((0.0, False), (0.0, True), (NEAR, False), (NEAR, True)):
         try:
-            found = _combined(how, base, others, fuzzy, body)
+            found = _combined(how, base, others, fuzzy, body, turned=turned)
             _refuse_impossible(how, body, tools, found)
-        except (KernelError, NothingLeft) as refused:
+            _refuse_unlike(met, found.measures.volume)
+        except NothingLeft as refused:
+            error = error or refused
+            if met is None or met[0] <= met[1]:
+                raise
+        except KernelError as refused:
             error = error or refused
         else:
             return found
@@ -51,10 +59,34 @@ def combine(how: How, body: Body, tools: Sequence[Body]) -> Body:
     raise error
 
 
-def _combined(how: How, base: NamedShape, tools: Sequence[NamedShape], fuzzy: float, body: Body) -> Body:
-    operation = _OPERATIONS[how]()
-    operation.SetArguments(_list(base.solids))
-    operation.SetTools(_list([solid for tool in tools for solid in tool.solids]))
+def _met(how: How, body: Body, tools: Sequence[Body]) -> tuple[float, float] | None:
+    """What the meshes of the bodies come to when they are put together, mm3, and how far that may be off; None where they can't be."""
+    tolerance = max(DEFAULT.display, DEFAULT.moving * max(item.size for item in (body, *tools)))
+    try:
+        parts = [meshed(item, tolerance) for item in (body, *tools)]
+        volume = combined_roughly(how, body, tools, tolerance, lambda item, _: parts[1 + next(k for k, tool in enumerate(tools) if tool is item)])
+    except NothingLeft:
+        return 0.0, SLACK * body.measures.volume
+    except (CombineFailed, NotClosed):
+        return None
+    # chords leave each body by so much; where they are put together no more than all of that can show
+    off = sum(abs(part.measures.volume - item.measures.volume) for part, item in zip(parts, (body, *tools), strict=True))
+    return volume.measures.volume, 2 * off + 1e-5 * sum(item.measures.volume for item in (body, *tools))
+
+
+def _refuse_unlike(met: tuple[float, float] | None, volume: float) -> None:
+    """A volume that is not what the meshes of the inputs come to."""
+    if met is not None and abs(volume - met[0]) > met[1]:
+        raise KernelError(f"the kernel gave {volume:.6g} mm3 where the meshes of these bodies come to {met[0]:.6g} mm3")
+
+
+def _combined(how: How, base: NamedShape, tools: Sequence[NamedShape], fuzzy: float, body: Body, *, turned: bool) -> Body:
+    """turned: the tools are handed to the kernel first."""
+    operation = BRepAlgoAPI_BooleanOperation()
+    operation.SetOperation(BOPAlgo_Operation.BOPAlgo_CUT21 if turned and how is How.CUT else _OPERATIONS[how])
+    first, second = _list(base.solids), _list([solid for tool in tools for solid in tool.solids])
+    operation.SetArguments(second if turned else first)
+    operation.SetTools(first if turned else second)
     operation.SetNonDestructive(True)
     operation.SetRunParallel(True)
     if fuzzy:
@@ -104,20 +136,9 @@ def _marks(operation: BRepAlgoAPI_BooleanOperation, shape: TopoDS_Shape, inputs:
 
 def _marked(item: NamedShape) -> list[tuple[TopoDS_Edge, str]]:
     """The kernel's edges whose names have a mark, each with it."""
-    marked: dict[str, list[Edge]] = defaultdict(list)
-    for edge in item.edges:
-        if "#" in edge.name:
-            marked[pair_name(edge.left, edge.right)].append(edge)
-    if not marked:
+    if not any("#" in edge.name for edge in item.edges):
         return []
-    found = []
-    for beside in edges_beside(item.shape, list(faces_of(item.shape))):
-        alike = marked.get(pair_name(*(item.names[i] for i in beside.faces)), [])
-        if alike:
-            middle = middle_of(beside.edge)
-            nearest = min(alike, key=lambda edge: float(np.linalg.norm(edge.curve.sampled(16)[1] - middle, axis=1).min()))
-            found.append((beside.edge, nearest.name.partition("#")[2]))
-    return found
+    return [(beside.edge, mark) for edge, beside in named_edges(item) if (mark := edge.name.partition("#")[2])]
 
 
 def _list(shapes: Sequence[TopoDS_Shape]) -> List_TopoDS_Shape:

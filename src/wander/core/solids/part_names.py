@@ -12,7 +12,7 @@ from wander.core.geometry.basis import Floats
 LONG = 80
 """Further words in a name are shortened beyond this many letters."""
 NONE_OF_ITS_OWN = "rest"
-_FURTHER = re.compile(r"\+\d+\.[^+~@^#|]*")
+_FURTHER = re.compile(r"\+\d+\.[^+~@^#|&=()]*")
 
 
 def told_by_neighbours(names: Sequence[str], neighbours: Sequence[frozenset[str]], centres: Callable[[], Floats]) -> list[str]:

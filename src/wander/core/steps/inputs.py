@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from wander.core.bodies.body import Body, Face
 from wander.core.bodies.combining import How
+from wander.core.bodies.kernel import Kernel
 from wander.core.bodies.references import Lost, edge_of, face_of
 from wander.core.checks.references import lost_part
 from wander.core.document.document import Step
@@ -47,8 +48,7 @@ class Inputs:
     """The step itself, the steps it names and their results.
 
     shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
-    own: gives the body that the step makes by itself, before it meets another one,
-    where it is known from before.
+    own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
     """
 
     step: Step
@@ -60,6 +60,7 @@ class Inputs:
     shaped: Callable[[tuple[Shell, ...]], None] = lambda skins: None
     pause: Callable[[], None] = lambda: None
     own: Callable[[Callable[[], Body]], Body] = lambda make: make()
+    kernel: Kernel | None = None
 
     def result(self, ref: Ref) -> Any:
         return self.results[ref.step]

@@ -1,0 +1,268 @@
+"""Edges made round and cut off by the kernel: looked at before, checked after, and told by name where they can't be."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepFilletAPI import BRepFilletAPI_LocalOperation, BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.collections import Array1_gp_Pnt2d
+from OCP.gp import gp_Pnt2d
+from OCP.Standard import Standard_Failure
+from OCP.TopAbs import TopAbs_VERTEX
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shape
+
+from wander.core.bodies.blending import Among, Blend, Fades, NotBlended, NothingMeant
+from wander.core.bodies.body import Body, Face
+from wander.core.document.blend_names import blend_name, corner_name
+from wander.core.shaping.edges import Edge
+from wander.core.solids.assemble import faces_of
+from wander.core.solids.edges import Between, between, named_edges
+from wander.core.solids.errors import KernelError
+from wander.core.solids.faces import face_from
+from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.readback import Origin, body_from
+
+SMOOTH = np.radians(0.5)
+"""Faces that meet at less than this have no edge to speak of."""
+FADING = np.radians(2.0)
+"""The kernel goes astray, or never ends, at an edge whose faces come so near to lying in one."""
+TABLE = 25
+"""Places at which a size that varies is told for each edge."""
+TRIES, PATIENCE = 8, 1.5
+"""How often a smaller size is tried to say what goes, and for how many seconds at most."""
+FINE = (1e-2, 1e-4, 1e-6, 1e-6, 1e-6, 1e-3)
+"""How closely the kernel is to keep to what it makes first; where edges come from bodies that were joined it may have to take its own measure."""
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """An edge to be blended, by name and as the kernel has it; number: of the blend that asks for it."""
+
+    name: str
+    meets: Between
+    number: int
+
+
+def filleted(body: Body, blends: Sequence[Blend], maker: str) -> Body:
+    """Edges rounded. Raises NotBlended, NothingMeant, KernelError."""
+    return _blended(body, blends, maker, _fillet, lambda turn, size: size * size * (np.tan(turn / 2) - turn / 2))
+
+
+def chamfered(body: Body, blends: Sequence[Blend], maker: str) -> Body:
+    """Edges cut off. Raises NotBlended, NothingMeant, KernelError."""
+    return _blended(body, blends, maker, _chamfer, lambda turn, size: size * size * np.sin(turn) / 2)
+
+
+Make = Callable[[NamedShape, Sequence[_Asked], Sequence[Blend], float, bool], BRepFilletAPI_LocalOperation]
+"""The kernel's operation on edges, all sizes times a factor, as finely as is asked or by its own measure. Raises Standard_Failure."""
+
+
+def _blended(body: Body, blends: Sequence[Blend], maker: str, make: Make, area: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> Body:
+    item = shape_of(body)
+    asked = list(_asked(item, blends))
+    made = _built(make, item, asked, blends)
+    if made is None:
+        raise _why_not(make, item, asked, blends)
+    shape = compound(list(solids_of(made.Shape())))
+    found = body_from(shape, _origins(made, shape, item, asked, maker), {}, body.along)
+    _refuse_impossible(body, found, made, asked, blends, area)
+    return found
+
+
+def _asked(item: NamedShape, blends: Sequence[Blend]) -> Iterator[_Asked]:
+    """Every edge that is meant, once, of the first blend that means it. Raises NothingMeant, Fades."""
+    shapes = list(faces_of(item.shape))
+    known = [(edge, between(beside, shapes, item.names)) for edge, beside in named_edges(item) if beside.faces[0] != beside.faces[1]]
+    taken: set[str] = set()
+    for number, blend in enumerate(blends):
+        meant = [(edge, meets) for edge, meets in known if edge.name in blend.edges or _is(blend.among, edge, meets)]
+        if not meant:
+            raise NothingMeant(number)
+        for edge, meets in meant:
+            if edge.name in taken:
+                continue
+            taken.add(edge.name)
+            flattest = int(np.abs(meets.turns).argmin())
+            if abs(meets.turns[flattest]) < FADING:
+                raise Fades("the faces beside it come to lie in one there", edge.name, meets.points[flattest], number)
+            yield _Asked(edge.name, meets, number)
+
+
+def _is(among: Among | None, edge: Edge, meets: Between) -> bool:
+    if among is None or np.abs(meets.turns).max() < SMOOTH:
+        return False
+    if among == "meeting":
+        return _maker(edge.left) != _maker(edge.right)
+    return bool((meets.turns > 0).all() if among == "outer" else (meets.turns < 0).all())
+
+
+def _maker(face: str) -> str:
+    """The step that made a face, and the copy of what it made."""
+    return face.partition("/")[0] + "".join(f"@{copy}" for copy in face.split("@")[1:])
+
+
+def _built(
+    make: Make, item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], factor: float = 1.0
+) -> BRepFilletAPI_LocalOperation | None:
+    for fine in (True, False):
+        try:
+            made = make(item, asked, blends, factor, fine)
+            made.Build()
+            if made.IsDone() and BRepCheck_Analyzer(made.Shape()).IsValid():
+                return made
+        except Standard_Failure:
+            continue
+    return None
+
+
+def _fillet(item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], factor: float, fine: bool) -> BRepFilletAPI_MakeFillet:
+    made = BRepFilletAPI_MakeFillet(item.shape)
+    if fine:
+        made.SetParams(*FINE)
+    for one in asked:
+        if made.Contour(one.meets.edge):
+            continue  # it goes on smoothly from one that is there
+        blend = blends[one.number]
+        if blend.size.is_constant:
+            made.Add(factor * blend.largest, one.meets.edge)
+            continue
+        made.Add(one.meets.edge)
+        run = made.NbContours()
+        _vary(made, run, blend, factor)
+    return made
+
+
+def _vary(made: BRepFilletAPI_MakeFillet, run: int, blend: Blend, factor: float) -> None:
+    """The size along a run of edges, over its whole length."""
+    count = made.NbEdges(run)
+    ends = [made.Abscissa(run, made.FirstVertex(run))]
+    whole = made.Length(run)
+    for number in range(1, count + 1):
+        length = _length(made.Edge(run, number))
+        shares = np.linspace(ends[-1], ends[-1] + length, TABLE) / whole
+        ends.append(ends[-1] + length)
+        table = Array1_gp_Pnt2d(1, TABLE)
+        for k, size in enumerate(factor * blend.at(shares), start=1):
+            table.SetValue(k, gp_Pnt2d((k - 1) / (TABLE - 1), float(size)))
+        made.SetRadius(table, run, number)
+
+
+def _length(edge: TopoDS_Edge) -> float:
+    from OCP.BRepGProp import BRepGProp
+    from OCP.GProp import GProp_GProps
+
+    found = GProp_GProps()
+    BRepGProp.LinearProperties_s(edge, found)
+    return found.Mass()
+
+
+def _chamfer(item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], factor: float, fine: bool) -> BRepFilletAPI_MakeChamfer:
+    made = BRepFilletAPI_MakeChamfer(item.shape)
+    for one in asked:
+        if made.Contour(one.meets.edge):
+            continue
+        blend = blends[one.number]
+        size = factor * blend.largest
+        face = one.meets.faces[1 if one.meets.names[1] in blend.faces else 0]
+        if blend.other is not None:
+            made.Add(size, factor * blend.other, one.meets.edge, face)
+        elif blend.angle is not None:
+            made.AddDA(size, blend.angle, one.meets.edge, face)
+        else:
+            made.Add(size, one.meets.edge)
+    return made
+
+
+def _why_not(make: Make, item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend]) -> NotBlended:
+    """Which edge it is that can't be had, and what would go there."""
+    until = time.monotonic() + PATIENCE
+    at_fault = next((one for one in asked if time.monotonic() < until and _built(make, item, [one], blends) is None), None)
+    if at_fault is None:
+        one = asked[0]
+        fits = _largest(lambda factor: _built(make, item, asked, blends, factor) is not None, until) if len(asked) > 1 else None
+        why = "each of these edges goes by itself, but not all of them together"
+    else:
+        one = at_fault
+        fits = _largest(lambda factor: _built(make, item, [one], blends, factor) is not None, until)
+        why = "there is no room for it beside this edge"
+    middle = one.meets.points[len(one.meets.points) // 2]
+    return NotBlended(why, one.name, middle, one.number, None if fits is None else fits * blends[one.number].largest)
+
+
+def _largest(goes: Callable[[float], bool], until: float) -> float | None:
+    """The largest factor below 1 that was found to go, by halves."""
+    low, high = 0.0, 1.0
+    for _ in range(TRIES):
+        if time.monotonic() > until:
+            break
+        middle = (low + high) / 2
+        low, high = (middle, high) if goes(middle) else (low, middle)
+    return low or None
+
+
+def _origins(made: BRepFilletAPI_LocalOperation, shape: TopoDS_Shape, item: NamedShape, asked: Sequence[_Asked], maker: str) -> list[Origin]:
+    """Where every face of the result comes from: one that was there, the edge that it rounds, or a corner where several of those meet."""
+    result = list(faces_of(shape))
+    found: list[Origin | None] = [None] * len(result)
+    known = {face.name: face for face in item.faces}
+
+    def mark(images: Sequence[TopoDS_Shape], origin: Callable[[int], Origin]) -> None:
+        for image in images:
+            for number, there in enumerate(result):
+                if found[number] is None and there.IsSame(image):
+                    found[number] = origin(number)
+
+    for face, name in zip(faces_of(item.shape), item.names, strict=True):
+        mark(list(made.Modified(face)) or [face], lambda _, name=name: Origin(name, known[name]))  # type: ignore[misc]
+    for edge, beside in named_edges(item):
+        mark(list(made.Generated(beside.edge)), lambda number, edge=edge: _new(result[number], blend_name(maker, edge.name)))  # type: ignore[misc]
+    explorer = TopExp_Explorer(item.shape, TopAbs_VERTEX)
+    while explorer.More():
+        mark(list(made.Generated(TopoDS.Vertex(explorer.Current()))), lambda number: _new(result[number], corner_name(maker)))
+        explorer.Next()
+    for number, origin in enumerate(found):
+        if origin is None:
+            found[number] = _new(result[number], corner_name(maker))
+    return [origin for origin in found if origin is not None]
+
+
+def _new(shape: TopoDS_Shape, name: str) -> Origin:
+    made: Face = face_from(TopoDS.Face(shape), name)
+    return Origin(name, made)
+
+
+def _refuse_impossible(
+    before: Body,
+    after: Body,
+    made: BRepFilletAPI_LocalOperation,
+    asked: Sequence[_Asked],
+    blends: Sequence[Blend],
+    area: Callable[[np.ndarray, np.ndarray], np.ndarray],
+) -> None:
+    """A volume that these edges can't come to: one by itself changes it by the area of its corner times its length."""
+    taken = added = 0.0
+    whole = {one.name: one for one in asked}
+    for one in whole.values():
+        blend = blends[one.number]
+        size = max(blend.largest, blend.other or 0.0)
+        if blend.angle is not None:
+            size = max(size, size * abs(np.tan(blend.angle)))
+        change = np.abs(one.meets.turns)
+        per_mm = area(np.minimum(change, np.radians(170.0)), np.full(len(change), size))
+        out = one.meets.turns > 0
+        taken += float((per_mm * one.meets.steps)[out].sum())
+        added += float((per_mm * one.meets.steps)[~out].sum())
+    changed = after.measures.volume - before.measures.volume
+    # twice as much where faces curve, and runs may go on past the edges that were named
+    runs = sum(made.Length(i) for i in range(1, made.NbContours() + 1)) / max(sum(float(one.meets.steps.sum()) for one in asked), 1e-9)
+    slack = 2.0 * max(1.0, runs)
+    edge = 1e-6 * before.measures.volume
+    if not -slack * taken - edge <= changed <= slack * added + edge:
+        raise KernelError(f"the kernel changed the volume by {changed:.4g} mm3, which rounding these edges can't come to")
+    if after.measures.pieces != before.measures.pieces:
+        raise KernelError("the body would fall into pieces")

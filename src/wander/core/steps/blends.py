@@ -1,0 +1,67 @@
+"""What fillets and chamfers have in common as steps: which edges they mean, what is seen meanwhile, and how a refusal is told."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
+from wander.core.bodies.body import Body
+from wander.core.bodies.combining import meshed
+from wander.core.bodies.edge_runs import smooth_run
+from wander.core.bodies.kernel import Kernel, KernelFailed
+from wander.core.bodies.rough import NotClosed
+from wander.core.checks.blending import edge_fades, kernel_gave_nothing, no_such_edges, not_blended, nothing_chosen, sheet_has_no_edges
+from wander.core.document.fields import BodyRef
+from wander.core.results.bodies import body_summary
+from wander.core.steps.edges_meant import EdgesMeant
+from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+
+Does = Callable[[Kernel], Callable[[Body, Sequence[Blend], str], Body]]
+
+
+def edges_of_set(meant: EdgesMeant, body: BodyRef, inputs: Inputs, path: list[str | int]) -> tuple[str, ...]:
+    """Names of the edges that are picked, with all that goes on smoothly from them, and of those round faces. Raises StepRefused."""
+    base = inputs.exact_body(body)
+    found: dict[str, None] = {}
+    for number, ref in enumerate(meant.edges):
+        edge = inputs.edge(ref.model_copy(update={"step": body.step}), [*path, "edges", number])
+        found |= dict.fromkeys(each.name for each in smooth_run(base, edge) if not each.smooth)
+    for number, face_ref in enumerate(meant.faces):
+        face = inputs.face(face_ref.model_copy(update={"step": body.step}), [*path, "faces", number])
+        found |= dict.fromkeys(edge.name for edge in base.edges if face.name in (edge.left, edge.right) and not edge.smooth)
+    return tuple(found)
+
+
+def blended(body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list[Blend]], inputs: Inputs, size: str, does: Does) -> Built:
+    """The body with its edges blended; where the kernel is not at hand, as it was: its edges are left as they are until then.
+
+    size: the parameter of a set that says how large its blend is. Raises StepRefused, NeedsExact.
+    """
+    base, named = inputs.body(body), inputs.named(body)
+    if not base.closed:
+        raise StepRefused([sheet_has_no_edges(inputs.step, named)])
+    for number, each in enumerate(sets):
+        if not each.edges and not each.faces and each.among == "picked":
+            raise StepRefused([nothing_chosen(inputs.step, named, ["sets", number, "edges"])])
+    if inputs.kernel is None:
+        return _as_it_was(base, inputs)
+    try:
+        made = does(inputs.kernel)(base, blends(), inputs.step.id)
+    except NothingMeant as error:
+        raise StepRefused([no_such_edges(inputs.step, named, sets[error.number].among, ["sets", error.number, "among"])]) from error
+    except Fades as error:
+        raise StepRefused([edge_fades(inputs.step, named, error)]) from error
+    except NotBlended as error:
+        raise StepRefused([not_blended(inputs.step, named, error, size)]) from error
+    except KernelFailed as error:
+        raise StepRefused([kernel_gave_nothing(inputs.step, named, error)]) from error
+    return Built(made, body_summary(made, inputs.tolerances))
+
+
+def _as_it_was(base: Body, inputs: Inputs) -> Built:
+    try:
+        rough = meshed(base, max(inputs.tolerances.display, inputs.tolerances.moving * base.size))
+    except NotClosed:
+        raise NeedsExact from None
+    body = Body(rough.measures, rough=rough, along=base.along)
+    return Built(body, body_summary(body, inputs.tolerances))

@@ -1,0 +1,17 @@
+"""Edges of a body as parameters: picked one by one, all round faces, or all of a kind."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from wander.core.document.fields import EdgeRef, FaceRef, Model
+
+
+class EdgesMeant(Model):
+    """What goes on smoothly from an edge comes along. among: all those at which the body stands out, or goes in, or what several steps made meets."""
+
+    edges: list[EdgeRef] = Field(default=[], title="Edges", max_length=400)
+    faces: list[FaceRef] = Field(default=[], title="All round", max_length=100)
+    among: Literal["picked", "outer", "inner", "meeting"] = Field(default="picked", title="Which")
