@@ -35,7 +35,20 @@ function offered(
   statuses: Built["steps"],
 ): Choice[] {
   const scope = scopeOf(floor, document, outline, statuses);
-  const order = ["station", "section", "rail", "loft", "extrude", "revolve", "sweep", "tube", "between", "turn"];
+  const order = [
+    "station",
+    "section",
+    "rail",
+    "loft",
+    "extrude",
+    "revolve",
+    "sweep",
+    "tube",
+    "between",
+    "turn",
+    "fillet",
+    "chamfer",
+  ];
   const rank = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
   return allKinds()
     .toSorted((a, b) => rank(a.name) - rank(b.name))

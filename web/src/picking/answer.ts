@@ -3,6 +3,7 @@ import type { Built } from "../api/built";
 import { broughtBefore } from "../model/order";
 import { stationOf } from "../model/outline";
 import type { Picking } from "../model/place";
+import { bodyIn } from "../steps/bodies";
 import { gives } from "../steps/registry";
 
 /** Something in the scene or in the Build that was pointed at. at: a place on it, mm. */
@@ -39,21 +40,27 @@ export function answered(
   const before = broughtBefore(asking.id, target.id, steps) ?? [];
   if (!picking.many) return [...before, { do: "set-param", step: asking.id, path: picking.path, value: reference }];
   const list = (valueAtPath(asking, picking.path) ?? []) as Reference[];
-  const left = list.filter((item) => item.step !== target.id);
+  const left = list.filter((item) => item.step !== target.id || (item.part ?? null) !== (reference.part ?? null));
   const next = left.length < list.length ? left : [...list, reference];
   return next.length ? [...before, { do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
 }
 
-/** The step that is meant: the station under a section where a station is asked for. */
-function meant({ what }: Picking, { step }: Pointed, steps: readonly Step[]): Step | undefined {
+/** The step that is meant: the station under a section where a station is asked for, and of what a step makes of a body that body itself. */
+function meant({ what, step: asking }: Picking, { step, part }: Pointed, steps: readonly Step[]): Step | undefined {
   const found = steps.find((s) => s.id === step);
+  if (found && found.id === asking && isPart(what)) {
+    // faces and edges that it leaves keep their names; its own ones come too late
+    return part?.includes(`${asking}/`) ? undefined : steps.find((s) => s.id === bodyIn(found));
+  }
   if (what === "station" && found && gives(found, "section")) return steps.find((s) => s.id === stationOf(found));
   return found;
 }
 
+const isPart = (what: Picking["what"]): what is "face" | "edge" => what === "face" || what === "edge";
+
 /** A step may only use what is made before it; a rail that needs nothing of it can be brought there. */
 function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {
-  if (!gives(target, what === "face" || what === "edge" ? "body" : what)) return false;
+  if (!gives(target, isPart(what) ? "body" : what)) return false;
   const moves = broughtBefore(step, target.id, steps);
   return moves !== null && (moves.length === 0 || what === "rail");
 }
@@ -64,7 +71,7 @@ function referenceTo(
   target: Step,
   statuses: Built["steps"],
 ): Reference | null {
-  if (what !== "face" && what !== "edge") return { step: target.id };
+  if (!isPart(what)) return { step: target.id };
   if (!part) return null;
   const summary = statuses[target.id]?.summary;
   if (!at || summary?.result !== "body") return { step: target.id, part };
@@ -80,5 +87,5 @@ function referenceTo(
 export function couldBe(picking: Picking | null, step: Step, { steps }: DesignDocument): boolean {
   if (!picking) return false;
   const target = meant(picking, { step: step.id }, steps);
-  return target !== undefined && !["face", "edge"].includes(picking.what) && fits(picking, target, steps);
+  return target !== undefined && !isPart(picking.what) && fits(picking, target, steps);
 }

@@ -9,12 +9,17 @@ export interface ActiveBody {
   group: BodyGroup;
 }
 
-/** The step that is being worked on: the one that is selected or goes through what is selected, or else the first that has sections. */
+/**
+ * The step that is being worked on: the one that is selected or goes through what is selected, or else the first that has sections. A step that
+ * only works on what others shaped leaves their sections within reach.
+ */
 export function useActiveBody(): ActiveBody | undefined {
   const outline = useOutline();
   const selected = usePlace((p) => p.selected);
   const found = makerOf(outline, selected);
   const group = found?.group ?? outline.groups[0];
-  const maker = found?.maker ?? group?.makers.find((m) => m.stands.length > 1) ?? group?.makers.at(-1);
+  const row = group?.makers.find((m) => m.stands.length > 1);
+  const shaped = found?.maker.stands.length || !row ? found?.maker : row;
+  const maker = shaped ?? row ?? group?.makers.at(-1);
   return group && maker ? { body: maker.step, stands: maker.stands, group } : undefined;
 }

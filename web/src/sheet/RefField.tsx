@@ -93,8 +93,9 @@ export function RefList(field: Field) {
       { do: "set-param", step: field.step.id, path: field.path, value: [...list, { step: id }] },
     ]);
   const least = Array.isArray(field.schema.default) ? 0 : 1;
+  const part = field.schema["x-part"];
   return (
-    <Box role="group" aria-labelledby={id} sx={{ display: "grid", gap: 0.5 }}>
+    <Box role="group" aria-labelledby={id} sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 0.5 }}>
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between" }}>
         <Box id={id} sx={{ fontSize: 14 }}>
           {field.schema.title}
@@ -102,18 +103,27 @@ export function RefList(field: Field) {
         <PickButton field={field} many />
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5 }}>
-        {list.map((item) => (
-          <StepChip
-            key={item.step}
-            step={item.step}
-            label={steps.find((s) => s.id === item.step)?.name ?? "gone"}
-            {...(list.length > least
-              ? { onDelete: () => void keep(list.filter((other) => other.step !== item.step)) }
-              : {})}
-          />
-        ))}
+        {list.map((item, i) =>
+          part ? (
+            <Part
+              key={item.part ?? i}
+              value={item}
+              what={part}
+              {...(list.length > least ? { onDelete: () => void keep(list.filter((other) => other !== item)) } : {})}
+            />
+          ) : (
+            <StepChip
+              key={item.step}
+              step={item.step}
+              label={steps.find((s) => s.id === item.step)?.name ?? "gone"}
+              {...(list.length > least
+                ? { onDelete: () => void keep(list.filter((other) => other.step !== item.step)) }
+                : {})}
+            />
+          ),
+        )}
       </Box>
-      {left.length > 0 && (
+      {!part && left.length > 0 && (
         <Select
           displayEmpty
           value=""
@@ -157,7 +167,8 @@ function PickButton({ field, many }: { field: Field; many: boolean }) {
 }
 
 /** A face or an edge, said by what made it; pointing at it lights it. */
-function Part({ value, what }: { value: Reference | null; what: "face" | "edge" }) {
+function Part(props: { value: Reference | null; what: "face" | "edge"; onDelete?: () => void }) {
+  const { value, what, onDelete } = props;
   const { place } = useFloor();
   const document = useDocument();
   const part = value?.part ?? null;
@@ -171,7 +182,16 @@ function Part({ value, what }: { value: Reference | null; what: "face" | "edge" 
       onPointerLeave={() => place.setState({ litNames: [] })}
       onFocus={() => place.setState({ litNames: part ? [part] : [] })}
       onBlur={() => place.setState({ litNames: [] })}
-      sx={{ flex: 1, minWidth: 0, borderRadius: 1, bgcolor: colours.paper, fontSize: 13, justifyContent: "flex-start" }}
+      {...(onDelete ? { onDelete } : {})}
+      sx={{
+        flex: 1,
+        minWidth: 0,
+        maxWidth: "100%",
+        borderRadius: 1,
+        bgcolor: colours.paper,
+        fontSize: 13,
+        justifyContent: onDelete ? "space-between" : "flex-start",
+      }}
     />
   );
 }

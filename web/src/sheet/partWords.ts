@@ -18,6 +18,10 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   const piece = parts.length ? ", a part" : "";
   const from = name(made.split("^")[1] ?? "");
   const bay = from ? `, from ${from} on` : "";
+  const along = /^along\((.*)\)$/.exec(made);
+  if (along?.[1])
+    return `what ${body} made of the edge ${partWords(along[1].replaceAll("&", "|"), { steps } as DesignDocument)}${piece}${copy}`;
+  if (made === "corner") return `a corner of ${body}${copy}`;
   if (made === "side" || made.startsWith("side^")) return `the side of ${body}${bay}${piece}${copy}`;
   if (made.startsWith("end:")) return `the end of ${body} at ${name(made.slice(4)) ?? "a section"}${piece}${copy}`;
   if (made.startsWith("near")) return `the near end of ${body}${piece}${copy}`;

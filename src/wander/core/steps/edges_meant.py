@@ -12,6 +12,6 @@ from wander.core.document.fields import EdgeRef, FaceRef, Model
 class EdgesMeant(Model):
     """What goes on smoothly from an edge comes along. among: all those at which the body stands out, or goes in, or what several steps made meets."""
 
-    edges: list[EdgeRef] = Field(default=[], title="Edges", max_length=400)
-    faces: list[FaceRef] = Field(default=[], title="All round", max_length=100)
+    edges: list[EdgeRef] = Field(default=[], title="Picked edges", max_length=400)
+    faces: list[FaceRef] = Field(default=[], title="All round faces", max_length=100)
     among: Literal["picked", "outer", "inner", "meeting"] = Field(default="picked", title="Which")

@@ -1,0 +1,118 @@
+"""Fillets and chamfers in the browser: edges picked in the scene, too much told with what goes, an early change under it."""
+
+from __future__ import annotations
+
+from math import pi
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.app.server import Server, wait_until
+from tests.core.design.designs import lofted
+from tests.ui.floor import Floor
+
+
+@pytest.fixture
+def block(page: Page, server: Server) -> Floor:
+    """A block of 30 by 20 by 40."""
+    document = lofted(*((z, {"type": "rectangle", "width": 30.0, "depth": 20.0}) for z in (0.0, 40.0)))
+    floor = Floor(page, server, server.client.post("/api/designs/file", content=document.model_dump_json()).json()["id"])
+    floor.open()
+    return floor
+
+
+def search(page: Page, words: str) -> None:
+    page.evaluate("document.activeElement?.blur?.()")
+    page.keyboard.press("/")
+    page.keyboard.type(words)
+    page.keyboard.press("Enter")
+
+
+def holds(floor: Floor, expected: float) -> None:
+    floor.until_volume(lambda found: abs(found - expected) < 2e-6 * expected)
+
+
+def test_an_upright_edge_is_picked_rounded_and_follows_its_block(block: Floor) -> None:
+    page = block.page
+    search(page, "fillet edges")
+    expect(page.get_by_text("waits for an edge of Hull")).to_be_visible()
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    middle = scene["y"] + 0.5 * scene["height"]
+    places = [(scene["x"] + share / 100 * scene["width"], middle) for share in range(30, 75)]
+    for x, y in places:
+        page.mouse.click(x, y)
+        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
+        if "end:" not in str(block.params("fillet-6")["sets"][0]["edges"] or "end:"):
+            break
+    page.get_by_role("button", name="Done").click()
+    edges = block.params("fillet-6")["sets"][0]["edges"]
+    assert len(edges) == 1
+    length = 40.0
+    corner = 1 - pi / 4
+    holds(block, 30 * 20 * length - corner * 4 * length)
+    block.type_into("Radius", "5")
+    holds(block, 30 * 20 * length - corner * 25 * length)
+    # too much: said with what goes, and the last good shape stays
+    block.type_into("Radius", "45")
+    card = page.locator('[data-code="not-blended"]')
+    expect(card).to_contain_text("was found to go")
+    card.get_by_role("button", name="Make it").click()
+    expect(card).to_have_count(0)
+    assert 5 < block.params("fillet-6")["sets"][0]["radius"] < 30
+    block.type_into("Radius", "5")
+    holds(block, 30 * 20 * length - corner * 25 * length)
+    # an early section wider: the same edge
+    block.select("section-4")
+    block.type_into("Width", "36")
+    block.select("section-2")
+    block.type_into("Width", "36")
+    holds(block, 36 * 20 * length - corner * 25 * length)
+
+
+def test_all_outer_edges_are_cut_off(block: Floor) -> None:
+    page = block.page
+    search(page, "chamfer edges")
+    page.get_by_role("button", name="Done").click()
+    page.get_by_role("button", name="Outer").click()
+
+    def cut(d: float) -> float:
+        """Twelve prisms; at each corner three of them share three quarters of a cube, and a facet across it takes a twelfth more."""
+        return 30 * 20 * 40 - 4 * (30 + 20 + 40) * d * d / 2 + 8 * (3 / 4 - 1 / 12) * d**3
+
+    holds(block, cut(1.0))
+    block.type_into("Distance", "3")
+    holds(block, cut(3.0))
+
+
+def test_two_bodies_are_joined_and_softened_where_they_meet(page: Page, server: Server) -> None:
+    plate = {"type": "rectangle", "width": 40.0, "depth": 40.0}
+    document = lofted((0.0, plate), (5.0, plate)).model_dump(mode="json")
+    document["steps"] += [
+        {
+            "id": "section-6",
+            "kind": "section",
+            "name": "Boss",
+            "params": {"station": {"step": "station-1"}, "shape": {"type": "circle", "diameter": 20.0}},
+        },
+        {
+            "id": "extrude-7",
+            "kind": "extrude",
+            "name": "Post",
+            "params": {"section": {"step": "section-6"}, "distance": 25.0, "result": {"type": "join", "body": {"step": "loft-5"}}},
+        },
+    ]
+    document["next"] = 8
+    floor = Floor(page, server, server.client.post("/api/designs/file", json=document).json()["id"])
+    floor.open()
+    search(page, "fillet edges")
+    page.get_by_role("button", name="Done").click()
+    page.get_by_role("button", name="Meeting").click()
+    r, big = 2.0, 10.0
+    added = 2 * pi * (r * r * (big + r / 2) - pi * r * r / 4 * (big + r - 4 * r / (3 * pi)))
+    holds(floor, 8000 + pi * 100 * 20 + added)
+    page.get_by_role("button", name="Let the radius change along them").click()
+    wait_until(lambda: len(floor.params("fillet-8")["sets"][0]["along"]) == 2)
+    page.get_by_label("Radius 2").fill("3")
+    page.keyboard.press("Enter")
+    floor.until_volume(lambda found: found > 8000 + pi * 100 * 20 + 1.2 * added)
