@@ -8,6 +8,7 @@ from typing import Protocol
 from wander.core.bodies.blending import Blend
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import How
+from wander.core.bodies.thickness import Thickness
 
 
 class KernelFailed(ValueError):
@@ -27,4 +28,8 @@ class Kernel(Protocol):
 
     def chamfered(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
         """Edges cut off. Raises NotBlended, NothingMeant, KernelFailed."""
+        ...
+
+    def walled(self, body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
+        """The body hollowed out, faces of those names left open; outwards where the thickness is below 0. Raises KernelFailed."""
         ...

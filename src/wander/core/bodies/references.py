@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wander.core.bodies.body import Body, Face
-from wander.core.document.blend_names import edge_in
+from wander.core.document.derived_names import edge_in, face_in
 from wander.core.document.old_names import OLD_NAME, has_old_names
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
@@ -149,6 +149,9 @@ def _same_face(a: str, b: str) -> bool:
     along_a, along_b = edge_in(a), edge_in(b)
     if along_a is not None and along_b is not None:
         return (along_a[0], along_a[2]) == (along_b[0], along_b[2]) and _agree(along_a[1], along_b[1])
+    beside_a, beside_b = face_in(a), face_in(b)
+    if beside_a is not None and beside_b is not None:
+        return (beside_a[0], beside_a[2]) == (beside_b[0], beside_b[2]) and _same_face(beside_a[1], beside_b[1])
     one, other = _SIDE.fullmatch(a), _SIDE.fullmatch(b)
     if one is None or other is None or (one["maker"], one["rest"]) != (other["maker"], other["rest"]):
         return False

@@ -9,6 +9,7 @@ from wander.core.bodies.blending import Blend
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import CombineFailed, How
 from wander.core.bodies.kernel import KernelFailed
+from wander.core.bodies.thickness import Thickness
 from wander.core.design.rebuild import Ways
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
@@ -17,6 +18,7 @@ from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
 from wander.core.solids.named import shape_of
+from wander.core.solids.walling import walled
 
 
 class ExactKernel:
@@ -37,6 +39,12 @@ class ExactKernel:
     def chamfered(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
         try:
             return chamfered(body, blends, maker)
+        except KernelError as error:
+            raise KernelFailed(str(error)) from error
+
+    def walled(self, body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
+        try:
+            return walled(body, thickness, open_, maker)
         except KernelError as error:
             raise KernelFailed(str(error)) from error
 

@@ -20,16 +20,8 @@ LEAST_TRUST = 1e-4
 
 
 def derivatives_at(surface: Surface, u: Floats, v: Floats) -> list[Floats]:
-    """Value, du, dv, duu, duv, dvv at pairs of parameters (m,): (m, 3) each. Rational ones by the rule of quotients (The NURBS Book, 4.5)."""
-    orders = [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)]
-    found = Surface(surface.u, surface.v, surface.homogeneous).at(u, v, orders)
-    if surface.weights is None:
-        return found
-    (s, su, sv, suu, suv, svv), (w, wu, wv, wuu, wuv, wvv) = ([part[:, cut] for part in found] for cut in (slice(0, 3), slice(3, 4)))
-    s = s / w
-    su, sv = (su - wu * s) / w, (sv - wv * s) / w
-    suu, svv = (suu - 2 * wu * su - wuu * s) / w, (svv - 2 * wv * sv - wvv * s) / w
-    return [s, su, sv, suu, (suv - wu * sv - wv * su - wuv * s) / w, svv]
+    """Value, du, dv, duu, duv, dvv at pairs of parameters (m,): (m, 3) each."""
+    return surface.at(u, v, [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)])
 
 
 def feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]] | None = None, *, beside: bool = False) -> tuple[Floats, Floats]:

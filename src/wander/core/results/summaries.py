@@ -147,6 +147,17 @@ class LinePlace(Model):
     way: Vector
 
 
+class WallOut(Model):
+    """A wall as it was measured: mm, at so many places; thin, thick: where it is least and most."""
+
+    least: float
+    largest: float
+    mean: float
+    places: int
+    thin: Vector
+    thick: Vector
+
+
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
@@ -171,6 +182,7 @@ class BodySummary(Model):
     exact: bool = True
     folds: int = 0
     closed: bool = True
+    wall: WallOut | None = None
 
 
 class SeamOut(Model):

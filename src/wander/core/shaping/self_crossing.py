@@ -21,6 +21,8 @@ FINEST_SHARE = 2e-5
 """Chords are not asked to be finer than this share of the body."""
 DEEP = 2.0
 """Chord heights by which triangles have to pass through each other: less may be the mesh, not the skin."""
+TOUCHING = 1e-6
+"""mm: what passes so near to a corner of a triangle only touches it."""
 BLOCK = 32
 """Triangles that lie near each other and have a box together."""
 MOST_PAIRS = 2_000_000
@@ -117,7 +119,9 @@ def _pierced(a: Floats, b: Floats, deep: float) -> tuple[Floats, Floats]:
             share = h[passes] / (h[passes] - g[passes])
             start = tri[passes, k]
             place = start + share[:, None] * (tri[passes, (k + 1) % 3] - start)
-            inside = _inside(place, over[passes])
+            # a long edge of a flat end may run over corners of the sides that stand on it: that is no passing through
+            touching = lengths(over[passes] - place[:, None]).min(axis=1) < TOUCHING
+            inside = _inside(place, over[passes]) & ~touching
             places.append(place[inside])
             depths.append(by[passes][inside])
     return np.concatenate(places), np.concatenate(depths)

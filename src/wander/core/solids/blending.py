@@ -11,18 +11,17 @@ from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepFilletAPI import BRepFilletAPI_LocalOperation, BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
 from OCP.collections import Array1_gp_Pnt2d
 from OCP.gp import gp_Pnt2d
-from OCP.Standard import Standard_Failure
 from OCP.TopAbs import TopAbs_VERTEX
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shape
 
 from wander.core.bodies.blending import Among, Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body, Face
-from wander.core.document.blend_names import blend_name, corner_name
+from wander.core.document.derived_names import blend_name, corner_name
 from wander.core.shaping.edges import Edge
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.edges import Between, between, named_edges
-from wander.core.solids.errors import KernelError
+from wander.core.solids.errors import KERNEL_RAISES, KernelError
 from wander.core.solids.faces import face_from
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
 from wander.core.solids.readback import Origin, body_from
@@ -59,7 +58,7 @@ def chamfered(body: Body, blends: Sequence[Blend], maker: str) -> Body:
 
 
 Make = Callable[[NamedShape, Sequence[_Asked], Sequence[Blend], float, bool], BRepFilletAPI_LocalOperation]
-"""The kernel's operation on edges, all sizes times a factor, as finely as is asked or by its own measure. Raises Standard_Failure."""
+"""The kernel's operation on edges, all sizes times a factor, as finely as is asked or by its own measure. Raises what the kernel does."""
 
 
 def _blended(body: Body, blends: Sequence[Blend], maker: str, make: Make, area: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> Body:
@@ -115,7 +114,7 @@ def _built(
             made.Build()
             if made.IsDone() and BRepCheck_Analyzer(made.Shape()).IsValid():
                 return made
-        except Standard_Failure:
+        except KERNEL_RAISES:
             continue
     return None
 

@@ -6,7 +6,7 @@ import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepTools import BRepTools
-from OCP.Geom import Geom_BSplineSurface
+from OCP.Geom import Geom_BSplineSurface, Geom_OffsetSurface
 from OCP.GeomAbs import GeomAbs_Plane
 from OCP.TopoDS import TopoDS_Face
 
@@ -18,9 +18,9 @@ from wander.core.geometry.surface import Surface
 from wander.core.solids.errors import KernelError
 
 DEGREE = 5
-FOLLOWED = 1e-6
+FOLLOWED = 1e-5
 """mm: how far a spline may stray from a surface of the kernel that is none."""
-FIRST_SPANS, MOST_SPANS = 8, 64
+FIRST_SPANS, MOST_SPANS = 8, 400
 _BETWEEN = np.array([0.21, 0.5, 0.83])
 
 
@@ -81,14 +81,54 @@ def _followed(shape: TopoDS_Face, across: tuple[float, float], along: tuple[floa
     def true(u: Floats, v: Floats) -> Floats:
         return np.array([[adaptor.Value(float(a), float(b)).Coord() for b in v] for a in u])
 
-    spans = FIRST_SPANS
-    while spans <= MOST_SPANS:
-        u, v = (SplineSpace.from_breaks(DEGREE, np.linspace(*reach, spans + 1)) for reach in (across, along))
+    reaches = (across, along)
+    breaks = [_first_breaks(shape, way, *reach) for way, reach in enumerate(reaches)]
+    while max(map(len, breaks)) <= MOST_SPANS:
+        u, v = (_space(each, _bends(shape, way)) for way, each in enumerate(breaks))
         values = true(u.greville, v.greville)
         points = v.interpolate(np.ascontiguousarray(u.interpolate(values).transpose(1, 0, 2))).transpose(1, 0, 2)
         found = Surface(u, v, points)
-        looks = [(b[:-1, None] + np.diff(b)[:, None] * _BETWEEN).ravel() for b in (u.breaks, v.breaks)]
-        if np.abs(found.grid(looks[0], looks[1]) - true(looks[0], looks[1])).max() < FOLLOWED:
+        looks = [(b[:-1, None] + np.diff(b)[:, None] * _BETWEEN).ravel() for b in breaks]
+        # where it was met one way only the other can stray
+        some = [space.greville[:: max(1, space.count // 12)] for space in (u, v)]
+        off = [
+            np.abs(found.grid(looks[0], some[1]) - true(looks[0], some[1])).max(axis=(1, 2)),
+            np.abs(found.grid(some[0], looks[1]) - true(some[0], looks[1])).max(axis=(0, 2)),
+        ]
+        bad = [each.reshape(-1, len(_BETWEEN)).max(axis=1) > FOLLOWED for each in off]
+        if not any(each.any() for each in bad):
             return found
-        spans *= 2
+        breaks = [np.sort(np.concatenate([b, ((b[:-1] + b[1:]) / 2)[which]])) for b, which in zip(breaks, bad, strict=True)]
     raise KernelError("the kernel made a face that can't be followed closely enough")
+
+
+def _basis(shape: TopoDS_Face) -> Geom_BSplineSurface | None:
+    """The spline from which the kernel takes its distance, if it does."""
+    surface = BRep_Tool.Surface_s(shape)
+    basis = surface.BasisSurface() if isinstance(surface, Geom_OffsetSurface) else None
+    return basis if isinstance(basis, Geom_BSplineSurface) else None
+
+
+def _first_breaks(shape: TopoDS_Face, way: int, low: float, high: float) -> Floats:
+    even = np.linspace(low, high, FIRST_SPANS + 1)
+    basis = _basis(shape)
+    if basis is None:
+        return even
+    known = _copied(basis)
+    inner = (known.u, known.v)[way].breaks
+    inside = inner[(inner > low + 1e-9) & (inner < high - 1e-9)]
+    return np.concatenate([[low], inside, [high]]) if len(inside) else even
+
+
+def _bends(shape: TopoDS_Face, way: int) -> dict[float, int]:
+    """Parameters at which fewer derivatives go on than the spline has: one less than those of the surface at the distance of which it lies."""
+    basis = _basis(shape)
+    if basis is None:
+        return {}
+    known = _copied(basis)
+    return {at: max(0, order - 1) for at, order in (known.u, known.v)[way].continuity.items() if order < DEGREE - 1}
+
+
+def _space(breaks: Floats, bends: dict[float, int]) -> SplineSpace:
+    inner = [DEGREE - next((order for at, order in bends.items() if abs(at - b) < 1e-9), DEGREE - 1) for b in breaks[1:-1]]
+    return SplineSpace.from_breaks(DEGREE, breaks, inner)

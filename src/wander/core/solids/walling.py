@@ -1,0 +1,141 @@
+"""Walls by the kernel, for bodies that are not one skin of the core's own: several ways of it, each looked at before it is believed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepOffset import BRepOffset_Mode
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
+from OCP.collections import List_TopoDS_Shape
+from OCP.GeomAbs import GeomAbs_JoinType
+from OCP.gp import gp_Pnt
+from OCP.TopAbs import TopAbs_EDGE
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS, TopoDS_Shape
+
+from wander.core.bodies.body import Body, Exact
+from wander.core.bodies.thickness import Thickness, of_places
+from wander.core.document.derived_names import wall_name
+from wander.core.solids.assemble import faces_of
+from wander.core.solids.errors import KERNEL_RAISES, KernelError
+from wander.core.solids.faces import face_from
+from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.readback import Origin, body_from
+
+TOLERANCE = 1e-4
+LOOKS = 48
+"""Places at which a wall of the kernel's is measured: each costs a search over the whole body."""
+THIN = 0.98
+"""Share of the thickness below which a wall is not what was asked for."""
+WAYS = (GeomAbs_JoinType.GeomAbs_Arc, GeomAbs_JoinType.GeomAbs_Intersection)
+
+
+def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
+    """The body hollowed, faces of those names left open, and its wall as measured. thickness: mm, outwards below 0. Raises KernelError."""
+    item = shape_of(body)
+    if len(item.solids) != 1:
+        raise KernelError("it is not one solid, and only one at a time can be hollowed")
+    said = KernelError("the kernel found no wall for it")
+    for join in WAYS:
+        try:
+            made = _made(item, thickness, open_, join)
+            found = body_from(compound(list(solids_of(made.Shape()))), _origins(made, item, maker, inwards=thickness > 0), {}, body.along)
+            measured = _measured(found, item, maker, inwards=thickness > 0)
+            _refuse(body, found, measured, thickness)
+        except KERNEL_RAISES:
+            continue
+        except KernelError as error:
+            said = error
+        else:
+            return found, measured
+    raise said
+
+
+def _made(item: NamedShape, thickness: float, open_: Sequence[str], join: GeomAbs_JoinType) -> BRepOffsetAPI_MakeThickSolid:
+    gone = List_TopoDS_Shape()
+    for face, name in zip(faces_of(item.shape), item.names, strict=True):
+        if name in open_:
+            gone.Append(face)
+    made = BRepOffsetAPI_MakeThickSolid()
+    made.MakeThickSolidByJoin(item.solids[0], gone, -thickness, TOLERANCE, BRepOffset_Mode.BRepOffset_Skin, False, False, join)
+    made.Build()
+    if not made.IsDone() or not list(solids_of(made.Shape())) or not BRepCheck_Analyzer(made.Shape()).IsValid():
+        raise KernelError("the kernel found no valid wall")
+    return made
+
+
+def _origins(made: BRepOffsetAPI_MakeThickSolid, item: NamedShape, maker: str, *, inwards: bool) -> list[Origin]:
+    shape = compound(list(solids_of(made.Shape())))
+    result = list(faces_of(shape))
+    found: list[Origin | None] = [None] * len(result)
+    known = {face.name: face for face in item.faces}
+
+    def mark(images: Sequence[TopoDS_Shape], origin: Callable[[int], Origin]) -> None:
+        for image in images:
+            for number, there in enumerate(result):
+                if found[number] is None and there.IsSame(image):
+                    found[number] = origin(number)
+
+    word = "inside" if inwards else "outside"
+    pairs = list(zip(faces_of(item.shape), item.names, strict=True))
+    for face, name in pairs:
+        mark([face], lambda _, name=name: Origin(name, known[name]))  # type: ignore[misc]
+    for face, name in pairs:
+        mark(list(made.Generated(face)), lambda number, name=name: _new(result[number], wall_name(maker, word, name)))  # type: ignore[misc]
+    for face, name in pairs:
+        mark(list(made.Modified(face)), lambda number, name=name: _new(result[number], name))  # type: ignore[misc]
+    for edge in _edges(item.shape):
+        mark(list(made.Generated(edge)), lambda number: _new(result[number], f"{maker}/rounded"))
+    for number, origin in enumerate(found):
+        if origin is None:
+            found[number] = _new(result[number], f"{maker}/rim")
+    return [origin for origin in found if origin is not None]
+
+
+def _edges(shape: TopoDS_Shape) -> list[TopoDS_Shape]:
+    explorer, found = TopExp_Explorer(shape, TopAbs_EDGE), []
+    while explorer.More():
+        found.append(explorer.Current())
+        explorer.Next()
+    return found
+
+
+def _new(shape: TopoDS_Shape, name: str) -> Origin:
+    return Origin(name, face_from(TopoDS.Face(shape), name))
+
+
+def _measured(found: Body, item: NamedShape, maker: str, *, inwards: bool) -> Thickness:
+    """From places on the new faces to the body that was there, by the kernel's own search."""
+    exact: Exact = found.exact[0]
+    mesh = exact.mesh
+    word = f"{maker}/{'inside' if inwards else 'outside'}("
+    new = np.array([name.startswith(word) for name in mesh.face_names])
+    middles = mesh.positions[mesh.triangles].mean(axis=1)[new[mesh.face_of[mesh.triangles[:, 0]]]]
+    if not len(middles):
+        raise KernelError("the kernel left nothing inside")
+    # middles of small triangles lie no further off the face than its chords
+    chosen = middles[np.linspace(0, len(middles) - 1, min(LOOKS, len(middles))).astype(int)]
+    off = []
+    for place in chosen:
+        vertex = BRepBuilderAPI_MakeVertex(gp_Pnt(*place.tolist())).Vertex()
+        off.append(min(BRepExtrema_DistShapeShape(vertex, face).Value() for face in faces_of(item.shape)))
+    return of_places(chosen, np.array(off))
+
+
+def _refuse(before: Body, after: Body, measured: Thickness, thickness: float) -> None:
+    """What is valid and yet no wall of that thickness."""
+    from wander.core.geometry.tolerances import DEFAULT
+
+    slack = 2 * DEFAULT.display
+    size = abs(thickness)
+    if measured.least < THIN * size - slack or measured.mean > 1.25 * size + slack:
+        raise KernelError(f"the kernel's wall is {measured.least:.3g} to {measured.largest:.3g} mm thick where {size:.3g} mm were asked for")
+    volume = after.measures.volume
+    if not 0 < volume < 2 * before.measures.area * size + (0 if thickness > 0 else 8 * size**3):
+        raise KernelError("the kernel's wall holds more than a wall can")
+    if thickness > 0 and volume >= before.measures.volume:
+        raise KernelError("the kernel hollowed nothing out")

@@ -1,0 +1,86 @@
+"""Wall."""
+
+from __future__ import annotations
+
+from wander.core.bodies.body import Body, of_shells
+from wander.core.bodies.kernel import KernelFailed
+from wander.core.bodies.thickness import Thickness, measured
+from wander.core.checks.walls import no_room_at_point, no_thickness, not_walled, only_from_own_skin, sheet_has_no_wall, wall_too_thick, wall_uneven
+from wander.core.document.findings import Finding
+from wander.core.results.bodies import body_summary
+from wander.core.results.summaries import WallOut, vector
+from wander.core.shaping.offset_skin import EndsInPoint, NeighboursMiss, NotATube, TooTight
+from wander.core.shaping.shell import Shell
+from wander.core.shaping.walled import walled
+from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.wall.params import WallParams
+
+SHARES = {"inwards": (1.0, 0.0), "outwards": (0.0, 1.0), "middle": (0.5, 0.5)}
+"""Of the thickness, inwards and outwards from what was shaped."""
+
+
+def build(params: WallParams, inputs: Inputs) -> Built:
+    step, base, named = inputs.step, inputs.exact_body(params.body), inputs.named(params.body)
+    if not base.closed:
+        raise StepRefused([sheet_has_no_wall(step, named)])
+    wrong: list[list[str | int]] = [["own", k, "thickness"] for k, each in enumerate(params.own) if each.thickness <= 0]
+    if params.thickness <= 0:
+        wrong.append(["thickness"])
+    if wrong:
+        raise StepRefused([no_thickness(step, wrong[0])])
+    mine = {"step": params.body.step}
+    open_ = [inputs.face(ref.model_copy(update=mine), ["open", k]).name for k, ref in enumerate(params.open)]
+    own = {inputs.face(each.face.model_copy(update=mine), ["own", k, "face"]).name: each.thickness for k, each in enumerate(params.own)}
+    try:
+        return _of_own_skin(params, base, open_, own, inputs)
+    except TooTight as error:
+        factor = 2.0 if params.way == "middle" else 1.0
+        raise StepRefused([wall_too_thick(step, named, error.place, factor * error.fits)]) from error
+    except EndsInPoint as error:
+        raise StepRefused([no_room_at_point(step, named, error)]) from error
+    except (NotATube, NeighboursMiss) as error:
+        if own or params.way == "middle":
+            raise StepRefused([only_from_own_skin(step, named, error)]) from error
+        return _by_kernel(params, base, open_, inputs)
+
+
+def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> Built:
+    """From the body's own surfaces. Raises NotATube, TooTight, NeighboursMiss."""
+    if base.exact or len(base.skins) != 1:
+        raise NotATube("it is not one skin")
+    (skin,) = base.skins
+    thickness = {name: own.get(name, params.thickness) for name in skin.names}
+    inwards, outwards = ({name: share * each for name, each in thickness.items()} for share in SHARES[params.way])
+    made, pairs = walled(skin, inwards, outwards, open_, inputs.step.id)
+    inputs.shaped((made,))
+    body = of_shells((made,), base.along)
+    if body.measures.volume <= 0 or (params.way == "inwards" and body.measures.volume >= base.measures.volume):
+        raise TooTight(base.measures.center, params.thickness / 2)
+    found = _measured(made, pairs) if len(set(thickness.values())) == 1 else None
+    findings = [] if found is None else _uneven(params, found, inputs)
+    summary = body_summary(body, inputs.tolerances).model_copy(update={"wall": None if found is None else _told(found)})
+    return Built(body, summary, findings)
+
+
+def _measured(made: Shell, pairs: tuple[tuple[int, int], ...]) -> Thickness:
+    return measured([made.faces[inner] for inner, _ in pairs], [made.faces[outer] for _, outer in pairs])
+
+
+def _uneven(params: WallParams, found: Thickness, inputs: Inputs) -> list[Finding]:
+    return [wall_uneven(inputs.step, found, params.thickness)] if found.least < 0.99 * params.thickness else []
+
+
+def _by_kernel(params: WallParams, base: Body, open_: list[str], inputs: Inputs) -> Built:
+    if inputs.kernel is None:
+        raise NeedsExact
+    signed = params.thickness if params.way == "inwards" else -params.thickness
+    try:
+        made, found = inputs.kernel.walled(base, signed, open_, inputs.step.id)
+    except KernelFailed as error:
+        raise StepRefused([not_walled(inputs.step, inputs.named(params.body), error)]) from error
+    summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(found)})
+    return Built(made, summary, _uneven(params, found, inputs))
+
+
+def _told(found: Thickness) -> WallOut:
+    return WallOut(least=found.least, largest=found.largest, mean=found.mean, places=found.places, thin=vector(found.thin), thick=vector(found.thick))
