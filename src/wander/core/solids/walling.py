@@ -13,6 +13,7 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
 from OCP.collections import List_TopoDS_Shape
 from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.gp import gp_Pnt
+from OCP.ShapeCustom import ShapeCustom
 from OCP.TopAbs import TopAbs_EDGE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Shape
@@ -31,7 +32,7 @@ LOOKS = 48
 """Places at which a wall of the kernel's is measured: each costs a search over the whole body."""
 THIN = 0.98
 """Share of the thickness below which a wall is not what was asked for."""
-WAYS = (GeomAbs_JoinType.GeomAbs_Arc, GeomAbs_JoinType.GeomAbs_Intersection)
+WAYS = (GeomAbs_JoinType.GeomAbs_Intersection, GeomAbs_JoinType.GeomAbs_Arc)
 
 
 def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
@@ -43,8 +44,9 @@ def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tu
     for join in WAYS:
         try:
             made = _made(item, thickness, open_, join)
-            found = body_from(compound(list(solids_of(made.Shape()))), _origins(made, item, maker, inwards=thickness > 0), {}, body.along)
-            measured = _measured(found, item, maker, inwards=thickness > 0)
+            shape = _own_splines(made.Shape())
+            found = body_from(shape, _origins(made, shape, item, maker, inwards=thickness > 0), {}, body.along)
+            measured = _measured(found, item, open_, maker, inwards=thickness > 0)
             _refuse(body, found, measured, thickness)
         except KERNEL_RAISES:
             continue
@@ -68,15 +70,26 @@ def _made(item: NamedShape, thickness: float, open_: Sequence[str], join: GeomAb
     return made
 
 
-def _origins(made: BRepOffsetAPI_MakeThickSolid, item: NamedShape, maker: str, *, inwards: bool) -> list[Origin]:
-    shape = compound(list(solids_of(made.Shape())))
+def _own_splines(shape: TopoDS_Shape) -> TopoDS_Shape:
+    """The solids of a shape, with splines of their own for faces that are told by their distance from another: nobody else reads those."""
+    shape = compound(list(solids_of(shape)))
+    made = compound(list(solids_of(ShapeCustom.ConvertToBSpline_s(shape, False, False, True, False))))
+    before, after = list(faces_of(shape)), list(faces_of(made))
+    if len(before) != len(after) or not BRepCheck_Analyzer(made).IsValid():
+        raise KernelError("the kernel's wall does not hold by itself")
+    return made
+
+
+def _origins(made: BRepOffsetAPI_MakeThickSolid, shape: TopoDS_Shape, item: NamedShape, maker: str, *, inwards: bool) -> list[Origin]:
+    """shape: with splines of its own, its faces in the order of those that were made."""
+    raw = list(faces_of(compound(list(solids_of(made.Shape())))))
     result = list(faces_of(shape))
     found: list[Origin | None] = [None] * len(result)
     known = {face.name: face for face in item.faces}
 
     def mark(images: Sequence[TopoDS_Shape], origin: Callable[[int], Origin]) -> None:
         for image in images:
-            for number, there in enumerate(result):
+            for number, there in enumerate(raw):
                 if found[number] is None and there.IsSame(image):
                     found[number] = origin(number)
 
@@ -108,31 +121,26 @@ def _new(shape: TopoDS_Shape, name: str) -> Origin:
     return Origin(name, face_from(TopoDS.Face(shape), name))
 
 
-def _measured(found: Body, item: NamedShape, maker: str, *, inwards: bool) -> Thickness:
+def _measured(found: Body, item: NamedShape, open_: Sequence[str], maker: str, *, inwards: bool) -> Thickness:
     """From places on the new faces to the body that was there, by the kernel's own search."""
     exact: Exact = found.exact[0]
     mesh = exact.mesh
     word = f"{maker}/{'inside' if inwards else 'outside'}("
     new = np.array([name.startswith(word) for name in mesh.face_names])
-    middles = mesh.positions[mesh.triangles].mean(axis=1)[new[mesh.face_of[mesh.triangles[:, 0]]]]
-    if not len(middles):
+    places = mesh.positions[new[mesh.face_of]]
+    if not len(places):
         raise KernelError("the kernel left nothing inside")
-    # middles of small triangles lie no further off the face than its chords
-    chosen = middles[np.linspace(0, len(middles) - 1, min(LOOKS, len(middles))).astype(int)]
-    off = []
-    for place in chosen:
-        vertex = BRepBuilderAPI_MakeVertex(gp_Pnt(*place.tolist())).Vertex()
-        off.append(min(BRepExtrema_DistShapeShape(vertex, face).Value() for face in faces_of(item.shape)))
+    chosen = places[np.linspace(0, len(places) - 1, min(LOOKS, len(places))).astype(int)]
+    # of the faces that are left, not of the solid: whatever is inside of that is no distance away
+    skin = compound([face for face, name in zip(faces_of(item.shape), item.names, strict=True) if name not in open_])
+    off = [BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(gp_Pnt(*place.tolist())).Vertex(), skin).Value() for place in chosen]
     return of_places(chosen, np.array(off))
 
 
 def _refuse(before: Body, after: Body, measured: Thickness, thickness: float) -> None:
     """What is valid and yet no wall of that thickness."""
-    from wander.core.geometry.tolerances import DEFAULT
-
-    slack = 2 * DEFAULT.display
     size = abs(thickness)
-    if measured.least < THIN * size - slack or measured.mean > 1.25 * size + slack:
+    if measured.least < THIN * size or measured.mean > 1.25 * size:
         raise KernelError(f"the kernel's wall is {measured.least:.3g} to {measured.largest:.3g} mm thick where {size:.3g} mm were asked for")
     volume = after.measures.volume
     if not 0 < volume < 2 * before.measures.area * size + (0 if thickness > 0 else 8 * size**3):
