@@ -954,6 +954,7 @@ export interface components {
              * @default true
              */
             closed: boolean;
+            wall?: components["schemas"]["WallOut"] | null;
         };
         /**
          * BroughtOut
@@ -2188,6 +2189,32 @@ export interface components {
              * @description Seconds since 1970.
              */
             created: number;
+        };
+        /**
+         * WallOut
+         * @description A wall as it was measured: mm, at so many places; thin, thick: where it is least and most.
+         */
+        WallOut: {
+            /** Least */
+            least: number;
+            /** Largest */
+            largest: number;
+            /** Mean */
+            mean: number;
+            /** Places */
+            places: number;
+            /** Thin */
+            thin: [
+                number,
+                number,
+                number
+            ];
+            /** Thick */
+            thick: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Worth

@@ -23,14 +23,17 @@ export interface Action {
 export const Actions = createContext<() => Action[]>(() => []);
 export const useActions = (): (() => Action[]) => useContext(Actions);
 
-/** Actions whose name holds every word that was typed: what can be done before what can't, what begins with it first. */
+/** Actions whose name holds every word that was typed: what can be done before what can't, what begins with it first, then what is called so. */
 export function matching(actions: Action[], typed: string): Action[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const found = actions.filter((a) =>
     words.every((word) => `${a.name} ${a.alike ?? ""} ${a.says ?? ""}`.toLowerCase().includes(word)),
   );
   const first = words[0] ?? "";
-  const rank = (a: Action) => (a.why === undefined ? 0 : 2) + (a.name.toLowerCase().startsWith(first) ? 0 : 1);
+  const called = (a: Action) => a.name.toLowerCase();
+  const near = (a: Action) =>
+    called(a).startsWith(first) ? 0 : words.every((word) => called(a).includes(word)) ? 1 : 2;
+  const rank = (a: Action) => (a.why === undefined ? 0 : 3) + near(a);
   return found.toSorted((a, b) => rank(a) - rank(b));
 }
 

@@ -27,6 +27,13 @@ export function BodyFacts({ step }: { step: Step }) {
       facts={[
         ...(summary.closed ? ([amount(summary, unit)] as [string, string][]) : []),
         ...(mass ? ([[`Mass, ${finish?.material ?? ""}`, mass]] as [string, string][]) : []),
+        ...(summary.wall
+          ? ([
+              ["Wall, least", length(summary.wall.least, unit)],
+              ["Wall, largest", length(summary.wall.largest, unit)],
+              ["Wall, mean", `${length(summary.wall.mean, unit)} at ${summary.wall.places} places`],
+            ] as [string, string][])
+          : []),
         [summary.closed ? "Surface" : "Area of the sheet", `${skin.value} ${skin.unit}`],
         [
           "Box",

@@ -21,6 +21,10 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   const along = /^along\((.*)\)$/.exec(made);
   if (along?.[1])
     return `what ${body} made of the edge ${partWords(along[1].replaceAll("&", "|"), { steps } as DesignDocument)}${piece}${copy}`;
+  const beside = /^(inside|outside)\((.*)\)$/.exec(made);
+  if (beside?.[2])
+    return `the ${beside[1]} of ${partWords(beside[2].replaceAll("&", "|"), { steps } as DesignDocument)}${piece}${copy}`;
+  if (made === "rim") return `a rim of ${body}${piece}${copy}`;
   if (made === "corner") return `a corner of ${body}${copy}`;
   if (made === "side" || made.startsWith("side^")) return `the side of ${body}${bay}${piece}${copy}`;
   if (made.startsWith("end:")) return `the end of ${body} at ${name(made.slice(4)) ?? "a section"}${piece}${copy}`;

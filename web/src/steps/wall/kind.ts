@@ -1,0 +1,45 @@
+import { lengthNumber } from "../../model/units";
+import { bodyIn, toBody } from "../bodies";
+import type { Kind } from "../kind";
+
+const LIES: Record<string, string> = { outwards: ", outside", middle: ", half and half" };
+
+export const kind: Kind = {
+  name: "wall",
+  title: "Wall",
+  result: "body",
+  words: (step, status, names, { unit }) => {
+    const thickness = status?.values?.["thickness"] ?? step.params["thickness"] ?? 2;
+    const open = (step.params["open"] as unknown[] | undefined)?.length ?? 0;
+    const left = open === 0 ? "closed all round" : open === 1 ? "one face open" : `${open} faces open`;
+    const thick = typeof thickness === "number" ? ` of ${lengthNumber(thickness, unit)}` : "";
+    return `wall${thick} in ${names(bodyIn(step))}${LIES[String(step.params["way"])] ?? ""}, ${left}`;
+  },
+  leave: () => ["body", "thickness", "way", "open", "own"],
+  choices: (scope) => {
+    const choice = toBody(
+      scope,
+      "wall",
+      {
+        title: (body) => `Hollow ${body} to a wall`,
+        name: "Wall",
+        keys: "f w",
+        alike: "shell thickness hollow thin inside empty",
+      },
+      () => ({ thickness: 2, open: [] }),
+    );
+    return [
+      {
+        ...choice,
+        act: async () => {
+          await choice.act();
+          const { place } = scope.floor;
+          const made = place.getState().selected;
+          // which faces stay open is picked next
+          if (made?.startsWith("wall-"))
+            place.setState({ picking: { step: made, path: ["open"], what: "face", many: true } });
+        },
+      },
+    ];
+  },
+};
