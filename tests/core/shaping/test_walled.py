@@ -18,7 +18,7 @@ from wander.core.geometry.law import linear
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, loft
 from wander.core.shaping.mass import mass_properties
-from wander.core.shaping.offset_skin import EndsInPoint, NotATube, TooTight
+from wander.core.shaping.offset_skin import EndsInPoint, NotATube, TooTight, WallsMeet
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.self_crossing import self_crossing
 from wander.core.shaping.shell import Shell
@@ -160,6 +160,16 @@ def test_what_is_too_thick_is_told_with_its_place_and_what_goes() -> None:
     assert_close(told.value.place[2], 40.0, within=6.0)
     assert_close(told.value.fits, 4.0, within=0.2)
     assert volume(wall(neck, 0.9 * told.value.fits)) > 0
+
+
+@pytest.mark.parametrize(("thickness", "opened"), [(10.5, 2), (11.0, 0), (25.0, 1)])
+def test_walls_that_meet_are_told(thickness: float, opened: int) -> None:
+    with pytest.raises(WallsMeet):
+        wall(BOX, thickness, opened=opened)
+    flat = made(at(0.0, shapes.rectangle(40.0, 40.0)), at(5.0, shapes.rectangle(40.0, 40.0)))
+    with pytest.raises(WallsMeet):
+        wall(flat, 2.6, opened=0)
+    assert_close(volume(wall(flat, 2.4, opened=0)), 8000 - 35.2**2 * 0.2, within=1e-6 * 8000)
 
 
 def test_what_is_no_tube_is_refused() -> None:

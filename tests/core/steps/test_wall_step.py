@@ -77,6 +77,23 @@ def test_too_thick_is_told_and_made_to_fit() -> None:
     assert repaired(document, finding, "Make it").state is State.READY
 
 
+def test_walls_that_meet_are_told_and_made_to_fit() -> None:
+    document = walled(lofted((0.0, rectangle(30.0, 20.0)), (40.0, rectangle(30.0, 20.0))), thickness=12.0)
+    finding = refused(document)
+    assert finding.code == "wall-too-thick"
+    mended = repaired(document, finding, "Make it")
+    assert mended.state is State.READY
+    assert 0 < volume(mended) < 24000
+
+
+def test_a_side_is_left_open() -> None:
+    """Not an end: the kernel makes it."""
+    block = lofted((0.0, rectangle(30.0, 20.0)), (40.0, rectangle(30.0, 20.0)))
+    built = late(walled(block, open=[{"step": "loft-5", "part": "loft-5/2.right+4.right"}]))
+    assert built.state is State.READY, built.findings
+    assert_close(volume(built), 30 * 20 * 40 - 28 * 16 * 36, within=1e-6 * 24000)
+
+
 @pytest.mark.parametrize(
     ("params", "code"),
     [

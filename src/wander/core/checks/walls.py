@@ -30,12 +30,16 @@ def sheet_has_no_wall(step: Step, body: Step) -> Finding:
     return _refused(step, "wall-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
 
 
-def wall_too_thick(step: Step, body: Step, place: Floats, fits: float) -> Finding:
-    """A place where the shape bends more tightly than the wall is thick."""
-    goes = float(f"{SAFE * fits:.2g}")
-    detail = f"At the marked place it bends so tightly that a wall of more than {fits:.3g} mm would fold there."
-    fix = Fix(label=f"Make it {goes:g} mm", edits=[SetParam(do="set-param", step=step.id, path=["thickness"], value=goes)])
-    return _refused(step, "wall-too-thick", f"{step.name} is too thick for {body.name}", detail, ["thickness"], Where(points=[spot(place)]), fix)
+def wall_too_thick(step: Step, body: Step, place: Floats, fits: float | None) -> Finding:
+    """A place where the shape bends more tightly than the wall is thick, or has no room for walls from both sides. fits: what goes, mm, if known."""
+    fixes, said = [], "Make it thinner."
+    if fits is not None:
+        goes = float(f"{SAFE * fits:.2g}")
+        said = f"Up to about {fits:.3g} mm goes."
+        fixes.append(Fix(label=f"Make it {goes:g} mm", edits=[SetParam(do="set-param", step=step.id, path=["thickness"], value=goes)]))
+    detail = f"At the marked place the shape is too tight or too narrow for it. {said}"
+    where = Where(points=[spot(place)])
+    return _refused(step, "wall-too-thick", f"{step.name} is too thick for {body.name}", detail, ["thickness"], where, *fixes)
 
 
 def only_from_own_skin(step: Step, body: Step, error: Exception) -> Finding:

@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, basis_functions
 from wander.core.geometry.errors import GeometryError, NotConverged
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
@@ -23,14 +23,16 @@ from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import Cap, NamedFace, Shell, Side
 
 DEGREE = 5
-CLOSE = 1e-4
+CLOSE = 3e-4
 """mm: how closely the new sides follow the true ones."""
+ORDERS = [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)]
 MOST_SPANS = 160
 LEVEL = np.cos(np.radians(0.05))
 """Neighbours whose normals agree so nearly go on smoothly, and so do their new sides."""
 STEPS = 30
 DONE = 1e-10
-BETWEEN = np.array([0.15, 0.5, 0.85])
+BETWEEN = np.array([0.31, 0.77])
+"""Where a span is looked at between the places at which it was met."""
 
 
 class NotATube(GeometryError):
@@ -53,6 +55,14 @@ class TooTight(GeometryError):
         self.fits = fits
 
 
+class WallsMeet(GeometryError):
+    """What lies at the distance from opposite sides has run into each other. place: (3,) where it does."""
+
+    def __init__(self, place: Floats) -> None:
+        super().__init__("what lies at this distance from opposite sides runs into each other")
+        self.place = place
+
+
 class NeighboursMiss(GeometryError):
     """Two sides that meet at an edge don't meet any more at the distance. place: (3,) on the edge."""
 
@@ -70,7 +80,7 @@ class Moved:
 
     def at(self, u: Floats, v: Floats) -> tuple[Floats, Floats, Floats]:
         """Points of the moved side and its tangents at pairs of parameters (m,), which may lie a little beyond its ends: (m, 3) each."""
-        place, du, dv, duu, duv, dvv = self.surface.at(u, v, [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)])
+        place, du, dv, duu, duv, dvv = self.surface.at(u, v, ORDERS)
         raw = cross(du, dv)
         size = lengths(raw)[:, None]
         normal = raw / size
@@ -78,19 +88,38 @@ class Moved:
         bends = [(t - np.sum(t * normal, axis=1)[:, None] * normal) / size for t in turned]
         return place - self.by * normal, du - self.by * bends[0], dv - self.by * bends[1]
 
-    def room(self, u: Floats, v: Floats) -> Floats:
-        """The largest distance inwards, towards which the side is moved, before it folds: (m,), endless where it does not bend that way."""
-        du, dv, duu, duv, dvv = self.surface.at(u, v, [(1, 0), (0, 1), (2, 0), (1, 1), (0, 2)])
-        normal = cross(du, dv)
-        normal /= lengths(normal)[:, None]
-        e, f, g = (np.sum(a * b, axis=1) for a, b in ((du, du), (du, dv), (dv, dv)))
-        l_, m, n = (np.sum(a * normal, axis=1) for a in (duu, duv, dvv))
+    def places(self, u: Floats, v: Floats) -> tuple[Floats, Floats]:
+        """Points (m, k, 3) of the moved side at parameters (m, k), and the largest distance towards which it is moved before it folds there, (m, k).
+
+        That is endless where it does not bend that way.
+        """
+        place, du, dv, duu, duv, dvv = self._derivatives(u, v)
+        raw = cross(du, dv)
+        normal = raw / lengths(raw)[:, None]
+        e, f, g = (np.einsum("ij,ij->i", a, b) for a, b in ((du, du), (du, dv), (dv, dv)))
+        l_, m, n = (np.einsum("ij,ij->i", a, normal) for a in (duu, duv, dvv))
         area = e * g - f * f
         mean, gauss = (e * n - 2 * f * m + g * l_) / (2 * area), (l_ * n - m * m) / area
         root = np.sqrt(np.maximum(mean * mean - gauss, 0.0))
         # towards the inside an outward bulge is the tight one, and the other way round
         tight = -(mean - root) if self.by > 0 else mean + root
-        return np.where(tight > 1e-12, 1 / np.maximum(tight, 1e-12), np.inf)
+        room = np.where(tight > 1e-12, 1 / np.maximum(tight, 1e-12), np.inf)
+        return (place - self.by * normal).reshape(*u.shape, 3), room.reshape(u.shape)
+
+    def _derivatives(self, u: Floats, v: Floats) -> list[Floats]:
+        """Of ORDERS, (m k, 3) each."""
+        surface = self.surface
+        if surface.weights is not None or np.ptp(u, axis=1).max() > 0:
+            return surface.at(u.ravel(), v.ravel(), ORDERS)
+        # along each row only v changes: its curve is found once
+        rows = [surface.u.evaluate(surface.points, u[:, 0], order) for order in range(3)]
+        places = v.ravel()
+        spans, _ = basis_functions(surface.v.knots, surface.v.degree, places)
+        along = [basis_functions(surface.v.knots, surface.v.degree, places, order)[1] for order in range(3)]
+        columns = spans[:, None] - surface.v.degree + np.arange(surface.v.degree + 1)
+        owner = np.repeat(np.arange(len(u)), v.shape[1])[:, None]
+        near = [row[owner, columns] for row in rows]
+        return [np.einsum("mj,mjc->mc", along[dv], near[du]) for du, dv in ORDERS]
 
 
 @dataclass(frozen=True)
@@ -146,14 +175,16 @@ class _Strip:
         return u, v
 
     def places(self, across: Floats, along: Floats) -> Floats:
-        """Places on a grid of shares: (m, k, 3). Raises TooTight, NotConverged."""
+        """Places on a grid of shares: (m, k, 3). Raises TooTight, WallsMeet, NotConverged."""
         u, v = self.parameters(across, along)
-        found = self.moved.at(u.ravel(), v.ravel())[0]
-        room = self.moved.room(u.ravel(), v.ravel())
-        tightest = int(np.argmin(room))
+        found, room = self.moved.places(u, v)
+        # run backwards, it has passed what comes from the other side
+        back = np.argwhere((np.diff(u, axis=0)[:, :-1] <= 0) | (np.diff(v, axis=1)[:-1] <= 0))
+        if len(back):
+            raise WallsMeet(found[tuple(back[0])])
+        tightest = np.unravel_index(int(np.argmin(room)), room.shape)
         if room[tightest] <= abs(self.moved.by):
             raise TooTight(found[tightest], float(room[tightest]))
-        found = found.reshape(*u.shape, 3)
         for edge, at, weight in ((self.left, 0.0, 1 - across), (self.right, 1.0, across)):
             if edge is not None:
                 # both sides of an edge go exactly through the same places
@@ -182,7 +213,7 @@ def ends_in_point(skin: Shell) -> bool:
 def offset_skin(skin: Shell, distances: Sequence[float], ends: tuple[float, float], name: Callable[[str], str]) -> Shell:
     """The skin moved inwards: each side by its distance, mm, outwards where that is below 0; the planes of its ends by theirs.
 
-    name: what each new face is called, from the name of the one that it comes from. Raises NotATube, TooTight, NeighboursMiss.
+    name: what each new face is called, from the name of the one that it comes from. Raises NotATube, TooTight, WallsMeet, NeighboursMiss.
     """
     order = _strips(skin)
     faces = [skin.faces[k] for k in order]
@@ -214,6 +245,7 @@ def offset_skin(skin: Shell, distances: Sequence[float], ends: tuple[float, floa
     return replace(shell, caps=tuple(caps))
 
 
+FEW = 24
 PLACES = 25
 """Along an edge, at which its two sides are brought together."""
 
@@ -318,7 +350,7 @@ def _brought_together(first: Moved, second: Moved, a: Floats, b: Floats, plane: 
 
 
 def _followed(strips: Sequence[_Strip]) -> list[Surface]:
-    """The spline surfaces through strips that go round a tube, to CLOSE, of one space along it. Raises TooTight, NotConverged."""
+    """The spline surfaces through strips that go round a tube, to CLOSE, of one space along it. Raises TooTight, WallsMeet, NotConverged."""
     sources = [strip.moved.surface for strip in strips]
     across = [_shares(source.u) for source in sources]
     bends = [_bends(source.u) for source in sources]
@@ -351,7 +383,10 @@ def _followed(strips: Sequence[_Strip]) -> list[Surface]:
 def _shares(space: SplineSpace) -> Floats:
     low, high = space.domain
     inner = (space.breaks - low) / (high - low)
-    return inner if len(inner) > 3 else np.linspace(0.0, 1.0, 5)
+    if len(inner) > FEW:
+        return inner
+    # few spans bend much within each: begun with halves, the end is sooner reached
+    return np.sort(np.concatenate([inner, (inner[:-1] + inner[1:]) / 2])) if len(inner) > 3 else np.linspace(0.0, 1.0, 5)
 
 
 def _bends(space: SplineSpace) -> dict[float, int]:

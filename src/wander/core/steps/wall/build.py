@@ -7,9 +7,10 @@ from wander.core.bodies.kernel import KernelFailed
 from wander.core.bodies.thickness import Thickness, measured
 from wander.core.checks.walls import no_room_at_point, no_thickness, not_walled, only_from_own_skin, sheet_has_no_wall, wall_too_thick, wall_uneven
 from wander.core.document.findings import Finding
+from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.results.summaries import WallOut, vector
-from wander.core.shaping.offset_skin import EndsInPoint, NeighboursMiss, NotATube, TooTight
+from wander.core.shaping.offset_skin import EndsInPoint, NeighboursMiss, NotATube, TooTight, WallsMeet
 from wander.core.shaping.shell import Shell
 from wander.core.shaping.walled import walled
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
@@ -17,6 +18,8 @@ from wander.core.steps.wall.params import WallParams
 
 SHARES = {"inwards": (1.0, 0.0), "outwards": (0.0, 1.0), "middle": (0.5, 0.5)}
 """Of the thickness, inwards and outwards from what was shaped."""
+HALVES = 5
+"""Thicknesses that are tried to say what goes."""
 
 
 def build(params: WallParams, inputs: Inputs) -> Built:
@@ -36,6 +39,8 @@ def build(params: WallParams, inputs: Inputs) -> Built:
     except TooTight as error:
         factor = 2.0 if params.way == "middle" else 1.0
         raise StepRefused([wall_too_thick(step, named, error.place, factor * error.fits)]) from error
+    except WallsMeet as error:
+        raise StepRefused([wall_too_thick(step, named, error.place, _fits(params, base, open_, own, inputs))]) from error
     except EndsInPoint as error:
         raise StepRefused([no_room_at_point(step, named, error)]) from error
     except (NotATube, NeighboursMiss) as error:
@@ -44,22 +49,42 @@ def build(params: WallParams, inputs: Inputs) -> Built:
         return _by_kernel(params, base, open_, inputs)
 
 
+def _fits(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> float | None:
+    """A thickness that goes where this one is too much, found by halves; None where one of the faces has too much by itself."""
+    low, high, thickness = 0.0, params.thickness, params.thickness
+    for _ in range(HALVES):
+        thickness = (low + high) / 2
+        try:
+            _walled(params.model_copy(update={"thickness": thickness}), base, open_, own, inputs)
+        except GeometryError:
+            high = thickness
+        else:
+            low = thickness
+    return low or None
+
+
 def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> Built:
-    """From the body's own surfaces. Raises NotATube, TooTight, NeighboursMiss."""
+    """From the body's own surfaces. Raises NotATube, TooTight, WallsMeet, NeighboursMiss."""
+    made, pairs = _walled(params, base, open_, own, inputs)
+    inputs.shaped((made,))
+    inputs.pause()
+    body = of_shells((made,), base.along)
+    if body.measures.volume <= 0 or (params.way == "inwards" and body.measures.volume >= base.measures.volume):
+        raise TooTight(base.measures.center, params.thickness / 2)
+    inputs.pause()
+    found = _measured(made, pairs) if all(each == params.thickness for each in own.values()) else None
+    findings = [] if found is None else _uneven(params, found, inputs)
+    summary = body_summary(body, inputs.tolerances).model_copy(update={"wall": None if found is None else _told(found)})
+    return Built(body, summary, findings)
+
+
+def _walled(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> tuple[Shell, tuple[tuple[int, int], ...]]:
     if base.exact or len(base.skins) != 1:
         raise NotATube("it is not one skin")
     (skin,) = base.skins
     thickness = {name: own.get(name, params.thickness) for name in skin.names}
     inwards, outwards = ({name: share * each for name, each in thickness.items()} for share in SHARES[params.way])
-    made, pairs = walled(skin, inwards, outwards, open_, inputs.step.id)
-    inputs.shaped((made,))
-    body = of_shells((made,), base.along)
-    if body.measures.volume <= 0 or (params.way == "inwards" and body.measures.volume >= base.measures.volume):
-        raise TooTight(base.measures.center, params.thickness / 2)
-    found = _measured(made, pairs) if len(set(thickness.values())) == 1 else None
-    findings = [] if found is None else _uneven(params, found, inputs)
-    summary = body_summary(body, inputs.tolerances).model_copy(update={"wall": None if found is None else _told(found)})
-    return Built(body, summary, findings)
+    return walled(skin, inwards, outwards, open_, inputs.step.id)
 
 
 def _measured(made: Shell, pairs: tuple[tuple[int, int], ...]) -> Thickness:
