@@ -10,7 +10,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def main() -> int:
-    from bench import application, bodies, fairness, geometry, sweeps
+    from bench import application, bodies, fairness, finishing, geometry, sweeps
     from bench.machine import Machine
     from bench.table import as_they_come, show
 
@@ -21,6 +21,7 @@ def main() -> int:
         application.rows(machine),
         bodies.rows(machine),
         sweeps.rows(machine),
+        finishing.rows(machine),
     )
     found = list(as_they_come(rows))
     show(found)

@@ -13,11 +13,12 @@ from wander.core.bodies.thickness import Thickness
 from wander.core.design.rebuild import Ways
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
+from wander.core.solids.assemble import assemble
 from wander.core.solids.blending import chamfered, filleted
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
-from wander.core.solids.named import shape_of
+from wander.core.solids.named import placed
 from wander.core.solids.walling import walled
 
 
@@ -59,10 +60,11 @@ def exact_ways(**more: Any) -> Ways:
 
 def exact_volume(body: Body) -> float:
     """The kernel's own count, mm3, 0 of a sheet. Raises KernelError where it does not take the body for solids, or for sheets."""
-    if not body.closed:
-        shape_of(body)
-        return 0.0
-    return body.measures.volume if body.exact and not body.skins else kernel_volume(shape_of(body).shape)
+    if not body.skins:
+        return body.measures.volume
+    # counted as the skins were made solid
+    own = sum(assemble(skin).volume for skin in body.skins)
+    return own + sum(kernel_volume(placed(part)) for part in body.exact)
 
 
 def kernel_refused(step: Step, error: KernelError) -> Finding:

@@ -24,6 +24,7 @@ from wander.core.solids.edges import Between, between, named_edges
 from wander.core.solids.errors import KERNEL_RAISES, KernelError
 from wander.core.solids.faces import face_from
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.parting import parted
 from wander.core.solids.readback import Origin, body_from
 
 SMOOTH = np.radians(0.5)
@@ -62,30 +63,37 @@ Make = Callable[[NamedShape, Sequence[_Asked], Sequence[Blend], float, bool], BR
 
 
 def _blended(body: Body, blends: Sequence[Blend], maker: str, make: Make, area: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> Body:
-    item = shape_of(body)
-    asked = list(_asked(item, blends))
-    made = _built(make, item, asked, blends)
-    if made is None:
-        raise _why_not(make, item, asked, blends)
-    shape = compound(list(solids_of(made.Shape())))
-    found = body_from(shape, _origins(made, shape, item, asked, maker), {}, body.along)
-    _refuse_impossible(body, found, made, asked, blends, area)
-    return found
+    whole = shape_of(body)
+    refused: KernelError | None = None
+    for item in (whole, parted(whole)):
+        asked = list(_asked(item, blends))
+        made = _built(make, item, asked, blends)
+        if made is None:
+            continue
+        try:
+            shape = compound(list(solids_of(made.Shape())))
+            found = body_from(shape, _origins(made, shape, item, asked, maker), {}, body.along)
+            _refuse_impossible(body, found, made, asked, blends, area)
+        except KernelError as error:
+            refused = error
+        else:
+            return found
+    raise refused or _why_not(make, item, asked, blends)
 
 
 def _asked(item: NamedShape, blends: Sequence[Blend]) -> Iterator[_Asked]:
     """Every edge that is meant, once, of the first blend that means it. Raises NothingMeant, Fades."""
     shapes = list(faces_of(item.shape))
     known = [(edge, between(beside, shapes, item.names)) for edge, beside in named_edges(item) if beside.faces[0] != beside.faces[1]]
-    taken: set[str] = set()
+    taken: dict[str, int] = {}
     for number, blend in enumerate(blends):
         meant = [(edge, meets) for edge, meets in known if edge.name in blend.edges or _is(blend.among, edge, meets)]
         if not meant:
             raise NothingMeant(number)
         for edge, meets in meant:
-            if edge.name in taken:
+            # an edge that was parted for the kernel's sake comes several times
+            if taken.setdefault(edge.name, number) != number:
                 continue
-            taken.add(edge.name)
             flattest = int(np.abs(meets.turns).argmin())
             if abs(meets.turns[flattest]) < FADING:
                 raise Fades("the faces beside it come to lie in one there", edge.name, meets.points[flattest], number)
@@ -244,24 +252,29 @@ def _refuse_impossible(
     area: Callable[[np.ndarray, np.ndarray], np.ndarray],
 ) -> None:
     """A volume that these edges can't come to: one by itself changes it by the area of its corner times its length."""
-    taken = added = 0.0
-    whole = {one.name: one for one in asked}
-    for one in whole.values():
-        blend = blends[one.number]
-        size = max(blend.largest, blend.other or 0.0)
-        if blend.angle is not None:
-            size = max(size, size * abs(np.tan(blend.angle)))
-        change = np.abs(one.meets.turns)
-        per_mm = area(np.minimum(change, np.radians(170.0)), np.full(len(change), size))
+    taken, added = np.zeros(2), np.zeros(2)
+    for one in asked:
         out = one.meets.turns > 0
-        taken += float((per_mm * one.meets.steps)[out].sum())
-        added += float((per_mm * one.meets.steps)[~out].sum())
+        for k, size in enumerate(_bounds(blends[one.number])):
+            change = area(np.minimum(np.abs(one.meets.turns), np.radians(170.0)), np.full(len(out), size)) * one.meets.steps
+            taken[k] += float(change[out].sum())
+            added[k] += float(change[~out].sum())
     changed = after.measures.volume - before.measures.volume
-    # twice as much where faces curve, and runs may go on past the edges that were named
+    # half as much or twice as much where faces curve or corners share it, and runs may go on past the edges that were named
     runs = sum(made.Length(i) for i in range(1, made.NbContours() + 1)) / max(sum(float(one.meets.steps.sum()) for one in asked), 1e-9)
-    slack = 2.0 * max(1.0, runs)
+    most = 2.0 * max(1.0, runs)
     edge = 1e-6 * before.measures.volume
-    if not -slack * taken - edge <= changed <= slack * added + edge:
+    low = -most * taken[1] if taken[1] else 0.5 * added[0]
+    high = most * added[1] if added[1] else -0.5 * taken[0]
+    if not low - edge <= changed <= high + edge:
         raise KernelError(f"the kernel changed the volume by {changed:.4g} mm3, which rounding these edges can't come to")
     if after.measures.pieces != before.measures.pieces:
         raise KernelError("the body would fall into pieces")
+
+
+def _bounds(blend: Blend) -> tuple[float, float]:
+    """The least and the largest size of a blend on either face, mm."""
+    sizes = blend.at(np.linspace(0.0, 1.0, 65))
+    low, high = float(sizes.min()), float(sizes.max())
+    other = blend.other if blend.other is not None else high * float(np.tan(blend.angle)) if blend.angle is not None else high
+    return min(low, other), max(high, other)

@@ -146,18 +146,25 @@ def _curve(edge: TopoDS_Edge) -> Curve:
 
 
 def _box(shapes: Sequence[TopoDS_Face], meshes: Sequence[FaceMesh]) -> Bnd_Box:
-    """The box of all faces: of every edge, and of those faces whose inside may reach its sides. The kernel takes long to find how far a face goes."""
+    """The box of all faces: of those edges and insides of faces that may reach its sides. The kernel takes long to find how far something goes."""
     low = np.min([mesh.points.min(axis=0) for mesh in meshes], axis=0)
     high = np.max([mesh.points.max(axis=0) for mesh in meshes], axis=0)
     slack = 4 * DEFAULT.display
     box = Bnd_Box()
+
+    def reaches(points: Floats) -> bool:
+        return bool(np.any(points <= low + slack) or np.any(points >= high - slack))
+
     for face, mesh in zip(shapes, meshes, strict=True):
+        if not reaches(mesh.points):
+            continue
         for edge in edges_of(face):
-            BRepBndLib.AddOptimal_s(edge, box, False, False)
+            if reaches(polyline_of(edge, face, mesh).points):
+                BRepBndLib.AddOptimal_s(edge, box, False, False)
         inside = mesh.points[_inside(mesh)]
         if not len(inside):
             inside = mesh.points  # too small, or flat one way: its edges alone don't say how far it goes
-        if np.any(inside <= low + slack) or np.any(inside >= high - slack):
+        if reaches(inside):
             BRepBndLib.AddOptimal_s(face, box, False, False)
     box.SetGap(0.0)  # the kernel leaves a hair of air round everything
     return box
