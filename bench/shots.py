@@ -11,6 +11,8 @@ from typing import Any
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
 from tests.app.worked import worked as worked_design
+from tests.core.design.designs import lofted
+from tests.core.steps.test_blend_steps import rectangle
 from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
@@ -42,11 +44,14 @@ def floor(page: Page, server: Server) -> None:
 
 
 @shot
-def opened(page: Page, server: Server) -> None:
-    """Cut open along an axis, the loft selected: its starts stand on the sections."""
-    flask = Floor(page, server, server.designs()["Tarn flask"])
-    flask.open()
-    page.get_by_label("Build").get_by_text("Flask", exact=True).click()
+def wall(page: Page, server: Server) -> None:
+    """The flask hollowed, cut open along an axis: its wall is hatched, and how even it is stands on the sheet."""
+    flask = tarn(page, server)
+    mouth = {"step": "loft-13", "part": "loft-13/end:section-12"}
+    hollow = {"do": "add-step", "kind": "wall", "name": "Wall", "params": {"body": {"step": "loft-13"}, "thickness": 2.4, "open": [mouth]}}
+    server.edit(flask.design, flask.revision, hollow)
+    page.get_by_label("Build").get_by_text("Wall", exact=True).click()
+    expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
     page.get_by_role("button", name="Cut open", exact=True).click()
     expect(page.get_by_role("status", name="Area cut")).to_contain_text("cm²")
 
@@ -186,19 +191,18 @@ def worked(page: Page, server: Server) -> None:
 
 
 @shot
-def picking(page: Page, server: Server) -> None:
-    """A step waits for a face of the worked body, and one is lit."""
-    worked_body(page, server)
-    page.get_by_role("button", name="Place", exact=True).click()
-    page.get_by_role("menuitem", name="Station on the top plane").click()
-    page.get_by_label("Sheet").get_by_label("Placed").click()
-    page.get_by_role("option", name="Touching a face").click()
-    expect(page.get_by_role("status").filter(has_text="Pick a face")).to_be_visible()
-    scene = page.get_by_test_id("scene").bounding_box()
-    assert scene is not None
-    page.mouse.move(scene["x"] + scene["width"] * 0.55, scene["y"] + scene["height"] * 0.5)
-    page.mouse.move(scene["x"] + scene["width"] * 0.5, scene["y"] + scene["height"] * 0.5)
-    page.wait_for_timeout(500)
+def fillet(page: Page, server: Server) -> None:
+    """An upright edge rounded by a radius that changes along it, and all that stands out at the top by another."""
+    document = lofted((0.0, rectangle(64.0, 44.0)), (70.0, rectangle(48.0, 34.0))).model_dump(mode="json") | {"name": "Float block"}
+    opened = Floor(page, server, server.client.post("/api/designs/file", json=document).json()["id"])
+    side = "loft-5/2.bottom+4.bottom|loft-5/2.right+4.right"
+    along = [{"at": 0.0, "radius": 3.0}, {"at": 0.5, "radius": 14.0}, {"at": 1.0, "radius": 5.0}]
+    params = {"body": {"step": "loft-5"}, "sets": [{"edges": [{"step": "loft-5", "part": side}], "along": along}]}
+    server.edit(opened.design, 1, {"do": "add-step", "kind": "fillet", "name": "Soft edge", "params": params})
+    opened.open()
+    page.get_by_label("Build").get_by_text("Soft edge").click()
+    expect(page.get_by_role("group", name="Radii along the edges")).to_be_visible()
+    opened.settled()
 
 
 @shot
@@ -268,7 +272,7 @@ def main() -> None:
             for name, take in SHOTS.items():
                 page = browser.new_page(**CONTEXT)
                 take(page, server)
-                if take not in (board_underlay, picking):
+                if take is not board_underlay:
                     page.mouse.move(640, 8)
                 page.wait_for_load_state("networkidle")
                 page.wait_for_function(FINE)
