@@ -112,7 +112,25 @@ def test_two_bodies_are_joined_and_softened_where_they_meet(page: Page, server: 
     added = 2 * pi * (r * r * (big + r / 2) - pi * r * r / 4 * (big + r - 4 * r / (3 * pi)))
     holds(floor, 8000 + pi * 100 * 20 + added)
     page.get_by_role("button", name="Let the radius change along them").click()
-    wait_until(lambda: len(floor.params("fillet-8")["sets"][0]["along"]) == 2)
+    wait_until(lambda: len(floor.params("fillet-8")["sets"][0].get("along", [])) == 2)
     page.get_by_label("Radius 2").fill("3")
     page.keyboard.press("Enter")
     floor.until_volume(lambda found: found > 8000 + pi * 100 * 20 + 1.2 * added)
+
+
+def test_what_was_to_be_picked_is_dropped_with_its_step(block: Floor) -> None:
+    """Undone: a click in the scene selects again."""
+    page = block.page
+    search(page, "fillet edges")
+    expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
+    page.keyboard.press("Escape")
+    search(page, "fillet edges")
+    expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Build").get_by_text("Fillet 2")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Build").get_by_text("Fillet 1")).to_have_count(0)
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    page.mouse.click(scene["x"] + 0.5 * scene["width"], scene["y"] + 0.6 * scene["height"])
+    expect(page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value("Hull")

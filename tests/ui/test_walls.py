@@ -50,7 +50,7 @@ def test_the_flask_gets_a_wall_with_its_mouth_open(floor: Floor, tmp_path: Path)
     # too much for the neck: told, with what goes
     page.get_by_label("Build").get_by_text("Wall 1").click()
     floor.type_into("Thickness", "20")
-    card = page.locator('[data-code="wall-too-thick"]')
+    card = page.locator('[data-code="wall-no-room"]')
     expect(card).to_be_visible()
     card.get_by_role("button", name="Make it").click()
     expect(card).to_have_count(0)

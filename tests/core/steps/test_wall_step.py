@@ -72,7 +72,7 @@ def test_too_thick_is_told_and_made_to_fit() -> None:
     neck = lofted((0.0, circle(60.0)), (40.0, circle(10.0)), (80.0, circle(60.0)))
     document = walled(neck, body="loft-7", thickness=6.0)
     finding = refused(document)
-    assert finding.code == "wall-too-thick"
+    assert finding.code == "wall-no-room"
     assert 30 < finding.where.points[0][2] < 50
     assert repaired(document, finding, "Make it").state is State.READY
 
@@ -80,7 +80,7 @@ def test_too_thick_is_told_and_made_to_fit() -> None:
 def test_walls_that_meet_are_told_and_made_to_fit() -> None:
     document = walled(lofted((0.0, rectangle(30.0, 20.0)), (40.0, rectangle(30.0, 20.0))), thickness=12.0)
     finding = refused(document)
-    assert finding.code == "wall-too-thick"
+    assert finding.code == "wall-no-room"
     mended = repaired(document, finding, "Make it")
     assert mended.state is State.READY
     assert 0 < volume(mended) < 24000

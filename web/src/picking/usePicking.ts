@@ -1,4 +1,4 @@
-import { useCallback } from "react";
+import { useCallback, useEffect } from "react";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, usePlace } from "../floor/context";
 import { answered, couldBe, type Pointed } from "./answer";
@@ -19,6 +19,17 @@ export function useAnswer(): (pointed: Pointed) => boolean {
     },
     [change, place, live],
   );
+}
+
+/** What was to be picked for a step is dropped once the step is gone: undone, or removed. */
+export function usePickingEnds(): void {
+  const { place } = useFloor();
+  const { steps } = useDocument();
+  const picking = usePlace((p) => p.picking);
+  const gone = picking !== null && !steps.some(({ id }) => id === picking.step);
+  useEffect(() => {
+    if (gone) place.setState({ picking: null });
+  }, [place, gone]);
 }
 
 /** What a click on a row of the Build does while something is to be picked; null where the step is no answer. */

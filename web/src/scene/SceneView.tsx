@@ -13,7 +13,7 @@ import { useTaking } from "../floor/useGiving";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
 import { isStale } from "../model/stale";
-import { useAnswer } from "../picking/usePicking";
+import { useAnswer, usePickingEnds } from "../picking/usePicking";
 import { useActiveBody } from "../run/useActiveBody";
 import { gives } from "../steps/registry";
 import { railSummary } from "../steps/rail/rails";
@@ -55,6 +55,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const { grips: endGrips, pull: pullEnd } = useEndPull(viewport);
   const pulling = useRef<Pull>(() => undefined);
   const answer = useAnswer();
+  usePickingEnds();
   const answering = useRef(answer);
   const active = useActiveBody();
   /** The step whose Run is shown, by the body that it went into. */

@@ -39,7 +39,7 @@ def wall_too_thick(step: Step, body: Step, place: Floats, fits: float | None) ->
         fixes.append(Fix(label=f"Make it {goes:g} mm", edits=[SetParam(do="set-param", step=step.id, path=["thickness"], value=goes)]))
     detail = f"At the marked place the shape is too tight or too narrow for it. {said}"
     where = Where(points=[spot(place)])
-    return _refused(step, "wall-too-thick", f"{step.name} is too thick for {body.name}", detail, ["thickness"], where, *fixes)
+    return _refused(step, "wall-no-room", f"{step.name} is too thick for {body.name}", detail, ["thickness"], where, *fixes)
 
 
 def only_from_own_skin(step: Step, body: Step, error: Exception) -> Finding:

@@ -133,8 +133,8 @@ class _Edge:
     @cached_property
     def _controls(self) -> tuple[SplineSpace, Floats]:
         shares = np.linspace(0.0, 1.0, PLACES)
-        space = SplineSpace.from_breaks(3, shares[[0, *range(2, PLACES - 2), -1]])
-        return space, np.linalg.solve(space.matrix(shares), np.concatenate([self.first, self.second], axis=1))
+        cubic = SplineSpace.from_breaks(3, shares[[0, *range(2, PLACES - 2), -1]])
+        return cubic, np.linalg.solve(cubic.matrix(shares), np.concatenate([self.first, self.second], axis=1))
 
     def parameters(self, along: Floats, *, second: bool) -> Floats:
         """Of one of the two at shares (k,): (k, 2)."""
