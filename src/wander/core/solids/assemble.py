@@ -140,7 +140,7 @@ def check(solid: TopoDS_Shape, expected_volume: float, area: float) -> float:
         raise KernelError("the body is inside out")
     cube = (area / 6) ** 1.5
     slack = AGREED * max(abs(expected_volume), cube)
-    last = 1 if cube > THIN * abs(expected_volume) else len(ASKED) - 1
+    last = 0 if cube > THIN * abs(expected_volume) else len(ASKED) - 1
     volume = 0.0
     for number, relative_error in enumerate(ASKED):
         volume = kernel_volume(solid, relative_error)
