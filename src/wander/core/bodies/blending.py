@@ -30,13 +30,9 @@ class Blend:
     angle: float | None = None
     faces: tuple[str, ...] = ()
 
-    def at(self, share: Floats) -> Floats:
-        """Sizes at shares (m,) of the length of a run."""
-        return self.size(share)
-
     @property
     def largest(self) -> float:
-        return float(np.max(self.at(np.linspace(0.0, 1.0, 65))))
+        return float(np.max(self.size(np.linspace(0.0, 1.0, 65))))
 
 
 class NotBlended(GeometryError):

@@ -9,21 +9,21 @@ from dataclasses import dataclass
 import numpy as np
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepFilletAPI import BRepFilletAPI_LocalOperation, BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepGProp import BRepGProp
 from OCP.collections import Array1_gp_Pnt2d
 from OCP.gp import gp_Pnt2d
-from OCP.TopAbs import TopAbs_VERTEX
-from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shape
+from OCP.GProp import GProp_GProps
+from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
 from wander.core.bodies.blending import Among, Blend, Fades, NotBlended, NothingMeant
-from wander.core.bodies.body import Body, Face
+from wander.core.bodies.body import Body
 from wander.core.document.derived_names import blend_name, corner_name
 from wander.core.shaping.edges import Edge
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.edges import Between, between, named_edges
 from wander.core.solids.errors import KERNEL_RAISES, KernelError
-from wander.core.solids.faces import face_from
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.origins import Origins
 from wander.core.solids.parting import parted
 from wander.core.solids.readback import Origin, body_from
 
@@ -63,22 +63,29 @@ Make = Callable[[NamedShape, Sequence[_Asked], Sequence[Blend], float, bool], BR
 
 
 def _blended(body: Body, blends: Sequence[Blend], maker: str, make: Make, area: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> Body:
-    whole = shape_of(body)
     refused: KernelError | None = None
-    for item in (whole, parted(whole)):
+    for item in _as_they_are_and_parted(shape_of(body)):
         asked = list(_asked(item, blends))
         made = _built(make, item, asked, blends)
         if made is None:
             continue
         try:
             shape = compound(list(solids_of(made.Shape())))
-            found = body_from(shape, _origins(made, shape, item, asked, maker), {}, body.along)
+            found = body_from(shape, _origins(made, shape, item, maker), {}, body.along)
             _refuse_impossible(body, found, made, asked, blends, area)
         except KernelError as error:
             refused = error
         else:
             return found
     raise refused or _why_not(make, item, asked, blends)
+
+
+def _as_they_are_and_parted(item: NamedShape) -> Iterator[NamedShape]:
+    """The faces as they are keep their names; only where that does not go are they parted, if there is something to part."""
+    yield item
+    other = parted(item)
+    if other is not item:
+        yield other
 
 
 def _asked(item: NamedShape, blends: Sequence[Blend]) -> Iterator[_Asked]:
@@ -154,15 +161,12 @@ def _vary(made: BRepFilletAPI_MakeFillet, run: int, blend: Blend, factor: float)
         shares = np.linspace(ends[-1], ends[-1] + length, TABLE) / whole
         ends.append(ends[-1] + length)
         table = Array1_gp_Pnt2d(1, TABLE)
-        for k, size in enumerate(factor * blend.at(shares), start=1):
+        for k, size in enumerate(factor * blend.size(shares), start=1):
             table.SetValue(k, gp_Pnt2d((k - 1) / (TABLE - 1), float(size)))
         made.SetRadius(table, run, number)
 
 
 def _length(edge: TopoDS_Edge) -> float:
-    from OCP.BRepGProp import BRepGProp
-    from OCP.GProp import GProp_GProps
-
     found = GProp_GProps()
     BRepGProp.LinearProperties_s(edge, found)
     return found.Mass()
@@ -188,11 +192,16 @@ def _chamfer(item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend],
 def _why_not(make: Make, item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend]) -> NotBlended:
     """Which edge it is that can't be had, and what would go there."""
     until = time.monotonic() + PATIENCE
-    at_fault = next((one for one in asked if time.monotonic() < until and _built(make, item, [one], blends) is None), None)
+    tried = 0
+    at_fault = None
+    while at_fault is None and tried < len(asked) and time.monotonic() < until:
+        at_fault = asked[tried] if _built(make, item, [asked[tried]], blends) is None else None
+        tried += 1
     if at_fault is None:
         one = asked[0]
-        fits = _largest(lambda factor: _built(make, item, asked, blends, factor) is not None, until) if len(asked) > 1 else None
-        why = "each of these edges goes by itself, but not all of them together"
+        fits = _largest(lambda factor: _built(make, item, asked, blends, factor) is not None, until)
+        alone = "each of these edges goes by itself, but " if tried == len(asked) else ""
+        why = f"{alone}not all of them go together"
     else:
         one = at_fault
         fits = _largest(lambda factor: _built(make, item, [one], blends, factor) is not None, until)
@@ -212,35 +221,15 @@ def _largest(goes: Callable[[float], bool], until: float) -> float | None:
     return low or None
 
 
-def _origins(made: BRepFilletAPI_LocalOperation, shape: TopoDS_Shape, item: NamedShape, asked: Sequence[_Asked], maker: str) -> list[Origin]:
+def _origins(made: BRepFilletAPI_LocalOperation, shape: TopoDS_Shape, item: NamedShape, maker: str) -> list[Origin]:
     """Where every face of the result comes from: one that was there, the edge that it rounds, or a corner where several of those meet."""
-    result = list(faces_of(shape))
-    found: list[Origin | None] = [None] * len(result)
+    found = Origins(shape)
     known = {face.name: face for face in item.faces}
-
-    def mark(images: Sequence[TopoDS_Shape], origin: Callable[[int], Origin]) -> None:
-        for image in images:
-            for number, there in enumerate(result):
-                if found[number] is None and there.IsSame(image):
-                    found[number] = origin(number)
-
     for face, name in zip(faces_of(item.shape), item.names, strict=True):
-        mark(list(made.Modified(face)) or [face], lambda _, name=name: Origin(name, known[name]))  # type: ignore[misc]
+        found.kept(list(made.Modified(face)) or [face], name, known[name])
     for edge, beside in named_edges(item):
-        mark(list(made.Generated(beside.edge)), lambda number, edge=edge: _new(result[number], blend_name(maker, edge.name)))  # type: ignore[misc]
-    explorer = TopExp_Explorer(item.shape, TopAbs_VERTEX)
-    while explorer.More():
-        mark(list(made.Generated(TopoDS.Vertex(explorer.Current()))), lambda number: _new(result[number], corner_name(maker)))
-        explorer.Next()
-    for number, origin in enumerate(found):
-        if origin is None:
-            found[number] = _new(result[number], corner_name(maker))
-    return [origin for origin in found if origin is not None]
-
-
-def _new(shape: TopoDS_Shape, name: str) -> Origin:
-    made: Face = face_from(TopoDS.Face(shape), name)
-    return Origin(name, made)
+        found.made(made.Generated(beside.edge), blend_name(maker, edge.name))
+    return found.all(corner_name(maker))
 
 
 def _refuse_impossible(
@@ -274,7 +263,7 @@ def _refuse_impossible(
 
 def _bounds(blend: Blend) -> tuple[float, float]:
     """The least and the largest size of a blend on either face, mm."""
-    sizes = blend.at(np.linspace(0.0, 1.0, 65))
+    sizes = blend.size(np.linspace(0.0, 1.0, 65))
     low, high = float(sizes.min()), float(sizes.max())
     other = blend.other if blend.other is not None else high * float(np.tan(blend.angle)) if blend.angle is not None else high
     return min(low, other), max(high, other)

@@ -17,6 +17,7 @@ from wander.core.solids.assemble import faces_of
 from wander.core.solids.edges import named_edges
 from wander.core.solids.errors import KernelError
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.origins import Origins
 from wander.core.solids.readback import Origin, body_from
 from wander.core.solids.topology import edges_of
 
@@ -108,19 +109,13 @@ def _images(operation: BRepAlgoAPI_BooleanOperation, shape: TopoDS_Shape) -> lis
 
 
 def _origins(operation: BRepAlgoAPI_BooleanOperation, shape: TopoDS_Shape, inputs: Sequence[NamedShape]) -> list[Origin]:
-    result = list(faces_of(shape))
-    found: list[Origin | None] = [None] * len(result)
+    found = Origins(shape)
     for item in inputs:
         known = {face.name: face for face in item.faces}
         for face, name in zip(faces_of(item.shape), item.names, strict=True):
-            for image in _images(operation, face):
-                for number, there in enumerate(result):
-                    # where faces of two bodies lie on each other the first body names what is left of them
-                    if found[number] is None and there.IsSame(image):
-                        found[number] = Origin(name, known[name])
-    if any(origin is None for origin in found):
-        raise KernelError("the kernel made a face that comes from none of the bodies")
-    return [origin for origin in found if origin is not None]
+            # where faces of two bodies lie on each other the first body names what is left of them
+            found.kept(_images(operation, face), name, known[name])
+    return found.all()
 
 
 def _marks(operation: BRepAlgoAPI_BooleanOperation, shape: TopoDS_Shape, inputs: Sequence[NamedShape]) -> dict[int, str]:

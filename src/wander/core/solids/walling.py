@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
@@ -16,15 +16,15 @@ from OCP.gp import gp_Pnt
 from OCP.ShapeCustom import ShapeCustom
 from OCP.TopAbs import TopAbs_EDGE
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Shape
+from OCP.TopoDS import TopoDS_Shape
 
 from wander.core.bodies.body import Body, Exact
 from wander.core.bodies.thickness import Thickness, of_places
 from wander.core.document.derived_names import wall_name
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KERNEL_RAISES, KernelError
-from wander.core.solids.faces import face_from
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.origins import Origins
 from wander.core.solids.readback import Origin, body_from
 
 TOLERANCE = 1e-4
@@ -82,31 +82,19 @@ def _own_splines(shape: TopoDS_Shape) -> TopoDS_Shape:
 
 def _origins(made: BRepOffsetAPI_MakeThickSolid, shape: TopoDS_Shape, item: NamedShape, maker: str, *, inwards: bool) -> list[Origin]:
     """shape: with splines of its own, its faces in the order of those that were made."""
-    raw = list(faces_of(compound(list(solids_of(made.Shape())))))
-    result = list(faces_of(shape))
-    found: list[Origin | None] = [None] * len(result)
+    found = Origins(compound(list(solids_of(made.Shape()))), shape)
     known = {face.name: face for face in item.faces}
-
-    def mark(images: Sequence[TopoDS_Shape], origin: Callable[[int], Origin]) -> None:
-        for image in images:
-            for number, there in enumerate(raw):
-                if found[number] is None and there.IsSame(image):
-                    found[number] = origin(number)
-
     word = "inside" if inwards else "outside"
     pairs = list(zip(faces_of(item.shape), item.names, strict=True))
     for face, name in pairs:
-        mark([face], lambda _, name=name: Origin(name, known[name]))  # type: ignore[misc]
+        found.kept([face], name, known[name])
     for face, name in pairs:
-        mark(list(made.Generated(face)), lambda number, name=name: _new(result[number], wall_name(maker, word, name)))  # type: ignore[misc]
+        found.made(made.Generated(face), wall_name(maker, word, name))
     for face, name in pairs:
-        mark(list(made.Modified(face)), lambda number, name=name: _new(result[number], name))  # type: ignore[misc]
+        found.made(made.Modified(face), name)
     for edge in _edges(item.shape):
-        mark(list(made.Generated(edge)), lambda number: _new(result[number], f"{maker}/rounded"))
-    for number, origin in enumerate(found):
-        if origin is None:
-            found[number] = _new(result[number], f"{maker}/rim")
-    return [origin for origin in found if origin is not None]
+        found.made(made.Generated(edge), f"{maker}/rounded")
+    return found.all(f"{maker}/rim")
 
 
 def _edges(shape: TopoDS_Shape) -> list[TopoDS_Shape]:
@@ -115,10 +103,6 @@ def _edges(shape: TopoDS_Shape) -> list[TopoDS_Shape]:
         found.append(explorer.Current())
         explorer.Next()
     return found
-
-
-def _new(shape: TopoDS_Shape, name: str) -> Origin:
-    return Origin(name, face_from(TopoDS.Face(shape), name))
 
 
 def _measured(found: Body, item: NamedShape, open_: Sequence[str], maker: str, *, inwards: bool) -> Thickness:
