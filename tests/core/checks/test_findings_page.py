@@ -11,13 +11,16 @@ ROOT = Path(__file__).parents[3]
 
 
 def codes_said() -> Iterator[str]:
-    """Every `code=` of the source, whatever it chooses between."""
+    """Every code of the source, whatever it chooses between: of findings, and of those that `refused` makes."""
     for path in (ROOT / "src").rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Finding":
-                for keyword in node.keywords:
-                    if keyword.arg == "code":
-                        yield from (each.value for each in ast.walk(keyword.value) if isinstance(each, ast.Constant) and isinstance(each.value, str))
+            if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Name):
+                continue
+            given = [keyword.value for keyword in node.keywords if keyword.arg == "code"] if node.func.id == "Finding" else []
+            if node.func.id == "refused":
+                given = node.args[1:2]
+            for code in given:
+                yield from (each.value for each in ast.walk(code) if isinstance(each, ast.Constant) and isinstance(each.value, str))
 
 
 def test_every_code_is_on_the_page_with_its_sketch() -> None:

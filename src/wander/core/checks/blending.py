@@ -6,10 +6,11 @@ from collections.abc import Sequence
 
 from wander.core.bodies.blending import Fades, NotBlended
 from wander.core.checks.places import spot
+from wander.core.checks.refusals import refused
 from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
-from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
+from wander.core.document.findings import Finding, Fix, Where, sentence
 
 OF_A_KIND = {
     "outer": "nowhere stands out at an edge",
@@ -20,30 +21,26 @@ SAFE = 0.95
 """Of the largest size that was found to go: what the repair offers."""
 
 
-def _refused(step: Step, code: str, title: str, detail: str, path: Sequence[str | int], where: Where, *fixes: Fix) -> Finding:
-    return Finding(code=code, severity=Severity.ERROR, step=step.id, title=title, detail=detail, path=list(path), where=where, fixes=list(fixes))
-
-
 def radius_not_positive(step: Step, path: Sequence[str | int]) -> Finding:
     """A size of 0 or less."""
-    return _refused(step, "blend-too-small", f"{step.name} has a size of nothing", "It has to be more than 0 mm.", path, Where())
+    return refused(step, "blend-too-small", f"{step.name} has a size of nothing", "It has to be more than 0 mm.", path, Where())
 
 
 def sheet_has_no_edges(step: Step, body: Step) -> Finding:
     """A sheet has a rim and no inside beside its edges."""
     detail = "It is open and encloses nothing: its edges have no inside to be rounded from. Thicken it, or close it."
-    return _refused(step, "blend-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
+    return refused(step, "blend-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
 
 
 def nothing_chosen(step: Step, body: Step, path: Sequence[str | int]) -> Finding:
     """A set without an edge."""
-    return _refused(step, "nothing-picked", f"{step.name} waits for an edge of {body.name}", "Pick edges in the scene.", path, Where())
+    return refused(step, "nothing-picked", f"{step.name} waits for an edge of {body.name}", "Pick edges in the scene.", path, Where())
 
 
 def no_such_edges(step: Step, body: Step, among: str, path: Sequence[str | int]) -> Finding:
     """All edges of a kind, of which there is none."""
     said = OF_A_KIND.get(among, "has no such edge")
-    return _refused(step, "no-such-edges", f"{body.name} {said}", "Pick the edges that are meant.", path, Where(names=[body.id]), skipping(step))
+    return refused(step, "no-such-edges", f"{body.name} {said}", "Pick the edges that are meant.", path, Where(names=[body.id]), skipping(step))
 
 
 def edge_fades(step: Step, body: Step, error: Fades) -> Finding:
@@ -53,7 +50,7 @@ def edge_fades(step: Step, body: Step, error: Fades) -> Finding:
         "rounding into the sections instead: it then runs out as they do."
     )
     where = Where(points=[spot(error.at)], names=[error.edge])
-    return _refused(step, "edge-fades", f"An edge of {body.name} fades out", detail, ["sets", error.number, "edges"], where, skipping(step))
+    return refused(step, "edge-fades", f"An edge of {body.name} fades out", detail, ["sets", error.number, "edges"], where, skipping(step))
 
 
 def not_blended(step: Step, body: Step, error: NotBlended, size: str) -> Finding:
@@ -65,7 +62,7 @@ def not_blended(step: Step, body: Step, error: NotBlended, size: str) -> Finding
         fixes.append(Fix(label=f"Make it {fits:g} mm", edits=[_set(step, error.number, size, fits)], names=[error.edge]))
     detail = f"{sentence(error)}.{said}"
     where = Where(points=[spot(error.at)], names=[error.edge])
-    return _refused(
+    return refused(
         step, "not-blended", f"{step.name} does not go at an edge of {body.name}", detail, ["sets", error.number, size], where, *fixes, skipping(step)
     )
 
@@ -84,4 +81,4 @@ def _set(step: Step, number: int, size: str, value: float) -> SetParam:
 def kernel_gave_nothing(step: Step, body: Step, error: Exception) -> Finding:
     """The kernel's answer was not usable."""
     detail = f"{sentence(error)}. Take a smaller size, or leave out the edges that meet others at a slant."
-    return _refused(step, "not-blended", f"{step.name} does not go on {body.name}", detail, ["sets"], Where(names=[body.id]), skipping(step))
+    return refused(step, "not-blended", f"{step.name} does not go on {body.name}", detail, ["sets"], Where(names=[body.id]), skipping(step))

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from wander.core.checks.places import spot
+from wander.core.checks.refusals import refused
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where
@@ -20,23 +21,19 @@ def _without(step: Step, *, first: bool) -> Fix:
     return Fix(label=label, edits=[SetParam(do="set-param", step=step.id, path=["first" if first else "second"], value=None)])
 
 
-def _refused(step: Step, code: str, title: str, detail: str, path: str, where: Where, *fixes: Fix) -> Finding:
-    return Finding(code=code, severity=Severity.ERROR, step=step.id, title=title, detail=detail, path=[path], where=where, fixes=list(fixes))
-
-
 def rail_leaves_plane(step: Step, rail: Step, error: LeavesPlane) -> Finding:
     """A rail that is not in one plane with the axis."""
     detail = (
         f"At the marked place it is {error.off:.3g} mm beside the plane through the axis and its widest place. "
         "Draw it on a station that holds the axis."
     )
-    return _refused(step, "rail-leaves-plane", f"{rail.name} does not lie in a plane with the axis", detail, "rail", _at(error.place, rail))
+    return refused(step, "rail-leaves-plane", f"{rail.name} does not lie in a plane with the axis", detail, ["rail"], _at(error.place, rail))
 
 
 def rail_crosses_axis(step: Step, rail: Step, place: Floats) -> Finding:
     """A rail that goes over the axis, or touches it on its way."""
     detail = "Turned about the axis it would run through itself at the marked place. Keep it on one side, or move the axis to its end."
-    return _refused(step, "rail-crosses-axis", f"{rail.name} goes over the axis", detail, "about", _at(place, rail))
+    return refused(step, "rail-crosses-axis", f"{rail.name} goes over the axis", detail, ["about"], _at(place, rail))
 
 
 def end_on_axis(step: Step, rail: Step, *, first: bool) -> Finding:
@@ -44,8 +41,14 @@ def end_on_axis(step: Step, rail: Step, *, first: bool) -> Finding:
     word = "start" if first else "end"
     detail = f"Its {word} is a point that only turns, and runs round nothing. Choose the section for the other end, or none."
     where = Where(names=[rail.id])
-    return _refused(
-        step, "end-on-axis", f"The {word} of {rail.name} lies on the axis", detail, "first" if first else "second", where, _without(step, first=first)
+    return refused(
+        step,
+        "end-on-axis",
+        f"The {word} of {rail.name} lies on the axis",
+        detail,
+        ["first" if first else "second"],
+        where,
+        _without(step, first=first),
     )
 
 
@@ -54,7 +57,7 @@ def no_way_round(step: Step, section: Step, *, first: bool) -> Finding:
     detail = "Between two sections the rail goes to the same direction on both: each has to go once round the axis, and never back."
     where = Where(names=[section.id])
     path = "first" if first else "second"
-    return _refused(step, "no-way-round", f"{section.name} does not go once round the axis", detail, path, where, _without(step, first=first))
+    return refused(step, "no-way-round", f"{section.name} does not go once round the axis", detail, [path], where, _without(step, first=first))
 
 
 def pole_pinched(step: Step, rail: Step, curve: Curve, place: Floats, lean: float, axis: str) -> Finding:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from wander.core.bodies.thickness import Thickness
 from wander.core.checks.places import spot
+from wander.core.checks.refusals import refused
 from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
 from wander.core.document.edits import Edit, SetParam
@@ -15,19 +16,15 @@ from wander.core.geometry.basis import Floats
 SAFE = 0.95
 
 
-def _refused(step: Step, code: str, title: str, detail: str, path: Sequence[str | int], where: Where, *fixes: Fix) -> Finding:
-    return Finding(code=code, severity=Severity.ERROR, step=step.id, title=title, detail=detail, path=list(path), where=where, fixes=list(fixes))
-
-
 def no_thickness(step: Step, path: Sequence[str | int]) -> Finding:
     """A thickness of 0 or less."""
-    return _refused(step, "no-thickness", f"{step.name} has no thickness", "It has to be more than 0 mm.", path, Where())
+    return refused(step, "no-thickness", f"{step.name} has no thickness", "It has to be more than 0 mm.", path, Where())
 
 
 def sheet_has_no_wall(step: Step, body: Step) -> Finding:
     """A sheet has nothing to be hollowed."""
     detail = "It is open and encloses nothing that could be hollowed out. Close the outlines of its sections."
-    return _refused(step, "wall-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
+    return refused(step, "wall-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
 
 
 def wall_too_thick(step: Step, body: Step, place: Floats, fits: float | None) -> Finding:
@@ -39,7 +36,7 @@ def wall_too_thick(step: Step, body: Step, place: Floats, fits: float | None) ->
         fixes.append(Fix(label=f"Make it {goes:g} mm", edits=[SetParam(do="set-param", step=step.id, path=["thickness"], value=goes)]))
     detail = f"At the marked place the shape is too tight or too narrow for it. {said}"
     where = Where(points=[spot(place)])
-    return _refused(step, "wall-no-room", f"{step.name} is too thick for {body.name}", detail, ["thickness"], where, *fixes)
+    return refused(step, "wall-no-room", f"{step.name} is too thick for {body.name}", detail, ["thickness"], where, *fixes)
 
 
 def only_from_own_skin(step: Step, body: Step, error: Exception) -> Finding:
@@ -53,13 +50,13 @@ def only_from_own_skin(step: Step, body: Step, error: Exception) -> Finding:
         f"{error}. Make the wall before bodies are joined or edges rounded, or let it lie inwards with one thickness."
     )
     fix = Fix(label="Inwards, with one thickness", edits=edits)
-    return _refused(step, "wall-needs-skin", f"{body.name} can't have that wall", detail, ["way"], Where(names=[body.id]), fix, skipping(step))
+    return refused(step, "wall-needs-skin", f"{body.name} can't have that wall", detail, ["way"], Where(names=[body.id]), fix, skipping(step))
 
 
 def no_room_at_point(step: Step, body: Step, error: Exception) -> Finding:
     """A body that ends in a point, sharp or domed."""
     detail = f"{sentence(error)}. Let it end on a small section instead of the point, and close or round that end afterwards."
-    return _refused(step, "not-walled", f"{body.name} could not be hollowed out", detail, ["body"], Where(names=[body.id]), skipping(step))
+    return refused(step, "not-walled", f"{body.name} could not be hollowed out", detail, ["body"], Where(names=[body.id]), skipping(step))
 
 
 def not_walled(step: Step, body: Step, error: Exception) -> Finding:
@@ -68,7 +65,7 @@ def not_walled(step: Step, body: Step, error: Exception) -> Finding:
         f"{sentence(error)}. Where edges were rounded or bodies joined before, make the wall first and round its edges after: "
         "move this step ahead of them in the Build. A thinner wall may go as well."
     )
-    return _refused(step, "not-walled", f"{body.name} could not be hollowed out", detail, ["thickness"], Where(names=[body.id]), skipping(step))
+    return refused(step, "not-walled", f"{body.name} could not be hollowed out", detail, ["thickness"], Where(names=[body.id]), skipping(step))
 
 
 def wall_uneven(step: Step, found: Thickness, thickness: float) -> Finding:
