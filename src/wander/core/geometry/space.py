@@ -9,7 +9,7 @@ loading scipy would be a fifth of the time of its start.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from typing import Any, NamedTuple
@@ -73,6 +73,16 @@ class SplineSpace:
         # known here, and costly to find again
         vars(space).update(breaks=b, multiplicities=counts)
         return space
+
+    @classmethod
+    def going_on(cls, degree: int, breaks: Floats, continuity: Mapping[float, int], *, same: float = 1e-12) -> SplineSpace:
+        """The space over breaks (b,) in which as many derivatives go on at some of them as is said, and all that can at the others.
+
+        same: a break is one of those that are named where it is no further from it.
+        """
+        most = degree - 1
+        orders = [next((order for at, order in continuity.items() if abs(at - b) <= same), most) for b in breaks[1:-1]]
+        return cls.from_breaks(degree, breaks, [degree - min(most, order) for order in orders])
 
     @property
     def count(self) -> int:

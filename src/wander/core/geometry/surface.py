@@ -37,6 +37,12 @@ class Surface:
             raise BadInput("expected one positive weight for each control point")
         return cls(u, v, p, w)
 
+    @classmethod
+    def through(cls, u: SplineSpace, v: SplineSpace, values: Floats) -> Surface:
+        """The polynomial surface that takes values (nu, nv, 3) at the Greville abscissae of both spaces."""
+        points = v.interpolate(np.ascontiguousarray(u.interpolate(values).transpose(1, 0, 2))).transpose(1, 0, 2)
+        return cls(u, v, np.ascontiguousarray(points))
+
     @property
     def homogeneous(self) -> Floats:
         if self.weights is None:

@@ -357,14 +357,12 @@ def _followed(strips: Sequence[_Strip]) -> list[Surface]:
     along = np.unique(np.concatenate([_shares(source.v) for source in sources]).round(12))
     bends_along = {at: order for source in sources for at, order in _bends(source.v).items()}
     while True:
-        v = _space(along, bends_along)
+        v = SplineSpace.going_on(DEGREE, along, bends_along)
         found, long = [], np.zeros(len(along) - 1, dtype=bool)
         settled = True
         for number, strip in enumerate(strips):
-            u = _space(across[number], bends[number])
-            values = strip.places(u.greville, v.greville)
-            points = v.interpolate(np.ascontiguousarray(u.interpolate(values).transpose(1, 0, 2))).transpose(1, 0, 2)
-            found.append(Surface(u, v, np.ascontiguousarray(points)))
+            u = SplineSpace.going_on(DEGREE, across[number], bends[number])
+            found.append(Surface.through(u, v, strip.places(u.greville, v.greville)))
             looks = [(b[:-1, None] + np.diff(b)[:, None] * BETWEEN).ravel() for b in (across[number], along)]
             # where it was met one way only the other can stray: spans that do are halved
             wide = lengths(found[-1].grid(looks[0], v.greville) - strip.places(looks[0], v.greville)).max(axis=1) > CLOSE
@@ -393,11 +391,6 @@ def _bends(space: SplineSpace) -> dict[float, int]:
     """Shares at which less than the second derivative goes on, with one derivative less, as normals have it."""
     low, high = space.domain
     return {(at - low) / (high - low): max(0, order - 1) for at, order in space.continuity.items() if order < DEGREE - 1}
-
-
-def _space(breaks: Floats, bends: dict[float, int]) -> SplineSpace:
-    inner = [DEGREE - next((order for at, order in bends.items() if abs(at - b) < 1e-12), DEGREE - 1) for b in breaks[1:-1]]
-    return SplineSpace.from_breaks(DEGREE, breaks, inner)
 
 
 def _halved(breaks: Floats, which: npt.ArrayLike) -> Floats:

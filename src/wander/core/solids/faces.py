@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
@@ -81,13 +83,10 @@ def _followed(shape: TopoDS_Face, across: tuple[float, float], along: tuple[floa
     def true(u: Floats, v: Floats) -> Floats:
         return np.array([[adaptor.Value(float(a), float(b)).Coord() for b in v] for a in u])
 
-    reaches = (across, along)
-    breaks = [_first_breaks(shape, way, *reach) for way, reach in enumerate(reaches)]
+    breaks, bends = _begun(shape, (across, along))
     while max(map(len, breaks)) <= MOST_SPANS:
-        u, v = (_space(each, _bends(shape, way)) for way, each in enumerate(breaks))
-        values = true(u.greville, v.greville)
-        points = v.interpolate(np.ascontiguousarray(u.interpolate(values).transpose(1, 0, 2))).transpose(1, 0, 2)
-        found = Surface(u, v, points)
+        u, v = (SplineSpace.going_on(DEGREE, each, bend, same=1e-9) for each, bend in zip(breaks, bends, strict=True))
+        found = Surface.through(u, v, true(u.greville, v.greville))
         looks = [(b[:-1, None] + np.diff(b)[:, None] * _BETWEEN).ravel() for b in breaks]
         # where it was met one way only the other can stray
         some = [space.greville[:: max(1, space.count // 12)] for space in (u, v)]
@@ -102,33 +101,19 @@ def _followed(shape: TopoDS_Face, across: tuple[float, float], along: tuple[floa
     raise KernelError("the kernel made a face that can't be followed closely enough")
 
 
-def _basis(shape: TopoDS_Face) -> Geom_BSplineSurface | None:
-    """The spline from which the kernel takes its distance, if it does."""
+def _begun(shape: TopoDS_Face, reaches: Sequence[tuple[float, float]]) -> tuple[list[Floats], list[dict[float, int]]]:
+    """Breaks to begin with both ways, and at which of them fewer derivatives go on.
+
+    Of a face that is told by its distance from a spline those of that spline, with one derivative less, as normals have it.
+    """
     surface = BRep_Tool.Surface_s(shape)
     basis = surface.BasisSurface() if isinstance(surface, Geom_OffsetSurface) else None
-    return basis if isinstance(basis, Geom_BSplineSurface) else None
-
-
-def _first_breaks(shape: TopoDS_Face, way: int, low: float, high: float) -> Floats:
-    even = np.linspace(low, high, FIRST_SPANS + 1)
-    basis = _basis(shape)
-    if basis is None:
-        return even
+    if not isinstance(basis, Geom_BSplineSurface):
+        return [np.linspace(*reach, FIRST_SPANS + 1) for reach in reaches], [{}, {}]
     known = _copied(basis)
-    inner = (known.u, known.v)[way].breaks
-    inside = inner[(inner > low + 1e-9) & (inner < high - 1e-9)]
-    return np.concatenate([[low], inside, [high]]) if len(inside) else even
-
-
-def _bends(shape: TopoDS_Face, way: int) -> dict[float, int]:
-    """Parameters at which fewer derivatives go on than the spline has: one less than those of the surface at the distance of which it lies."""
-    basis = _basis(shape)
-    if basis is None:
-        return {}
-    known = _copied(basis)
-    return {at: max(0, order - 1) for at, order in (known.u, known.v)[way].continuity.items() if order < DEGREE - 1}
-
-
-def _space(breaks: Floats, bends: dict[float, int]) -> SplineSpace:
-    inner = [DEGREE - next((order for at, order in bends.items() if abs(at - b) < 1e-9), DEGREE - 1) for b in breaks[1:-1]]
-    return SplineSpace.from_breaks(DEGREE, breaks, inner)
+    breaks, bends = [], []
+    for space, (low, high) in zip((known.u, known.v), reaches, strict=True):
+        inside = space.breaks[(space.breaks > low + 1e-9) & (space.breaks < high - 1e-9)]
+        breaks.append(np.concatenate([[low], inside, [high]]) if len(inside) else np.linspace(low, high, FIRST_SPANS + 1))
+        bends.append({at: max(0, order - 1) for at, order in space.continuity.items() if order < DEGREE - 1})
+    return breaks, bends
