@@ -45,8 +45,8 @@ def exact(live: Listener) -> None:
     live.until(lambda e: (e["type"] == "done" and e["exact"]) or (e["type"] == "snapshot" and e["complete"]))
 
 
-def drag_rows(browser: Browser, server: Server) -> Iterator[Row]:
-    design = opened(server)
+def pulled(browser: Browser, server: Server, design: str, section: str) -> list[float]:
+    """ms from each move of a section's grip to the finished body on the screen."""
     with server.live(design) as live:
         exact(live)
     context = browser.new_context(**CONTEXT)
@@ -55,8 +55,13 @@ def drag_rows(browser: Browser, server: Server) -> Iterator[Row]:
     floor = Floor(page, server, design)
     floor.open()
     page.keyboard.down("Alt")  # finely, so that every move is another place
-    found = trips(page, floor.grip(MIDDLE), Drawing())
+    found = trips(page, floor.grip(section), Drawing())
     context.close()
+    return found
+
+
+def drag_rows(browser: Browser, server: Server) -> Iterator[Row]:
+    found = pulled(browser, server, opened(server), MIDDLE)
     note = f"{len(found)} moves under a join, a cut and three copies"
     yield Row("drag to the finished body by the preview, p50", percentile(found, 0.5), 100, "ms", note)
     yield Row("drag to the finished body by the preview, p95", percentile(found, 0.95), 180, "ms", note)

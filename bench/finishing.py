@@ -11,11 +11,9 @@ from typing import Any
 
 from playwright.sync_api import Browser
 from tests.app.server import Server
-from tests.ui.browser import CONTEXT, chromium
-from tests.ui.floor import Floor
+from tests.ui.browser import chromium
 
-from bench.application import WATCH, Drawing, trips
-from bench.bodies import exact
+from bench.bodies import pulled
 from bench.machine import Machine
 from bench.table import Row, percentile
 from wander.core.bodies.body import Body, mesh_of
@@ -73,16 +71,7 @@ def core_rows() -> Iterator[Row]:
 def drag_rows(browser: Browser, server: Server) -> Iterator[Row]:
     for what, steps in (("wall", [wall(1.2)]), ("wall and a fillet", [wall(1.2), fillet(3.0, "wall-50")])):
         design = server.client.post("/api/designs/file", json=finished(*steps)).json()["id"]
-        with server.live(design) as live:
-            exact(live)
-        context = browser.new_context(**CONTEXT)
-        page = context.new_page()
-        page.add_init_script(WATCH)
-        floor = Floor(page, server, design)
-        floor.open()
-        page.keyboard.down("Alt")
-        found = trips(page, floor.grip("section-8"), Drawing())
-        context.close()
+        found = pulled(browser, server, design, "section-8")
         note = f"{len(found)} moves"
         yield Row(f"drag under a {what}, p50", percentile(found, 0.5), 100, "ms", note)
         yield Row(f"drag under a {what}, p95", percentile(found, 0.95), 180, "ms", note)

@@ -19,6 +19,14 @@ def go(page: Page, path: str) -> None:
     page.evaluate("(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
 
 
+def search(page: Page, words: str) -> None:
+    """Do what is found first by these words."""
+    page.evaluate("document.activeElement?.blur?.()")
+    page.keyboard.press("/")
+    page.keyboard.type(words)
+    page.keyboard.press("Enter")
+
+
 def pick_edge(page: Page, places: Iterable[tuple[float, float]]) -> None:
     """Click from place to place until an edge is met: then nothing waits to be picked any more."""
     waiting = page.get_by_role("status").filter(has_text="Pick an edge of a body")

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import lofted
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, search
 
 
 @pytest.fixture
@@ -19,13 +19,6 @@ def block(page: Page, server: Server) -> Floor:
     floor = Floor(page, server, server.client.post("/api/designs/file", content=document.model_dump_json()).json()["id"])
     floor.open()
     return floor
-
-
-def search(page: Page, words: str) -> None:
-    page.evaluate("document.activeElement?.blur?.()")
-    page.keyboard.press("/")
-    page.keyboard.type(words)
-    page.keyboard.press("Enter")
 
 
 def holds(floor: Floor, expected: float) -> None:

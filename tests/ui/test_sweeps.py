@@ -13,7 +13,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle
 from tests.core.steps.test_sweep_step import BAR, line
 from tests.ui.board import Board
-from tests.ui.floor import Floor, pick_edge
+from tests.ui.floor import Floor, pick_edge, search
 
 GROOVED = {
     "type": "drawing",
@@ -58,13 +58,6 @@ def shape(floor: Floor, title: str) -> str:
     floor.page.get_by_role("menuitem", name=title, exact=True).click()
     wait_until(lambda: len(floor.document["steps"]) > known)
     return str(floor.document["steps"][-1]["id"])
-
-
-def search(page: Page, words: str) -> None:
-    page.evaluate("document.activeElement?.blur?.()")
-    page.keyboard.press("/")
-    page.keyboard.type(words)
-    page.keyboard.press("Enter")
 
 
 def near(floor: Floor, expected: float, share: float = 1e-4) -> None:

@@ -9,8 +9,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from tests.app.server import wait_until
-from tests.ui.floor import Floor
-from tests.ui.test_blends import search
+from tests.ui.floor import Floor, search
 
 
 def test_the_flask_gets_a_wall_with_its_mouth_open(floor: Floor, tmp_path: Path) -> None:

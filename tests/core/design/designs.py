@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from wander.core.design.apply import apply_edits
+from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
-from wander.core.design.rebuild import StepBuilt, rebuild
+from wander.core.design.rebuild import State, StepBuilt, Ways, rebuild
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding
@@ -48,3 +49,22 @@ def wedged() -> Document:
     document = lofted((0.0, circle(60.0)), (10.0, circle(60.0)), between="straight")
     place = {"type": "turned", "station": {"step": "station-1"}, "direction": 0.0, "angle": 60.0}
     return apply_edits(document, [set_param("station-3", "place", to=place), set_param("station-3", "offset", to=12.0)])
+
+
+def exactly(document: Document, step: str, ways: Ways | None = None) -> StepBuilt:
+    """A step as it is built with the kernel at hand, or in other ways."""
+    return next(b for b in rebuild(document, Memory(), ways or exact_ways()) if b.step == step)
+
+
+def only_refusal(document: Document, step: str) -> Finding:
+    """The one finding of a step that is refused."""
+    built_ = exactly(document, step)
+    assert built_.state is State.FAILED
+    (finding,) = built_.findings
+    return finding
+
+
+def repaired(document: Document, finding: Finding, label: str) -> StepBuilt:
+    """The step after the repair whose label begins so."""
+    fix = next(fix for fix in finding.fixes if fix.label.startswith(label))
+    return exactly(apply_edits(document, fix.edits), finding.step)

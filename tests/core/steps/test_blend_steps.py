@@ -10,10 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from tests.core.design.designs import circle, lofted, set_param
+from tests.core.design.designs import circle, exactly, lofted, only_refusal, repaired, set_param
 from wander.core.bodies.body import Body
 from wander.core.design.apply import apply_edits
-from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, StepBuilt, rebuild
 from wander.core.document.document import Document
@@ -35,20 +34,12 @@ def with_step(document: Document, kind: str, *sets: dict[str, Any], body: str = 
     return Document.model_validate(raw)
 
 
-def late(document: Document, memory: Memory | None = None) -> StepBuilt:
-    return list(rebuild(document, memory or Memory(), exact_ways()))[-1]
+def late(document: Document) -> StepBuilt:
+    return exactly(document, document.steps[-1].id)
 
 
 def refused(document: Document) -> Finding:
-    built = late(document)
-    assert built.state is State.FAILED
-    (finding,) = built.findings
-    return finding
-
-
-def repaired(document: Document, finding: Finding, label: str) -> StepBuilt:
-    fix = next(fix for fix in finding.fixes if fix.label.startswith(label))
-    return late(apply_edits(document, fix.edits))
+    return only_refusal(document, document.steps[-1].id)
 
 
 def edges(*names: str, **more: Any) -> dict[str, Any]:

@@ -10,13 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from tests.core.design.designs import circle, lofted, set_param
+from tests.core.design.designs import circle, exactly, lofted, only_refusal, repaired, set_param
 from tests.core.steps.test_blend_steps import rectangle, volume
 from wander.core.bodies.body import Body
 from wander.core.design.apply import apply_edits
 from wander.core.design.exact import exact_ways
-from wander.core.design.memory import Memory
-from wander.core.design.rebuild import State, StepBuilt, Ways, rebuild
+from wander.core.design.rebuild import State, StepBuilt, Ways
 from wander.core.document.document import Document
 from wander.core.document.findings import Finding
 
@@ -33,18 +32,11 @@ def walled(document: Document, body: str = "loft-5", *after: dict[str, Any], **p
 
 
 def late(document: Document, ways: Ways | None = None, step: str = "wall-30") -> StepBuilt:
-    return next(built for built in rebuild(document, Memory(), ways or exact_ways()) if built.step == step)
+    return exactly(document, step, ways)
 
 
 def refused(document: Document) -> Finding:
-    built = late(document)
-    assert built.state is State.FAILED
-    (finding,) = built.findings
-    return finding
-
-
-def repaired(document: Document, finding: Finding, label: str) -> StepBuilt:
-    return late(apply_edits(document, next(fix for fix in finding.fixes if fix.label.startswith(label)).edits))
+    return only_refusal(document, "wall-30")
 
 
 @pytest.mark.parametrize("ways", [Ways(), exact_ways()], ids=["shape lane", "kernel lane"])

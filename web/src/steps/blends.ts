@@ -1,5 +1,5 @@
 import type { Step } from "../api/types";
-import { bodyIn, toBody } from "./bodies";
+import { bodyIn, thenPicking, toBody } from "./bodies";
 import type { Choice, Scope } from "./kind";
 
 interface Meant {
@@ -40,14 +40,5 @@ export function blendOf(
   begin: Record<string, unknown>,
 ): Choice {
   const choice = toBody(scope, kind, words, () => ({ sets: [{ edges: [], ...begin }] }));
-  return {
-    ...choice,
-    act: async () => {
-      await choice.act();
-      const { place } = scope.floor;
-      const made = place.getState().selected;
-      if (made?.startsWith(`${kind}-`))
-        place.setState({ picking: { step: made, path: ["sets", 0, "edges"], what: "edge", many: true } });
-    },
-  };
+  return thenPicking(choice, scope, kind, { path: ["sets", 0, "edges"], what: "edge" });
 }

@@ -1,4 +1,5 @@
 import type { Step } from "../api/types";
+import type { Picking } from "../model/place";
 import type { Choice, Scope } from "./kind";
 
 /** The body that a step names as the one it is about. */
@@ -26,3 +27,19 @@ export function toBody(
     },
   };
 }
+
+/** After it is done, what the new step stands on is picked: several things, each taken in or out by a click. */
+export const thenPicking = (
+  choice: Choice,
+  { floor }: Scope,
+  kind: string,
+  asks: Pick<Picking, "path" | "what">,
+): Choice => ({
+  ...choice,
+  act: async () => {
+    await choice.act();
+    const { place } = floor;
+    const made = place.getState().selected;
+    if (made?.startsWith(`${kind}-`)) place.setState({ picking: { step: made, many: true, ...asks } });
+  },
+});

@@ -1,5 +1,5 @@
 import { lengthNumber } from "../../model/units";
-import { bodyIn, toBody } from "../bodies";
+import { bodyIn, thenPicking, toBody } from "../bodies";
 import type { Kind } from "../kind";
 
 const LIES: Record<string, string> = { outwards: ", outside", middle: ", half and half" };
@@ -28,18 +28,7 @@ export const kind: Kind = {
       },
       () => ({ thickness: 2, open: [] }),
     );
-    return [
-      {
-        ...choice,
-        act: async () => {
-          await choice.act();
-          const { place } = scope.floor;
-          const made = place.getState().selected;
-          // which faces stay open is picked next
-          if (made?.startsWith("wall-"))
-            place.setState({ picking: { step: made, path: ["open"], what: "face", many: true } });
-        },
-      },
-    ];
+    // which faces stay open is picked next
+    return [thenPicking(choice, scope, "wall", { path: ["open"], what: "face" })];
   },
 };
