@@ -70,7 +70,7 @@ def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str
     inputs.pause()
     body = of_shells((made,), base.along)
     if body.measures.volume <= 0 or (params.way == "inwards" and body.measures.volume >= base.measures.volume):
-        raise TooTight(base.measures.center, params.thickness / 2)
+        raise WallsMeet(base.measures.center)
     inputs.pause()
     found = _measured(made, pairs) if all(each == params.thickness for each in own.values()) else None
     findings = [] if found is None else _uneven(params, found, inputs)
