@@ -7,9 +7,9 @@ from collections.abc import Sequence
 import numpy as np
 import pytest
 from OCP.BRep import BRep_Tool
-from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Pnt
+from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 
 from tests.closeness import assert_close
 from tests.core.placed import TOP, at, tip, wobbly
@@ -38,15 +38,17 @@ class Judge:
     def __init__(self, body: Lofted) -> None:
         solid = assemble(body.shell)
         self.volume = solid.volume
-        self.surfaces = [BRep_Tool.Surface_s(f) for f, name in zip(faces_of(solid.shape), solid.names, strict=True) if "/end:" not in name]
-        self.feet = [GeomAPI_ProjectPointOnSurf(gp_Pnt(), surface) for surface in self.surfaces]
+        self.surfaces = [
+            BRep_Tool.Surface_s(f) for f, name in zip(faces_of(solid.shape), solid.names, strict=True) if "/end:" not in name.partition("(")[0]
+        ]
+        self.feet = [ShapeAnalysis_Surface(surface) for surface in self.surfaces]
 
     def __call__(self, point: np.ndarray, way: np.ndarray) -> tuple[np.ndarray, float]:
-        for foot in self.feet:
-            foot.Perform(gp_Pnt(*point.tolist()))
-        best = min(range(len(self.feet)), key=lambda i: self.feet[i].LowerDistance())
-        assert self.feet[best].LowerDistance() < 2e-3
-        u, v = self.feet[best].LowerDistanceParameters()
+        found = [foot.ValueOfUV(gp_Pnt(*point.tolist()), 1e-7) for foot in self.feet]
+        off = [foot.Gap() for foot in self.feet]
+        best = int(np.argmin(off))
+        assert off[best] < 2e-3
+        u, v = found[best].X(), found[best].Y()
         props = GeomLProp_SLProps(self.surfaces[best], u, v, 2, 1e-9)
         normal = np.array([getattr(props.Normal(), axis)() for axis in "XYZ"])
         across = np.cross(normal, way)

@@ -118,6 +118,14 @@ def _lies_in(curve: Curve, normal: Floats, level: float) -> bool:
     return bool(np.abs(curve.sampled(PER_SPAN)[1] @ normal - level).max() < MEETING)
 
 
+def chain_of(edges: Sequence[Edge]) -> list[Edge]:
+    """The edges one after the other. Raises BadInput where they don't make one run."""
+    run = _walked(edges[0], edges, smoothly=False)
+    if len(run) < len(edges):
+        raise BadInput("these edges do not make one run")
+    return run
+
+
 def as_curve(run: Sequence[Edge], tolerances: Tolerances) -> Curve:
     """The edges of a run as one polynomial curve over [0, 1]."""
     return chained([polynomial(curve, tolerances) for curve in oriented(run)])

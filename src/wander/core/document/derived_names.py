@@ -10,8 +10,14 @@ _APART, _TOLD = "&", "="
 """Stand for `|` and `#`, which part the names of faces in the name of an edge."""
 
 
+def within_name(name: str) -> str:
+    """The name of an edge or face as part of another name."""
+    return name.replace("|", _APART).replace("#", _TOLD)
+
+
 def blend_name(maker: str, edge: str) -> str:
-    return f"{maker}/along({edge.replace('|', _APART).replace('#', _TOLD)})"
+    """Of the face that lies where the edge was, or goes on from it."""
+    return f"{maker}/along({within_name(edge)})"
 
 
 def corner_name(maker: str) -> str:
@@ -29,7 +35,7 @@ def edge_in(name: str) -> tuple[str, str, str] | None:
 
 def wall_name(maker: str, word: str, face: str) -> str:
     """Of the face at a distance from another one. word: `inside` or `outside`."""
-    return f"{maker}/{word}({face.replace('|', _APART).replace('#', _TOLD)})"
+    return f"{maker}/{word}({within_name(face)})"
 
 
 def face_in(name: str) -> tuple[str, str, str] | None:

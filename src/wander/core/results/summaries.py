@@ -158,6 +158,20 @@ class WallOut(Model):
     thick: Vector
 
 
+class BridgedOut(Model):
+    """How a bridge meets the faces that one of its ends leaves, as it was measured: largest gap, mm, angle, degrees, jump of the curvature across.
+
+    grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at.
+    """
+
+    end: Literal["first", "second"]
+    gap: float
+    angle: float
+    jump: float | None
+    grade: int | None
+    worst: Vector
+
+
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
@@ -183,6 +197,7 @@ class BodySummary(Model):
     folds: int = 0
     closed: bool = True
     wall: WallOut | None = None
+    bridged: list[BridgedOut] = []
 
 
 class SeamOut(Model):
