@@ -129,9 +129,8 @@ def test_a_body_taken_twice(tools: list[str]) -> None:
     settled(document, set_param("combine-7", "tools", to=[{"step": "extrude-6"}]), ways=exact_ways())
 
 
-def test_an_open_drawing_encloses_nothing() -> None:
-    straight = {"type": "spline", "points": [[0.0, 0.0], [10.0, 4.0], [20.0, 0.0]], "closed": False}
-    document = apply_edits(blocks(), [set_param("section-5", "shape", to=straight)])
+def test_a_point_encloses_nothing() -> None:
+    document = apply_edits(blocks(), [set_param("section-5", "shape", to={"type": "point"})])
     found = [finding for finding in told(document) if finding.step == "extrude-6"]
     assert [finding.code for finding in found] == ["encloses-nothing"]
     assert found[0].severity is Severity.ERROR

@@ -99,21 +99,21 @@ def test_what_is_refused(params: dict[str, Any], code: str) -> None:
     assert refused(walled(CUP, **params)).code == code
 
 
-def test_a_sheet_and_a_point_have_no_room_for_a_wall() -> None:
+def test_a_sheet_has_no_faces_to_open_and_a_point_no_room_for_a_wall() -> None:
     line = {
         "type": "drawing",
         "points": {"p1": [-10, 0], "p2": [10, 0]},
         "curves": [{"id": "c1", "type": "line", "start": "p1", "end": "p2"}],
         "next": 5,
     }
-    for document, code in (
-        (lofted((0.0, line), (30.0, line)), "wall-of-sheet"),
-        (lofted((0.0, circle(30.0)), (30.0, {"type": "point"})), "not-walled"),
-    ):
-        hollow = walled(document)
-        finding = refused(hollow)
-        assert finding.code == code
-        assert repaired(hollow, finding, "Skip").state is State.SKIPPED
+    sheet = walled(lofted((0.0, line), (30.0, line)), open=[{"step": "loft-5", "part": "loft-5/2.c1+4.c1"}])
+    finding = refused(sheet)
+    assert finding.code == "wall-of-sheet"
+    assert_close(volume(repaired(sheet, finding, "All of it alike")), 20 * 30 * 2, within=1e-6)
+    pointed = walled(lofted((0.0, circle(30.0)), (30.0, {"type": "point"})))
+    finding = refused(pointed)
+    assert finding.code == "not-walled"
+    assert repaired(pointed, finding, "Skip").state is State.SKIPPED
 
 
 def joined() -> Document:

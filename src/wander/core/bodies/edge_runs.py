@@ -16,7 +16,7 @@ from wander.core.geometry.frame import Frame, facing
 from wander.core.geometry.quadrature import length
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross
-from wander.core.shaping.edges import Edge
+from wander.core.shaping.edges import RIM, Edge
 
 MEETING = 1e-4
 """Ends of edges closer than this meet, mm."""
@@ -124,6 +124,19 @@ def chain_of(edges: Sequence[Edge]) -> list[Edge]:
     if len(run) < len(edges):
         raise BadInput("these edges do not make one run")
     return run
+
+
+def rim_loop(body: Body, edge: Edge) -> list[Edge]:
+    """The closed loop of the rim of a sheet that an edge belongs to. Raises BadInput where it does not close."""
+    run = _walked(edge, [other for other in body.edges if RIM in (other.left, other.right)], smoothly=False)
+    if not closes(run):
+        raise BadInput("the rim does not close there")
+    return run
+
+
+def closes(run: Sequence[Edge]) -> bool:
+    """Whether a run of edges comes back to where it begins."""
+    return _closes(oriented(run))
 
 
 def as_curve(run: Sequence[Edge], tolerances: Tolerances) -> Curve:

@@ -8,7 +8,11 @@ from typing import Protocol
 from wander.core.bodies.blending import Blend
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import How
+from wander.core.bodies.patching import Patched, Side
+from wander.core.bodies.sewing import Sewn
 from wander.core.bodies.thickness import Thickness
+from wander.core.bodies.trimming import Kept, Tool
+from wander.core.shaping.bridging import Meets
 
 
 class KernelFailed(ValueError):
@@ -16,20 +20,40 @@ class KernelFailed(ValueError):
 
 
 class Kernel(Protocol):
-    """Where it is at hand bodies are exact; where it is not they are followed on their meshes."""
+    """Where it is at hand bodies are exact; where it is not they are followed on their meshes. Everything but `combined` raises KernelFailed."""
 
     def combined(self, how: How, body: Body, tools: Sequence[Body]) -> Body:
         """Bodies joined, cut or overlapped. Raises CombineFailed."""
         ...
 
     def filleted(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
-        """Edges rounded; new faces are called by the step that makes them. Raises NotBlended, NothingMeant, KernelFailed."""
+        """Edges rounded; new faces are called by the step that makes them. Raises NotBlended, NothingMeant."""
         ...
 
     def chamfered(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
-        """Edges cut off. Raises NotBlended, NothingMeant, KernelFailed."""
+        """Edges cut off. Raises NotBlended, NothingMeant."""
         ...
 
     def walled(self, body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
-        """The body hollowed out, faces of those names left open; outwards where the thickness is below 0. Raises KernelFailed."""
+        """The body hollowed out, faces of those names left open; outwards where the thickness is below 0."""
+        ...
+
+    def thickened(self, sheet: Body, thickness: float, maker: str) -> tuple[Body, Thickness]:
+        """The body between a sheet and another one at a distance, to the side of its normals where that is above 0."""
+        ...
+
+    def offset(self, body: Body, faces: Sequence[str], distance: float, maker: str) -> Body:
+        """The sheet at a distance from faces of those names, or from all, along their normals; 0 copies them."""
+        ...
+
+    def sewn(self, sheets: Sequence[Body], tolerance: float) -> Sewn:
+        """Sheets become one where their edges are nearer than the tolerance, mm; what closes becomes a body."""
+        ...
+
+    def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
+        """The parts of a body or sheet on one side of a tool, or all of them. Raises Misses, NothingKept."""
+        ...
+
+    def patched(self, sides: Sequence[Side], meets: Meets, maker: str) -> Patched:
+        """The sheet that fills a closed loop of edges."""
         ...

@@ -53,7 +53,7 @@ def _triple(at: Floats) -> tuple[float, float, float]:
     return float(at[0]), float(at[1]), float(at[2])
 
 
-def same_twice(step: Step, body: Step, tools: int) -> Finding:
+def same_twice(step: Step, body: Step, tools: int, path: str = "tools") -> Finding:
     """A body that is put together with itself."""
     return Finding(
         code="same-body",
@@ -61,5 +61,5 @@ def same_twice(step: Step, body: Step, tools: int) -> Finding:
         step=step.id,
         title=f"{step.name} takes {body.name} twice",
         detail="A body can't be put together with itself. Choose another one." if tools == 1 else "Take one of the two away.",
-        path=["tools"],
+        path=[path],
     )

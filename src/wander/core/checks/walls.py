@@ -21,10 +21,12 @@ def no_thickness(step: Step, path: Sequence[str | int]) -> Finding:
     return refused(step, "no-thickness", f"{step.name} has no thickness", "It has to be more than 0 mm.", path, Where())
 
 
-def sheet_has_no_wall(step: Step, body: Step) -> Finding:
-    """A sheet has nothing to be hollowed."""
-    detail = "It is open and encloses nothing that could be hollowed out. Close the outlines of its sections."
-    return refused(step, "wall-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
+def sheet_has_no_faces(step: Step, body: Step) -> Finding:
+    """A sheet is made thick as a whole: there are no faces that could be left open, or have a thickness of their own."""
+    edits: list[Edit] = [SetParam(do="set-param", step=step.id, path=[path], value=[]) for path in ("open", "own")]
+    detail = "It is made thick as a whole: no face of it can be left open or have a thickness of its own."
+    fix = Fix(label="All of it alike", edits=edits)
+    return refused(step, "wall-of-sheet", f"{body.name} is a sheet", detail, ["open"], Where(names=[body.id]), fix)
 
 
 def wall_too_thick(step: Step, body: Step, place: Floats, fits: float | None) -> Finding:

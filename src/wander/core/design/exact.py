@@ -2,23 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from typing import Any
 
 from wander.core.bodies.blending import Blend
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import CombineFailed, How
 from wander.core.bodies.kernel import KernelFailed
+from wander.core.bodies.patching import Patched, Side
+from wander.core.bodies.sewing import Sewn
 from wander.core.bodies.thickness import Thickness
+from wander.core.bodies.trimming import Kept, Tool
 from wander.core.design.rebuild import Ways
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
+from wander.core.shaping.bridging import Meets
 from wander.core.solids.assemble import assemble
 from wander.core.solids.blending import chamfered, filleted
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
 from wander.core.solids.named import placed
+from wander.core.solids.patching import patched
+from wander.core.solids.sewing import sewn
+from wander.core.solids.thickening import offset, thickened
+from wander.core.solids.trimming import trimmed
 from wander.core.solids.walling import walled
 
 
@@ -32,22 +41,45 @@ class ExactKernel:
             raise CombineFailed(str(error)) from error
 
     def filleted(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
-        try:
+        with _told():
             return filleted(body, blends, maker)
-        except KernelError as error:
-            raise KernelFailed(str(error)) from error
 
     def chamfered(self, body: Body, blends: Sequence[Blend], maker: str) -> Body:
-        try:
+        with _told():
             return chamfered(body, blends, maker)
-        except KernelError as error:
-            raise KernelFailed(str(error)) from error
 
     def walled(self, body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
-        try:
+        with _told():
             return walled(body, thickness, open_, maker)
-        except KernelError as error:
-            raise KernelFailed(str(error)) from error
+
+    def thickened(self, sheet: Body, thickness: float, maker: str) -> tuple[Body, Thickness]:
+        with _told():
+            return thickened(sheet, thickness, maker)
+
+    def offset(self, body: Body, faces: Sequence[str], distance: float, maker: str) -> Body:
+        with _told():
+            return offset(body, faces, distance, maker)
+
+    def sewn(self, sheets: Sequence[Body], tolerance: float) -> Sewn:
+        with _told():
+            return sewn(sheets, tolerance)
+
+    def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
+        with _told():
+            return trimmed(body, tool, kept, maker)
+
+    def patched(self, sides: Sequence[Side], meets: Meets, maker: str) -> Patched:
+        with _told():
+            return patched(sides, meets, maker)
+
+
+@contextmanager
+def _told() -> Iterator[None]:
+    """What the kernel could not do, as steps know it."""
+    try:
+        yield
+    except KernelError as error:
+        raise KernelFailed(str(error)) from error
 
 
 EXACT = ExactKernel()
@@ -60,7 +92,7 @@ def exact_ways(**more: Any) -> Ways:
 
 def exact_volume(body: Body) -> float:
     """The kernel's own count, mm3, 0 of a sheet. Raises KernelError where it does not take the body for solids, or for sheets."""
-    if not body.skins:
+    if not body.skins or not body.closed:
         return body.measures.volume
     # counted as the skins were made solid
     own = sum(assemble(skin).volume for skin in body.skins)

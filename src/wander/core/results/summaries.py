@@ -159,12 +159,12 @@ class WallOut(Model):
 
 
 class BridgedOut(Model):
-    """How a bridge meets the faces that one of its ends leaves, as it was measured: largest gap, mm, angle, degrees, jump of the curvature across.
+    """How a bridge or a patch meets the faces beside it, as it was measured: largest gap, mm, angle, degrees, jump of the curvature across.
 
-    grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at.
+    end: of a bridge; a patch meets them all round. grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at.
     """
 
-    end: Literal["first", "second"]
+    end: Literal["first", "second", "round"]
     gap: float
     angle: float
     jump: float | None

@@ -47,7 +47,8 @@ def _cut(skin: Shell, frame: Frame, gradients: Floats) -> Shell:
         for row, gradient in zip((0, -1), gradients, strict=True):
             points[:, row] = _risen(points[:, row], frame, gradient)
         faces.append(replace(face, surface=replace(face.surface, points=points)))
-    return replace(skin, faces=tuple(faces), caps=tuple(_sloping(cap, frame, gradient) for cap, gradient in zip(skin.caps, gradients, strict=True)))
+    # a sheet has no caps
+    return replace(skin, faces=tuple(faces), caps=tuple(_sloping(cap, frame, gradient) for cap, gradient in zip(skin.caps, gradients, strict=False)))
 
 
 def _risen(points: Floats, frame: Frame, gradient: Floats) -> Floats:

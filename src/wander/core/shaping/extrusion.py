@@ -37,12 +37,14 @@ def extruded(
     slopes: tuple[Slope, Slope] = SQUARE,
     tolerances: Tolerances = DEFAULT,
 ) -> tuple[Shell, ...]:
-    """One skin for each area, from `low` to `high` mm along the normal of its plane.
+    """One skin for each area, or the sheet of an open run, from `low` to `high` mm along the normal of its plane.
 
     taper: radians by which the sides lean inwards going away from the plane of the drawing. name: of the body; section: what sides are
     named by; ends: what the ends at `low` and `high` are called; slopes: of both, which turn about the origin of the drawing, so that the length is
     that along its normal there. Raises BadInput where it has no length, the sides lean into each other, or lean and are to be cut; EndsMeet.
     """
+    if taper and any(area.outer.open for area in areas):
+        raise BadInput("the sides of an open drawing have no inside to lean to; make them upright")
     if taper and slopes != SQUARE:
         raise BadInput("sides that lean can't be cut at an angle; make them upright, or the ends square")
     if high - low < 1e-6:
@@ -86,8 +88,12 @@ def _extruded(
             grid.append(row)
         grids.append(grid)
     seams = []
+    sheet = area.outer.open
     for grid, spans, offset in zip(grids, loops, first_curves, strict=True):
-        seams += tube_seams(grid, corners=[s.corner for s in spans], caps=((len(faces), offset), (len(faces) + 1, offset)), ring=False)
+        ends_on = (None, None) if sheet else ((len(faces), offset), (len(faces) + 1, offset))
+        seams += tube_seams(grid, corners=[s.corner for s in spans], caps=ends_on, ring=False, open_=sheet)
+    if sheet:
+        return Shell(tuple(faces), (), (), tuple(seams), closed=False)
     rims = [[[strip[k].edge(side) for strip in strips] for strips in sides] for k, side in ((0, "v0"), (-1, "v1"))]
     bottom, top = frame.moved(levels[0]), frame.moved(levels[-1])
     caps = tuple(

@@ -14,6 +14,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.surface import Surface
+from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.naming import number_of
 from wander.core.shaping.outline_spans import OutlineSpan, numbers_of_first_curves, spans_of
 from wander.core.shaping.shell import Cap, NamedFace, Shell
@@ -36,7 +37,7 @@ class CrossesAxis(BadInput):
 def revolved(
     areas: Sequence[Area], frame: Frame, point: Floats, direction: float, *, low: float, high: float, name: str, section: str
 ) -> tuple[Shell, ...]:
-    """One skin for each area, turned from `low` to `high` (radians, at most one turn) about a line in the plane of the frame.
+    """One skin for each area, or the sheet of an open run, turned from `low` to `high` (radians, at most one turn) about a line in its plane.
 
     point (2,) mm and direction (radians from x) give the line. Positive angles turn by the right-hand rule about it where the area lies on
     its right. name: of the body; section: what sides are named by. Raises CrossesAxis, and BadInput where the turn is nothing or more than one.
@@ -97,11 +98,16 @@ def _turned(area: Area, turn: _Turn, name: str, section: str, number: int | None
             grid.append([(len(faces), face)])
             faces.append(face)
         grids.append(grid)
-    caps = () if turn.full else _caps(loops, turn, name, area.outer.label if number is not None else None)
+    caps = () if turn.full or area.outer.open else _caps(loops, turn, name, area.outer.label if number is not None else None)
     for grid, spans, offset in zip(grids, loops, first_curves, strict=True):
         ends = ((len(faces), offset), (len(faces) + 1, offset)) if caps else (None, None)
-        seams += tube_seams(grid, corners=[span.corner for span in spans], caps=ends, ring=turn.full)
-    return Shell(tuple(faces), caps, (), tuple(seams))
+        seams += tube_seams(grid, corners=[span.corner for span in spans], caps=ends, ring=turn.full, open_=area.outer.open)
+    if not area.outer.open:
+        return Shell(tuple(faces), caps, (), tuple(seams))
+    # from axis to axis it closes by itself
+    first, last = loops[0][0].curve.points[0], loops[0][-1].curve.points[-1]
+    made = Shell(tuple(faces), (), (), tuple(seams), closed=turn.full and bool(np.abs(turn.split(np.array([first, last]))[1]).max() < ON_AXIS))
+    return made.turned() if made.closed and mass_properties(made).volume < 0 else made
 
 
 def _lies_on_axis(span: OutlineSpan, turn: _Turn) -> bool:

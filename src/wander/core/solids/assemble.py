@@ -77,7 +77,7 @@ def assemble(shell: Shell) -> Solid:
 
 
 def _sheet(sewn: TopoDS_Shape) -> TopoDS_Shape:
-    found = _shells(sewn)
+    found = shells_of(sewn)
     if len(found) != 1:
         raise KernelError(f"the faces of the sheet lie in {len(found)} pieces")
     found[0].Closed(False)
@@ -93,8 +93,8 @@ def _check_sheet(sheet: TopoDS_Shape, expected_area: float) -> None:
         raise KernelError(f"the sheet has {area:.6g} mm2 where its surfaces have {expected_area:.6g} mm2")
 
 
-def _shells(sewn: TopoDS_Shape) -> list[TopoDS_Shell]:
-    """The shells of what was sewn; a face that closes on itself in both directions is a shell alone."""
+def shells_of(sewn: TopoDS_Shape) -> list[TopoDS_Shell]:
+    """The shells of what was sewn; a face that nothing else touches, or that closes on itself in both directions, is a shell alone."""
     found = []
     explorer = TopExp_Explorer(sewn, TopAbs_SHELL)
     while explorer.More():
@@ -113,7 +113,7 @@ def _shells(sewn: TopoDS_Shape) -> list[TopoDS_Shell]:
 
 def _solid(sewn: TopoDS_Shape) -> TopoDS_Solid:
     """One solid: inside the largest shell, less what the others enclose."""
-    solids = [_only_solid(ShapeFix_Solid().SolidFromShell(shell)) for shell in _shells(sewn)]
+    solids = [_only_solid(ShapeFix_Solid().SolidFromShell(shell)) for shell in shells_of(sewn)]
     if not solids:
         raise KernelError("the faces do not close into a shell")
     if len(solids) == 1:

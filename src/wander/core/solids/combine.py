@@ -17,9 +17,8 @@ from wander.core.solids.assemble import faces_of
 from wander.core.solids.edges import named_edges
 from wander.core.solids.errors import KernelError
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
-from wander.core.solids.origins import Origins
+from wander.core.solids.origins import Origins, marks_of
 from wander.core.solids.readback import Origin, body_from
-from wander.core.solids.topology import edges_of
 
 NEAR = 1e-5
 """mm: how near the kernel takes for touching, where it found nothing valid without that."""
@@ -120,13 +119,7 @@ def _origins(operation: BRepAlgoAPI_BooleanOperation, shape: TopoDS_Shape, input
 
 def _marks(operation: BRepAlgoAPI_BooleanOperation, shape: TopoDS_Shape, inputs: Sequence[NamedShape]) -> dict[int, str]:
     """What told edges of the inputs apart from others between the same faces goes on to what became of them."""
-    result = edges_of(shape)
-    found: dict[int, str] = {}
-    for item in inputs:
-        for edge, mark in _marked(item):
-            for image in _images(operation, edge):
-                found |= {number: mark for number, there in enumerate(result) if there.IsSame(image)}
-    return found
+    return marks_of(shape, [(_images(operation, edge), mark) for item in inputs for edge, mark in _marked(item)])
 
 
 def _marked(item: NamedShape) -> list[tuple[TopoDS_Edge, str]]:

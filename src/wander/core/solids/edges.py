@@ -50,7 +50,7 @@ def named_edges(item: NamedShape) -> list[tuple[Edge, Beside]]:
         by_pair[pair_name(edge.left, edge.right)].append(edge)
     found = []
     for beside in edges_beside(item.shape, list(faces_of(item.shape))):
-        alike = by_pair.get(pair_name(*(item.names[i] for i in beside.faces)), [])
+        alike = by_pair.get(pair_name(*beside.pair(item.names)), [])
         if alike:
             middle = middle_of(beside.edge)
             nearest = (

@@ -11,6 +11,17 @@ from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
 from wander.core.solids.faces import face_from
 from wander.core.solids.readback import Origin
+from wander.core.solids.topology import edges_of
+
+
+def marks_of(shape: TopoDS_Shape, images: Iterable[tuple[Iterable[TopoDS_Shape], str]]) -> dict[int, str]:
+    """What tells edges of a shape apart from others between the same faces, by their place among its edges: images of an edge, and its mark."""
+    result = edges_of(shape)
+    found: dict[int, str] = {}
+    for each, mark in images:
+        for image in each:
+            found |= {number: mark for number, there in enumerate(result) if number not in found and there.IsSame(image)}
+    return found
 
 
 class Origins:

@@ -15,6 +15,7 @@ from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.Geom import Geom_TrimmedCurve
 from OCP.GeomConvert import GeomConvert
+from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopExp import TopExp_Explorer
@@ -30,7 +31,7 @@ from wander.core.shaping.edges import Edge, numbered, pair_name
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
 from wander.core.solids.meshing import FaceMesh, face_meshes, joined, polyline_of
-from wander.core.solids.named import solids_of, to_bytes
+from wander.core.solids.named import sheets_of, solids_of, to_bytes
 from wander.core.solids.part_names import plain, short, told_by_neighbours
 from wander.core.solids.topology import Beside, edges_beside, edges_of
 
@@ -51,7 +52,7 @@ class Origin:
 
 
 def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, str], along: Along | None) -> Body:
-    """The body of a shape made of solids.
+    """The body of a shape made of solids, or the sheet of one made of shells.
 
     origins: of its faces in the order of `faces_of`. marks: what told edges apart before, by their place among the edges of `edges_of`. Raises
     KernelError when the kernel itself finds the shape not valid, or its volume is not that of its mesh.
@@ -68,7 +69,8 @@ def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, s
     meshes = face_meshes(shape, shapes, faces, DEFAULT.display)
     edges = _edges(beside, names, marks, shapes, meshes)
     mesh = joined(meshes, names, [(edge.name, line) for edge, line, _ in edges if not edge.smooth])
-    measures = _measures(shape, of_mesh(mesh), len(list(solids_of(shape))), _box(shapes, meshes))
+    solids, box = len(list(solids_of(shape))), _box(shapes, meshes)
+    measures = _measures(shape, of_mesh(mesh), solids, box) if solids else _measures_of_sheet(shape, len(list(sheets_of(shape))), box)
     exact = Exact(to_bytes(shape), tuple(names), faces, tuple(edge for edge, _, _ in edges), mesh, np.eye(3), np.zeros(3))
     return Body(measures, exact=(exact,), along=along)
 
@@ -122,13 +124,13 @@ def _edges(
     beside: Sequence[Beside], names: Sequence[str], marks: dict[int, str], shapes: Sequence[TopoDS_Face], meshes: Sequence[FaceMesh]
 ) -> list[tuple[Edge, Floats, int]]:
     """Edges with their polylines, as the mesh has them."""
-    pairs = [(names[item.faces[0]], names[item.faces[1]]) for item in beside]
+    pairs = [item.pair(names) for item in beside]
     further = [marks.get(k) or short("+".join(sorted(plain(names[i]) for i in item.near))) for k, item in enumerate(beside)]
     full = numbered([pair_name(*pair) for pair in pairs], further)
     found = []
     for k, (item, (left, right), name) in enumerate(zip(beside, pairs, full, strict=True)):
         a, b = (polyline_of(item.edge, shapes[i], meshes[i]) for i in item.faces)
-        smooth = item.faces[0] == item.faces[1] or bool(np.all(np.sum(a.normals * b.normals, axis=1) > SMOOTH))
+        smooth = not item.rim and (item.faces[0] == item.faces[1] or bool(np.all(np.sum(a.normals * b.normals, axis=1) > SMOOTH)))
         found.append((Edge(name, _curve(item.edge), left, right, smooth), a.points, k))
     return found
 
@@ -187,16 +189,21 @@ def _measures(shape: TopoDS_Shape, near: Measures, pieces: int, box: Bnd_Box) ->
     # chords leave the skin by at most the tolerance, so the two volumes by no more than that all over
     if abs(volume - near.volume) > 4 * DEFAULT.display * near.area + 1e-6 * abs(near.volume):
         raise KernelError(f"the kernel counts {volume:.6g} mm3 where its own mesh holds {near.volume:.6g} mm3")
-    surface = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(shape, surface, AREA_ERROR)
-    center = solid.CentreOfMass()
-    low, high = box.CornerMin(), box.CornerMax()
-    return Measures(
-        volume,
-        surface.Mass(),
-        np.array([center.X(), center.Y(), center.Z()]),
-        np.array([low.X(), low.Y(), low.Z()]),
-        np.array([high.X(), high.Y(), high.Z()]),
-        Source.KERNEL,
-        pieces,
-    )
+    surface = _surface(shape)
+    return Measures(volume, surface.Mass(), _place(solid.CentreOfMass()), _place(box.CornerMin()), _place(box.CornerMax()), Source.KERNEL, pieces)
+
+
+def _measures_of_sheet(shape: TopoDS_Shape, pieces: int, box: Bnd_Box) -> Measures:
+    surface = _surface(shape)
+    low, high = _place(box.CornerMin()), _place(box.CornerMax())
+    return Measures(0.0, surface.Mass(), _place(surface.CentreOfMass()), low, high, Source.KERNEL, pieces, closed=False)
+
+
+def _surface(shape: TopoDS_Shape) -> GProp_GProps:
+    found = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(shape, found, AREA_ERROR)
+    return found
+
+
+def _place(point: gp_Pnt) -> Floats:
+    return np.array([point.X(), point.Y(), point.Z()])

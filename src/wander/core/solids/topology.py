@@ -13,15 +13,22 @@ from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape
 
 from wander.core.geometry.basis import Floats
+from wander.core.shaping.edges import RIM
 
 
 @dataclass(frozen=True)
 class Beside:
-    """An edge and the numbers of the faces on both sides of it, the same twice for a seam. near: faces at its ends."""
+    """An edge and the numbers of the faces on both sides of it, the same twice for a seam and for the rim of a sheet. near: faces at its ends."""
 
     edge: TopoDS_Edge
     faces: tuple[int, int]
     near: frozenset[int]
+    rim: bool = False
+
+    def pair(self, names: Sequence[str]) -> tuple[str, str]:
+        """What lies on both sides of it, by the names of the faces."""
+        first, second = (names[i] for i in self.faces)
+        return first, RIM if self.rim else second
 
 
 def edges_of(shape: TopoDS_Shape) -> list[TopoDS_Edge]:
@@ -50,7 +57,8 @@ def edges_beside(shape: TopoDS_Shape, faces: Sequence[TopoDS_Face]) -> list[Besi
             near |= set(numbers(by_vertex, vertices.Current()))
             vertices.Next()
         if len(here) in (1, 2):
-            found.append(Beside(edge, (here[0], here[-1]), frozenset(near - set(here))))
+            rim = len(here) == 1 and not BRep_Tool.IsClosed_s(edge, faces[here[0]])
+            found.append(Beside(edge, (here[0], here[-1]), frozenset(near - set(here)), rim))
     return found
 
 

@@ -23,7 +23,7 @@ from wander.core.bodies.thickness import Thickness, of_places
 from wander.core.document.derived_names import wall_name
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KERNEL_RAISES, KernelError
-from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
+from wander.core.solids.named import NamedShape, compound, shape_of, sheets_of, solids_of
 from wander.core.solids.origins import Origins
 from wander.core.solids.readback import Origin, body_from
 
@@ -44,7 +44,7 @@ def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tu
     for join in WAYS:
         try:
             made = _made(item, thickness, open_, join)
-            shape = _own_splines(made.Shape())
+            shape = own_splines(made.Shape())
             found = body_from(shape, _origins(made, shape, item, maker, inwards=thickness > 0), {}, body.along)
             measured = _measured(found, item, open_, maker, inwards=thickness > 0)
             _refuse(body, found, measured, thickness)
@@ -70,10 +70,11 @@ def _made(item: NamedShape, thickness: float, open_: Sequence[str], join: GeomAb
     return made
 
 
-def _own_splines(shape: TopoDS_Shape) -> TopoDS_Shape:
-    """The solids of a shape, with splines of their own for faces that are told by their distance from another: nobody else reads those."""
-    shape = compound(list(solids_of(shape)))
-    made = compound(list(solids_of(ShapeCustom.ConvertToBSpline_s(shape, False, False, True, False))))
+def own_splines(shape: TopoDS_Shape, *, solids: bool = True) -> TopoDS_Shape:
+    """The solids of a shape, or its sheets, with splines for faces that are told by their distance from another one: nobody else reads those."""
+    pieces = solids_of if solids else sheets_of
+    shape = compound(list(pieces(shape)))
+    made = compound(list(pieces(ShapeCustom.ConvertToBSpline_s(shape, False, False, True, False))))
     before, after = list(faces_of(shape)), list(faces_of(made))
     if len(before) != len(after) or not BRepCheck_Analyzer(made).IsValid():
         raise KernelError("the kernel's wall does not hold by itself")

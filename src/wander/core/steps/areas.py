@@ -12,9 +12,11 @@ from wander.core.geometry.frame import Frame
 from wander.core.results.drawn import Drawn
 from wander.core.steps.inputs import Inputs, StepRefused
 
+Outlines = tuple[Sequence[Area], Frame]
 
-def outlines_of(ref: SectionRef, inputs: Inputs) -> tuple[Sequence[Area], Frame]:
-    """What is carried along a path, and its plane: areas, or an open run, gone there and back. Raises StepRefused for a point."""
+
+def outlines_of(ref: SectionRef, inputs: Inputs) -> Outlines:
+    """What is carried along, and its plane: areas, or an open run, gone there and back. Raises StepRefused for a point."""
     drawn: Drawn = inputs.result(ref)
     if not drawn.areas and drawn.run is not None:
         return [Area(there_and_back(drawn.run))], drawn.frame

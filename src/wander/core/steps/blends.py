@@ -6,15 +6,14 @@ from collections.abc import Callable, Sequence
 
 from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body
-from wander.core.bodies.combining import meshed
 from wander.core.bodies.edge_runs import smooth_run
 from wander.core.bodies.kernel import Kernel, KernelFailed
-from wander.core.bodies.rough import NotClosed
 from wander.core.checks.blending import edge_fades, kernel_gave_nothing, no_such_edges, not_blended, nothing_chosen, sheet_has_no_edges
 from wander.core.document.fields import BodyRef
 from wander.core.results.bodies import body_summary
 from wander.core.steps.edges_meant import EdgesMeant
-from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.seen_as_it_was import as_it_was
 
 Does = Callable[[Kernel], Callable[[Body, Sequence[Blend], str], Body]]
 
@@ -44,7 +43,7 @@ def blended(body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list
         if not each.edges and not each.faces and each.among == "picked":
             raise StepRefused([nothing_chosen(inputs.step, named, ["sets", number, "edges"])])
     if inputs.kernel is None:
-        return _as_it_was(base, inputs)
+        return as_it_was([base], inputs)
     try:
         made = does(inputs.kernel)(base, blends(), inputs.step.id)
     except NothingMeant as error:
@@ -56,12 +55,3 @@ def blended(body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list
     except KernelFailed as error:
         raise StepRefused([kernel_gave_nothing(inputs.step, named, error)]) from error
     return Built(made, body_summary(made, inputs.tolerances))
-
-
-def _as_it_was(base: Body, inputs: Inputs) -> Built:
-    try:
-        rough = meshed(base, max(inputs.tolerances.display, inputs.tolerances.moving * base.size))
-    except NotClosed:
-        raise NeedsExact from None
-    body = Body(rough.measures, rough=rough, along=base.along)
-    return Built(body, body_summary(body, inputs.tolerances))

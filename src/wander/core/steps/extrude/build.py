@@ -11,11 +11,10 @@ from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding, Fix
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
-from wander.core.results.drawn import Drawn
 from wander.core.shaping.cut_ends import EndsMeet, Slope
 from wander.core.shaping.extrusion import extruded
 from wander.core.shaping.shell import Shell
-from wander.core.steps.areas import areas_of
+from wander.core.steps.areas import Outlines, outlines_of
 from wander.core.steps.extrude.params import ExtrudeParams
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished, put_together
@@ -25,14 +24,14 @@ STEEPEST = 0.49 * pi
 
 
 def build(params: ExtrudeParams, inputs: Inputs) -> Built:
-    drawn = areas_of(params.section, inputs)
+    drawn = outlines_of(params.section, inputs)
     skins = _skins(params, drawn, inputs)
-    body, findings = finished(skins, Along(drawn.frame.z), params.result, inputs)
+    body, findings = finished(skins, Along(drawn[1].z), params.result, inputs)
     findings = [_turned_round(finding, params, drawn, inputs) if finding.code == "no-effect" else finding for finding in findings]
     return Built(body, body_summary(body, inputs.tolerances), findings)
 
 
-def _skins(params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> tuple[Shell, ...]:
+def _skins(params: ExtrudeParams, drawn: Outlines, inputs: Inputs) -> tuple[Shell, ...]:
     """Raises StepRefused."""
     ends = {"far": params.distance, "near": -params.other}
     low, high = sorted(ends, key=lambda end: ends[end])
@@ -44,8 +43,7 @@ def _skins(params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> tuple[Shell, 
         if abs(params.taper) > STEEPEST:
             raise BadInput("the sides lean so much that they hardly rise")
         return extruded(
-            drawn.areas,
-            drawn.frame,
+            *drawn,
             low=ends[low],
             high=ends[high],
             taper=params.taper,
@@ -69,12 +67,12 @@ def _negated(slope: Slope) -> Slope:
     return -slope[0], -slope[1]
 
 
-def _turned_round(finding: Finding, params: ExtrudeParams, drawn: Drawn, inputs: Inputs) -> Finding:
+def _turned_round(finding: Finding, params: ExtrudeParams, drawn: Outlines, inputs: Inputs) -> Finding:
     """A tool drawn on a face and extruded away from the body reaches it the other way: offered where it is so."""
     assert not isinstance(params.result, NewBody)
     try:
         round_about = params.model_copy(update={"distance": -params.distance, "other": -params.other})
-        tool = of_shells(_skins(round_about, drawn, inputs), Along(drawn.frame.z))
+        tool = of_shells(_skins(round_about, drawn, inputs), Along(drawn[1].z))
         _, left = put_together(How(params.result.type), params.result.body, [tool], [inputs.step.name], inputs)
     except StepRefused:
         return finding

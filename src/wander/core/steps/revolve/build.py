@@ -9,19 +9,19 @@ from wander.core.checks.areas import crosses_axis, makes_no_body
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.shaping.revolution import CrossesAxis, revolved
-from wander.core.steps.areas import areas_of
+from wander.core.steps.areas import outlines_of
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
 from wander.core.steps.revolve.params import RevolveParams
 
 
 def build(params: RevolveParams, inputs: Inputs) -> Built:
-    drawn = areas_of(params.section, inputs)
+    areas, frame = outlines_of(params.section, inputs)
     low, high = sorted((params.angle, -params.other))
     try:
         skins = revolved(
-            drawn.areas,
-            drawn.frame,
+            areas,
+            frame,
             np.array(params.point),
             params.direction,
             low=low,
@@ -33,6 +33,6 @@ def build(params: RevolveParams, inputs: Inputs) -> Built:
         raise StepRefused([crosses_axis(inputs.step, error, error.place)]) from error
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
-    axis = drawn.frame.lift(np.array([np.cos(params.direction), np.sin(params.direction)])) - drawn.frame.origin
+    axis = frame.lift(np.array([np.cos(params.direction), np.sin(params.direction)])) - frame.origin
     body, findings = finished(skins, Along(axis), params.result, inputs)
     return Built(body, body_summary(body, inputs.tolerances), findings)

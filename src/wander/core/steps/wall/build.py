@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from wander.core.bodies.body import Body, of_shells
+from wander.core.bodies.combining import CombineFailed, How
 from wander.core.bodies.kernel import KernelFailed
 from wander.core.bodies.thickness import Thickness, measured
-from wander.core.checks.walls import no_room_at_point, no_thickness, not_walled, only_from_own_skin, sheet_has_no_wall, wall_too_thick, wall_uneven
+from wander.core.checks.surfaces import not_thickened
+from wander.core.checks.walls import no_room_at_point, no_thickness, not_walled, only_from_own_skin, sheet_has_no_faces, wall_too_thick, wall_uneven
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
@@ -24,13 +26,13 @@ HALVES = 5
 
 def build(params: WallParams, inputs: Inputs) -> Built:
     step, base, named = inputs.step, inputs.exact_body(params.body), inputs.named(params.body)
-    if not base.closed:
-        raise StepRefused([sheet_has_no_wall(step, named)])
     wrong: list[list[str | int]] = [["own", k, "thickness"] for k, each in enumerate(params.own) if each.thickness <= 0]
     if params.thickness <= 0:
         wrong.append(["thickness"])
     if wrong:
         raise StepRefused([no_thickness(step, wrong[0])])
+    if not base.closed:
+        return _of_sheet(params, base, inputs)
     mine = {"step": params.body.step}
     open_ = [inputs.face(ref.model_copy(update=mine), ["open", k]).name for k, ref in enumerate(params.open)]
     own = {inputs.face(each.face.model_copy(update=mine), ["own", k, "face"]).name: each.thickness for k, each in enumerate(params.own)}
@@ -105,6 +107,36 @@ def _by_kernel(params: WallParams, base: Body, open_: list[str], inputs: Inputs)
         raise StepRefused([not_walled(inputs.step, inputs.named(params.body), error)]) from error
     summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(found)})
     return Built(made, summary, _uneven(params, found, inputs))
+
+
+def _of_sheet(params: WallParams, sheet: Body, inputs: Inputs) -> Built:
+    """A sheet made thick: there is no inside, so inwards is against its normals."""
+    step, named = inputs.step, inputs.named(params.body)
+    if params.open or params.own:
+        raise StepRefused([sheet_has_no_faces(step, named)])
+    if inputs.kernel is None:
+        raise NeedsExact
+    try:
+        # half and half: both halves have the sheet between them
+        parts = [
+            inputs.kernel.thickened(sheet, sign * share * params.thickness, step.id)
+            for sign, share in zip((-1, 1), SHARES[params.way], strict=True)
+            if share
+        ]
+        made = parts[0][0] if len(parts) == 1 else inputs.kernel.combined(How.JOIN, parts[0][0], [parts[1][0]])
+    except (KernelFailed, CombineFailed) as error:
+        raise StepRefused([not_thickened(step, named, error)]) from error
+    found = [measured for _, measured in parts]
+    whole = Thickness(
+        sum(each.least for each in found),
+        sum(each.largest for each in found),
+        sum(each.mean for each in found),
+        sum(each.places for each in found),
+        found[0].thin,
+        found[0].thick,
+    )
+    summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(whole)})
+    return Built(made, summary, _uneven(params, whole, inputs))
 
 
 def _told(found: Thickness) -> WallOut:
