@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import acos, atan, pi, sqrt, tan
+from math import acos, atan, pi, sqrt
 from pathlib import Path
 from typing import Any
 
@@ -196,8 +196,8 @@ def test_sewn_sheets_that_close_become_a_body() -> None:
     document = and_then(
         CUP,
         ("offset", {"body": {"step": "loft-5"}, "faces": [{"step": "loft-5", "part": "loft-5/side"}], "distance": 0.0}),
-        ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#loft-5/end:section-2"}]}),
-        ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#loft-5/end:section-4"}]}),
+        ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#start"}]}),
+        ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#end"}]}),
         ("sew", {"body": {"step": "offset-30"}, "others": [{"step": "patch-31"}, {"step": "patch-32"}]}),
     )
     built = {item.step: item for item in rebuild(document, Memory(), exact_ways())}
@@ -264,17 +264,25 @@ def test_a_slanted_opening_is_patched_in_the_tangent_planes_of_its_neighbour(til
 def test_offsets_of_a_sphere_a_cylinder_and_a_cone() -> None:
     half = {"point": [0.0, 0.0], "direction": 90.0}
     ball = and_then(drawn(half_circle(20.0), "revolve", **half), ("offset", {"body": {"step": "revolve-5"}, "distance": 3.0}))
-    assert_close(area(exactly(ball, "offset-30")), 4 * pi * 23**2, within=1e-6, relative=True)
+    shell = exactly(ball, "offset-30", Ways())
+    assert_close(area(shell), 4 * pi * 23**2, within=1e-6, relative=True)
+    assert shell.result.closed
+    assert_close(volume(shell), 4 / 3 * pi * 23**3, within=1e-6, relative=True)
+    ring = and_then(drawn(circle(8.0), "revolve", point=[20.0, 0.0], direction=90.0), ("offset", {"body": {"step": "revolve-5"}, "distance": -1.5}))
+    assert_close(area(exactly(ring, "offset-30", Ways())), 4 * pi**2 * 20 * 2.5, within=1e-6, relative=True)
+    deep = only_refusal(apply_edits(ring, [set_param("offset-30", "distance", to=-4.5)]), "offset-30")
+    assert deep.code == "offset-too-far"
+    assert [fix.label for fix in deep.fixes] == ["Make it -3.8 mm"]
     side = [{"step": "loft-5", "part": "loft-5/side"}]
     for distance in (3.0, -3.0):
         pipe = and_then(CUP, ("offset", {"body": {"step": "loft-5"}, "faces": side, "distance": distance}))
         assert_close(area(exactly(pipe, "offset-30")), 2 * pi * (20 + distance) * 50, within=1e-6, relative=True)
     cone = lofted((0.0, circle(40.0)), (30.0, circle(20.0)), between="straight")
     slant, lean = sqrt(30**2 + 10**2), atan(1 / 3)
-    moved = and_then(cone, ("offset", {"body": {"step": "loft-5"}, "faces": side, "distance": 2.0}))
-    wider = 2 / np.cos(lean) * np.cos(lean) ** 2
+    name = next(face.name for face in exactly(cone, "loft-5", Ways()).result.faces if face.frame is None)
+    moved = and_then(cone, ("offset", {"body": {"step": "loft-5"}, "faces": [{"step": "loft-5", "part": name}], "distance": 2.0}))
+    wider = 2 * np.cos(lean)
     assert_close(area(exactly(moved, "offset-30")), pi * slant * (20 + 10 + 2 * wider), within=1e-5, relative=True)
-    assert tan(lean) > 0
 
 
 def test_what_is_refused_says_what_would_help() -> None:
@@ -296,10 +304,10 @@ def test_what_is_refused_says_what_would_help() -> None:
         ("patch", {"edges": [{"step": "extrude-5", "part": "extrude-5/2.c1|rim#start"}, {"step": "extrude-5", "part": "extrude-5/2.c1|rim#end"}]}),
     )
     assert only_refusal(gap, "patch-30").code == "patch-loop-open"
-    far = and_then(two, ("offset", {"body": {"step": "extrude-5"}, "distance": 400.0}))
+    far = and_then(two, ("offset", {"body": {"step": "extrude-7"}, "distance": -400.0}))
     refusal = only_refusal(far, "offset-30")
     assert refusal.code == "not-offset"
-    assert [fix.label for fix in refusal.fixes] == ["Make it 200 mm", "Skip Offset 30"]
+    assert [fix.label for fix in refusal.fixes] == ["Make it -200 mm", "Skip Offset 30"]
 
 
 def test_of_a_sheet_only_its_outline_is_left_while_the_kernel_is_away() -> None:

@@ -11,9 +11,11 @@ from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
+from wander.core.geometry.basis import Floats
 
 WIDEST = 0.5
 """mm: gaps beyond it are no matter of sewing."""
+SAFE = 0.95
 GRADES = ("meets them with a bend", "meets them in their tangent planes only", "goes on with their curvature")
 
 
@@ -136,6 +138,14 @@ def not_offset(step: Step, body: Step, distance: float, error: Exception) -> Fin
     return refused(
         step, "not-offset", f"No sheet lies there beside {body.name}", detail, ["distance"], Where(names=[body.id]), *fixes, skipping(step)
     )
+
+
+def offset_too_far(step: Step, place: Floats, fits: float) -> Finding:
+    """A place where the faces bend more tightly than the distance. fits: what goes there, mm, signed as the distance is."""
+    goes = float(f"{SAFE * fits:.2g}")
+    fix = _set(step, f"Make it {goes:g} mm", ["distance"], goes)
+    detail = f"At the marked place the faces bend too tightly for it. Up to about {fits:.3g} mm goes."
+    return refused(step, "offset-too-far", f"{step.name} goes too far", detail, ["distance"], Where(points=[spot(place)]), fix)
 
 
 def not_thickened(step: Step, body: Step, error: Exception) -> Finding:

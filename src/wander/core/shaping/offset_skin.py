@@ -352,10 +352,10 @@ def _brought_together(first: Moved, second: Moved, a: Floats, b: Floats, plane: 
 def _followed(strips: Sequence[_Strip]) -> list[Surface]:
     """The spline surfaces through strips that go round a tube, to CLOSE, of one space along it. Raises TooTight, WallsMeet, NotConverged."""
     sources = [strip.moved.surface for strip in strips]
-    across = [_shares(source.u) for source in sources]
-    bends = [_bends(source.u) for source in sources]
-    along = np.unique(np.concatenate([_shares(source.v) for source in sources]).round(12))
-    bends_along = {at: order for source in sources for at, order in _bends(source.v).items()}
+    across = [shares_of(source.u) for source in sources]
+    bends = [bends_of_space(source.u) for source in sources]
+    along = np.unique(np.concatenate([shares_of(source.v) for source in sources]).round(12))
+    bends_along = {at: order for source in sources for at, order in bends_of_space(source.v).items()}
     while True:
         v = SplineSpace.going_on(DEGREE, along, bends_along)
         found, long = [], np.zeros(len(along) - 1, dtype=bool)
@@ -363,22 +363,28 @@ def _followed(strips: Sequence[_Strip]) -> list[Surface]:
         for number, strip in enumerate(strips):
             u = SplineSpace.going_on(DEGREE, across[number], bends[number])
             found.append(Surface.through(u, v, strip.places(u.greville, v.greville)))
-            looks = [(b[:-1, None] + np.diff(b)[:, None] * BETWEEN).ravel() for b in (across[number], along)]
+            looks = [looks_between(breaks) for breaks in (across[number], along)]
             # where it was met one way only the other can stray: spans that do are halved
             wide = lengths(found[-1].grid(looks[0], v.greville) - strip.places(looks[0], v.greville)).max(axis=1) > CLOSE
             deep = lengths(found[-1].grid(u.greville, looks[1]) - strip.places(u.greville, looks[1])).max(axis=0) > CLOSE
             if wide.any() or deep.any():
                 settled = False
-                across[number] = _halved(across[number], wide.reshape(-1, len(BETWEEN)).any(axis=1))
+                across[number] = halved(across[number], wide.reshape(-1, len(BETWEEN)).any(axis=1))
                 long |= deep.reshape(-1, len(BETWEEN)).any(axis=1)
         if settled:
             return found
-        along = _halved(along, long)
+        along = halved(along, long)
         if max(len(along), *map(len, across)) > MOST_SPANS:
             raise NotConverged("a moved side", max(len(along), *map(len, across)), CLOSE)
 
 
-def _shares(space: SplineSpace) -> Floats:
+def looks_between(breaks: Floats) -> Floats:
+    """Where spans are looked at."""
+    return np.asarray((breaks[:-1, None] + np.diff(breaks)[:, None] * BETWEEN).ravel())
+
+
+def shares_of(space: SplineSpace) -> Floats:
+    """Breaks of a space as shares of its domain, to begin a fit with."""
     low, high = space.domain
     inner = (space.breaks - low) / (high - low)
     if len(inner) > FEW:
@@ -387,11 +393,12 @@ def _shares(space: SplineSpace) -> Floats:
     return np.sort(np.concatenate([inner, (inner[:-1] + inner[1:]) / 2])) if len(inner) > 3 else np.linspace(0.0, 1.0, 5)
 
 
-def _bends(space: SplineSpace) -> dict[float, int]:
+def bends_of_space(space: SplineSpace) -> dict[float, int]:
     """Shares at which less than the second derivative goes on, with one derivative less, as normals have it."""
     low, high = space.domain
     return {(at - low) / (high - low): max(0, order - 1) for at, order in space.continuity.items() if order < DEGREE - 1}
 
 
-def _halved(breaks: Floats, which: npt.ArrayLike) -> Floats:
+def halved(breaks: Floats, which: npt.ArrayLike) -> Floats:
+    """Breaks with the middles of some spans."""
     return np.sort(np.concatenate([breaks, (breaks[:-1] + breaks[1:])[np.asarray(which)] / 2]))

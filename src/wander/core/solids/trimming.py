@@ -15,6 +15,7 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.collections import List_TopoDS_Shape
 from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
+from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_IN
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape, TopoDS_Shell
@@ -55,7 +56,7 @@ def trimmed(body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
     splitter.Build()
     if not splitter.IsDone():
         raise KernelError("the kernel could not work out where the two meet")
-    crossings = edges_of(compound(list(splitter.SectionEdges()))) if splitter.SectionEdges().Size() else []
+    crossings = _crossings(splitter, cutter)
     parts = list(solids_of(splitter.Shape())) if body.closed else _connected(_parts_of_sheet(splitter, item), crossings)
     if len(parts) < 2 and not _parted(splitter, item):
         raise Misses
@@ -87,6 +88,14 @@ def _cut_by(crossings: Sequence[TopoDS_Edge], splitter: BRepAlgoAPI_Splitter, cu
         images = list(splitter.Modified(face)) or [face]
         own = [edge for image in images for edge in edges_of(image)]
         found += [(edge, name) for edge in crossings if any(edge.IsSame(other) for other in own)]
+    return found
+
+
+def _crossings(splitter: BRepAlgoAPI_Splitter, cutter: NamedShape) -> list[TopoDS_Edge]:
+    """Edges along which the tool lies: where faces cross, and where it only ends on them."""
+    found = [TopoDS.Edge(edge) for edge in splitter.SectionEdges()]
+    for edge in edges_of(cutter.shape):
+        found += [TopoDS.Edge(image) for image in splitter.Modified(edge)] or [edge]
     return found
 
 
@@ -181,7 +190,7 @@ def _ahead(found: BRepExtrema_DistShapeShape, number: int, place: Floats, cutter
         case BRepExtrema_SupportType.BRepExtrema_IsOnEdge:
             edge = TopoDS.Edge(found.SupportOnShape2(number))
             face = next(face for face in faces_of(cutter.shape) if any(own.IsSame(edge) for own in edges_of(face)))
-            at = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0).Value(found.ParOnEdgeS2(number))
+            at = ShapeAnalysis_Surface(BRep_Tool.Surface_s(face)).ValueOfUV(found.PointOnShape2(number), 1e-7)
             u, v = at.X(), at.Y()
         case _:
             return 0.0
