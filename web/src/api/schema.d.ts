@@ -955,6 +955,38 @@ export interface components {
              */
             closed: boolean;
             wall?: components["schemas"]["WallOut"] | null;
+            /**
+             * Bridged
+             * @default []
+             */
+            bridged: components["schemas"]["BridgedOut"][];
+        };
+        /**
+         * BridgedOut
+         * @description How a bridge or a patch meets the faces beside it, as it was measured: largest gap, mm, angle, degrees, jump of the curvature across.
+         *
+         *     end: of a bridge; a patch meets them all round. grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at.
+         */
+        BridgedOut: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "first" | "second" | "round";
+            /** Gap */
+            gap: number;
+            /** Angle */
+            angle: number;
+            /** Jump */
+            jump: number | null;
+            /** Grade */
+            grade: number | null;
+            /** Worst */
+            worst: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * BroughtOut
@@ -2192,7 +2224,7 @@ export interface components {
         };
         /**
          * WallOut
-         * @description A wall as it was measured: mm, at so many places; thin, thick: where it is least and most.
+         * @description A wall as it was measured: mm, at so many places; thin, thick: where it is least and most. of_sheet: it is a sheet that was made thick.
          */
         WallOut: {
             /** Least */
@@ -2215,6 +2247,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Of Sheet
+             * @default false
+             */
+            of_sheet: boolean;
         };
         /**
          * Worth

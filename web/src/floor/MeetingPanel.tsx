@@ -8,6 +8,7 @@ import { queries } from "../api/queries";
 import type { SeamOut } from "../api/types";
 import { Sign } from "../app/Sign";
 import { useActiveBody } from "../run/useActiveBody";
+import { meetingReadings } from "../model/meeting";
 import { partWords } from "../sheet/partWords";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -123,7 +124,7 @@ function Seams() {
                     ? `across ${steps.find((step) => step.id === seam.name)?.name ?? "a section"}`
                     : partWords(seam.name, document)}
                   <Box component="span" sx={{ ...numbers, display: "block", color: "text.secondary", fontSize: 12 }}>
-                    {readings(seam)}
+                    {meetingReadings(seam)}
                   </Box>
                 </span>
               </Box>
@@ -141,18 +142,4 @@ const GRADES: Record<number, { word: string; colour: string }> = {
   0: { word: "G0", colour: colours.ink },
   1: { word: "G1", colour: colours.ink },
   2: { word: "G2", colour: colours.estuary },
-};
-
-/** What is above its limit, and what comes next. */
-function readings({ gap, angle, jump, grade }: SeamOut): string {
-  const said = [];
-  if (grade === null) said.push(`${fixed(gap, 4)} mm apart`);
-  said.push(`${fixed(angle, 3)}°`);
-  if (jump !== null) said.push(`κ ${fixed(100 * jump, 2)} %`);
-  return said.join(" · ");
-}
-
-const fixed = (value: number, digits: number): string => {
-  const text = value.toFixed(digits);
-  return Number(text) === 0 && value > 0 ? `< ${(10 ** -digits).toFixed(digits)}` : text;
 };

@@ -46,8 +46,15 @@ function offered(
     "tube",
     "between",
     "turn",
+    "bridge",
     "fillet",
     "chamfer",
+    "wall",
+    "combine",
+    "trim",
+    "sew",
+    "patch",
+    "offset",
   ];
   const rank = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
   return allKinds()

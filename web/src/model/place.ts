@@ -71,6 +71,8 @@ export interface Picking {
   what: "body" | "face" | "edge" | "section" | "station" | "rail";
   /** Several, each taken in or out by a click. */
   many: boolean;
+  /** What of the same kind is picked after it, and how that is asked for. */
+  then?: { path: (string | number)[]; words: string };
 }
 
 const EMPTY: Place = {

@@ -1,8 +1,11 @@
 import type { Step } from "../api/types";
 import { useBuilt, useDocument, useStatus } from "../floor/context";
 import { finishOf, massInWords } from "../model/finish";
+import { meetingInWords } from "../model/meeting";
 import { amount, area, box, length } from "../model/units";
 import { Facts } from "./Facts";
+
+const MEETS = { first: "Where it begins", second: "Where it ends", round: "All round it" } as const;
 
 const FROM = { surfaces: "its surfaces", kernel: "the exact body", mesh: "the preview" } as const;
 
@@ -34,6 +37,7 @@ export function BodyFacts({ step }: { step: Step }) {
               ["Wall, mean", `${length(summary.wall.mean, unit)} at ${summary.wall.places} places`],
             ] as [string, string][])
           : []),
+        ...(summary.bridged ?? []).map((end): [string, string] => [MEETS[end.end], meetingInWords(end)]),
         [summary.closed ? "Surface" : "Area of the sheet", `${skin.value} ${skin.unit}`],
         [
           "Box",

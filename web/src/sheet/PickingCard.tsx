@@ -24,7 +24,18 @@ export function PickingCard({ step }: { step: Step }) {
       sx={{ bgcolor: colours.buoyWash, border: `1px solid ${colours.buoy}`, borderRadius: 1, p: 1.25, fontSize: 14 }}
     >
       Pick {WORDS[picking.what]} in the scene or in the Build{picking.many ? "; a second click takes it out" : ""}.
-      <Box sx={{ mt: 0.75 }}>
+      <Box sx={{ mt: 0.75, display: "flex", gap: 1, flexWrap: "wrap" }}>
+        {picking.then && (
+          <Button
+            variant="contained"
+            onClick={() => {
+              const { then, ...rest } = picking;
+              if (then) place.setState({ picking: { ...rest, path: then.path } });
+            }}
+          >
+            {picking.then.words}
+          </Button>
+        )}
         <Button variant="outlined" onClick={() => place.setState({ picking: null })}>
           {picking.many ? "Done" : "Leave it"}
         </Button>

@@ -3,10 +3,29 @@ import type { DesignDocument } from "../api/types";
 /** A face or an edge in words: ids of a document are never shown to a person. */
 export function partWords(part: string, document: DesignDocument): string {
   const [pair = "", mark] = part.split("#");
+  const ends = pair.split("|");
+  if (ends.includes("rim"))
+    return `the rim of ${faceWords(ends.find((face) => face !== "rim") ?? "", document)}${rimWords(mark, document)}`;
   const words = pair.split("|").map((face) => faceWords(face, document));
   const between = [...new Set(words)].join(" and ");
   return `${words.length > 1 ? "between " : ""}${between}${mark && /^\d+of\d+$/.test(mark) ? ` (${mark.replace("of", " of ")})` : ""}`;
 }
+
+/** Where along the rim of a face: at an end of it, or at the face that lay beyond. */
+function rimWords(mark: string | undefined, document: DesignDocument): string {
+  const counted = mark && /^(\d+)of(\d+)$/.exec(mark);
+  if (counted) return ` (${counted[1]} of ${counted[2]})`;
+  if (!mark) return "";
+  return mark.includes("/") ? `, at ${faceWords(mark, document)}` : `, ${RIM_SIDES[mark] ?? mark}`;
+}
+
+const RIM_SIDES: Record<string, string> = {
+  start: "start",
+  end: "end",
+  first: "one side",
+  last: "the other side",
+  cut: "where it was trimmed",
+};
 
 function faceWords(face: string, { steps }: DesignDocument): string {
   const name = (id: string) => steps.find((step) => step.id === id)?.name;
@@ -24,6 +43,8 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   const beside = /^(inside|outside)\((.*)\)$/.exec(made);
   if (beside?.[2])
     return `the ${beside[1]} of ${partWords(beside[2].replaceAll("&", "|"), { steps } as DesignDocument)}${piece}${copy}`;
+  if (made === "patch") return `${body}${piece}${copy}`;
+  if (made === "cut") return `the cut of ${body}${piece}${copy}`;
   if (made === "rim") return `a rim of ${body}${piece}${copy}`;
   if (made === "corner") return `a corner of ${body}${copy}`;
   if (made === "side" || made.startsWith("side^")) return `the side of ${body}${bay}${piece}${copy}`;

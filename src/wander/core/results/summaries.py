@@ -148,7 +148,7 @@ class LinePlace(Model):
 
 
 class WallOut(Model):
-    """A wall as it was measured: mm, at so many places; thin, thick: where it is least and most."""
+    """A wall as it was measured: mm, at so many places; thin, thick: where it is least and most. of_sheet: it is a sheet that was made thick."""
 
     least: float
     largest: float
@@ -156,6 +156,7 @@ class WallOut(Model):
     places: int
     thin: Vector
     thick: Vector
+    of_sheet: bool = False
 
 
 class BridgedOut(Model):

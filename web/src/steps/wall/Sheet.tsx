@@ -5,12 +5,13 @@ import { useQuery } from "@tanstack/react-query";
 import { queries } from "../../api/queries";
 import type { Step } from "../../api/types";
 import { Sign } from "../../app/Sign";
-import { useFloor } from "../../floor/context";
+import { useFloor, useStatus } from "../../floor/context";
 import type { Reference } from "../../picking/answer";
 import { DrawnChoice } from "../../sheet/DrawnChoice";
 import { ParamField, SchemaFields } from "../../sheet/SchemaForm";
 import type { Schema } from "../../sheet/schema";
 import type { WayDrawn } from "../../sheet/wayDrawn";
+import { bodyIn } from "../bodies";
 
 const LIES: WayDrawn[] = [
   {
@@ -36,14 +37,41 @@ const LIES: WayDrawn[] = [
   },
 ];
 
+const GROWS: WayDrawn[] = [
+  {
+    value: "inwards",
+    word: "Behind",
+    tells: "Behind the sheet, where its back looks to",
+    path: "M4 10C16 2 28 2 40 10",
+    ink: "M4 18C16 10 28 10 40 18V10M4 10V18",
+  },
+  {
+    value: "outwards",
+    word: "In front",
+    tells: "In front of the sheet, where its face looks to",
+    path: "M4 22C16 14 28 14 40 22",
+    ink: "M4 14C16 6 28 6 40 14V22M4 22V14",
+  },
+  {
+    value: "middle",
+    word: "Half and half",
+    tells: "Half on either side of the sheet",
+    path: "M4 16C16 8 28 8 40 16",
+    ink: "M4 12C16 4 28 4 40 12V20C28 12 16 12 4 20Z",
+  },
+];
+
 /** How thick the wall is and where it lies, which faces it leaves open, and which are thicker or thinner than the others. */
 export function Sheet({ step }: { step: Step }) {
+  const summary = useStatus(bodyIn(step))?.summary;
+  // of a sheet no face can stay open
+  const sheet = summary?.result === "body" && !summary.closed;
   return (
     <>
       <ParamField step={step} name="thickness" />
-      <ParamField step={step} name="open" />
-      <DrawnChoice step={step} path="way" title="The wall lies" ways={LIES} />
-      <OwnThickness step={step} />
+      {!sheet && <ParamField step={step} name="open" />}
+      <DrawnChoice step={step} path="way" title={sheet ? "It grows" : "The wall lies"} ways={sheet ? GROWS : LIES} />
+      {!sheet && <OwnThickness step={step} />}
       <ParamField step={step} name="body" />
     </>
   );

@@ -12,23 +12,28 @@ export const kind: Kind = {
     const thickness = status?.values?.["thickness"] ?? step.params["thickness"] ?? 2;
     const open = (step.params["open"] as unknown[] | undefined)?.length ?? 0;
     const left = open === 0 ? "closed all round" : open === 1 ? "one face open" : `${open} faces open`;
+    if (status?.summary?.result === "body" && status.summary.wall?.of_sheet)
+      return `${names(bodyIn(step))} made ${typeof thickness === "number" ? `${lengthNumber(thickness, unit)} ` : ""}thick${LIES[String(step.params["way"])] ?? ""}`;
     const thick = typeof thickness === "number" ? ` of ${lengthNumber(thickness, unit)}` : "";
     return `wall${thick} in ${names(bodyIn(step))}${LIES[String(step.params["way"])] ?? ""}, ${left}`;
   },
   leave: () => ["body", "thickness", "way", "open", "own"],
   choices: (scope) => {
+    const summary = scope.body && scope.statuses[scope.body.id]?.summary;
+    const sheet = summary?.result === "body" && !summary.closed;
     const choice = toBody(
       scope,
       "wall",
       {
-        title: (body) => `Hollow ${body} to a wall`,
+        title: (body) => (sheet ? `Make ${body} thick` : `Hollow ${body} to a wall`),
         name: "Wall",
         keys: "f w",
-        alike: "shell thickness hollow thin inside empty",
+        alike: "shell thickness hollow thin inside empty thicken sheet",
       },
       () => ({ thickness: 2, open: [] }),
     );
-    // which faces stay open is picked next
+    // which faces stay open is picked next; a sheet has none
+    if (sheet) return [choice];
     return [thenPicking(choice, scope, "wall", { path: ["open"], what: "face" })];
   },
 };

@@ -135,7 +135,7 @@ def _of_sheet(params: WallParams, sheet: Body, inputs: Inputs) -> Built:
         found[0].thin,
         found[0].thick,
     )
-    summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(whole)})
+    summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(whole).model_copy(update={"of_sheet": True})})
     return Built(made, summary, _uneven(params, whole, inputs))
 
 

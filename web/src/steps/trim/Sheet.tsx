@@ -1,0 +1,32 @@
+import type { Step } from "../../api/types";
+import { DrawnChoice } from "../../sheet/DrawnChoice";
+import type { WayDrawn } from "../../sheet/wayDrawn";
+
+const KEEP: WayDrawn[] = [
+  {
+    value: "front",
+    word: "In front",
+    tells: "What lies on the side to which the tool looks; outside of a body",
+    path: "M6 15H38M22 15V9M20 11L22 9L24 11",
+    ink: "M12 15V5H32V15Z",
+  },
+  {
+    value: "back",
+    word: "Behind",
+    tells: "What lies on the other side; inside of a body",
+    path: "M6 15H38M22 15V9M20 11L22 9L24 11",
+    ink: "M12 15V26H32V15Z",
+  },
+  {
+    value: "both",
+    word: "Both",
+    tells: "All of it, in parts",
+    path: "M6 15H38",
+    ink: "M12 13V4H32V13ZM12 17V27H32V17Z",
+  },
+];
+
+/** Which side is kept, in small pictures. */
+export function Sheet({ step }: { step: Step }) {
+  return <DrawnChoice step={step} path="keep" title="Keep" ways={KEEP} />;
+}
