@@ -15,9 +15,13 @@ export function meetingReadings({ gap, angle, jump, grade }: Meeting): string {
   return said.join(" · ");
 }
 
-/** The grade with its readings: `G1 · 0.001° · κ 12 %`. */
-export const meetingInWords = (meeting: Meeting): string =>
-  meeting.grade === null ? meetingReadings(meeting) : `G${meeting.grade} · ${meetingReadings(meeting)}`;
+/** The grade, and what keeps it from the next one: `G1 · κ 12.00 %`. */
+export function meetingInWords(meeting: Meeting): string {
+  const { grade, angle, jump } = meeting;
+  if (grade === null) return meetingReadings(meeting);
+  const next = grade === 0 ? `${fixed(angle, 3)}°` : grade === 1 && jump !== null ? `κ ${fixed(100 * jump, 2)} %` : "";
+  return next ? `G${grade} · ${next}` : `G${grade}`;
+}
 
 const fixed = (value: number, digits: number): string => {
   const text = value.toFixed(digits);

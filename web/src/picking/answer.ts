@@ -25,6 +25,14 @@ export function valueAtPath(step: Step, path: readonly (string | number)[]): unk
   return here;
 }
 
+/** A pick on another body than those before goes where the next ones are asked for: it is the other end that is meant. */
+export function directed(picking: Picking, pointed: Pointed, { steps }: DesignDocument): Picking {
+  const { then, ...rest } = picking;
+  const asking = steps.find((step) => step.id === picking.step);
+  const [first] = (asking && (valueAtPath(asking, picking.path) as Reference[] | undefined)) ?? [];
+  return then && first && first.step !== pointed.step ? { ...rest, path: then.path } : picking;
+}
+
 /** The edits that put what was pointed at where it was asked for; none where it does not fit. */
 export function answered(
   picking: Picking,

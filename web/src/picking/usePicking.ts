@@ -1,18 +1,19 @@
 import { useCallback, useEffect } from "react";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, usePlace } from "../floor/context";
-import { answered, couldBe, type Pointed } from "./answer";
+import { answered, couldBe, directed, type Pointed } from "./answer";
 
 /** Gives what was pointed at to the parameter that waits for it. */
 export function useAnswer(): (pointed: Pointed) => boolean {
   const { change, place, live } = useFloor();
   return useCallback(
     (pointed: Pointed) => {
-      const { picking } = place.getState();
-      if (!picking) return false;
+      const waits = place.getState().picking;
+      if (!waits) return false;
       void change((now) => {
+        const picking = directed(waits, pointed, now);
         const edits = answered(picking, pointed, now, live.built.getState().steps);
-        if (edits.length && !picking.many) place.setState({ picking: null });
+        if (edits.length) place.setState({ picking: picking.many ? picking : null });
         return edits;
       });
       return true;

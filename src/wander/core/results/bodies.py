@@ -9,7 +9,7 @@ import numpy as np
 from wander.core.bodies.body import Body, mesh_of
 from wander.core.bodies.slices import areas
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.results.summaries import BodySummary, Connecting, LinePlace, RunLanes, RunStation, vector
 
 READINGS = 49
@@ -52,8 +52,13 @@ def body_summary(
 
 
 def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
-    if body.rough is not None or not body.closed:
-        return RunLanes(at=[], area=[])  # read off once the exact body is there; a sheet has nothing to read
+    if body.rough is not None:
+        return RunLanes(at=[], area=[])  # read off once the exact body is there
+    if not body.closed:
+        # a sheet has a length and no area to read along it
+        heights = mesh_of(body, DEFAULT.display).positions @ axis
+        at = np.linspace(float(heights.min()), float(heights.max()), READINGS)
+        return RunLanes(at=at.tolist(), area=[None] * READINGS)
     mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
     heights = mesh.positions @ axis
     low, high = float(heights.min()), float(heights.max())

@@ -70,9 +70,11 @@ def _picked(end: BridgeEnd, side: Side, inputs: Inputs) -> tuple[Body, list[Edge
     if not end.edges:
         raise StepRefused([no_edges(inputs.step, side)])
     body = inputs.exact_body(end.edges[0])
+    if any(ref.step != end.edges[0].step for ref in end.edges):
+        raise StepRefused([run_apart(inputs.step, side, [ref.part or "" for ref in end.edges])])
     found: dict[str, Edge] = {}
     for number, ref in enumerate(end.edges):
-        edge = inputs.edge(ref.model_copy(update={"step": end.edges[0].step}), [side, "edges", number])
+        edge = inputs.edge(ref, [side, "edges", number])
         found |= {each.name: each for each in smooth_run(body, edge)}
     try:
         return body, chain_of(list(found.values()))

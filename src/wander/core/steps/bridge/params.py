@@ -16,7 +16,7 @@ class BridgeEnd(Model):
     edges: list[EdgeRef] = Field(default=[], title="Edges", max_length=100)
     meets: Literal["position", "tangent", "curvature"] = Field(default="tangent", title="Leaves it")
     fullness: Share = Field(default=1.0, title="Fullness", ge=0, le=10)
-    other_face: bool = Field(default=False, title="From the face on the other side")
+    other_face: bool = Field(default=False, title="From the other face")
 
 
 class BridgeParams(Model):
