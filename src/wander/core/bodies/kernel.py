@@ -54,6 +54,10 @@ class Kernel(Protocol):
         """The parts of a body or sheet on one side of a tool, or all of them. Raises Misses, NothingKept."""
         ...
 
+    def area(self, body: Body, face: str) -> float:
+        """Of the face of that name, mm2."""
+        ...
+
     def patched(self, sides: Sequence[Side], meets: Meets, maker: str) -> Patched:
         """The sheet that fills a closed loop of edges."""
         ...

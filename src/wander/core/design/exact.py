@@ -23,7 +23,7 @@ from wander.core.solids.blending import chamfered, filleted
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
-from wander.core.solids.named import placed
+from wander.core.solids.named import face_area, placed
 from wander.core.solids.patching import patched
 from wander.core.solids.sewing import sewn
 from wander.core.solids.thickening import offset, thickened
@@ -67,6 +67,10 @@ class ExactKernel:
     def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
         with _told():
             return trimmed(body, tool, kept, maker)
+
+    def area(self, body: Body, face: str) -> float:
+        with _told():
+            return face_area(body, face)
 
     def patched(self, sides: Sequence[Side], meets: Meets, maker: str) -> Patched:
         with _told():

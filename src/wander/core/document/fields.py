@@ -107,6 +107,12 @@ class EdgeRef(BodyRef):
     model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "edge"})
 
 
+class PartRef(BodyRef):
+    """part: name of a face or an edge of the body, or none where the whole body is meant."""
+
+    model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "any"})
+
+
 class SectionRef(Ref):
     model_config = ConfigDict(json_schema_extra={"x-refers": "section"})
     refers: ClassVar[str] = "section"

@@ -201,6 +201,32 @@ class BodySummary(Model):
     bridged: list[BridgedOut] = []
 
 
+Verdict = Literal["none", "hit", "under", "over"]
+
+
+class MeasureSummary(Model):
+    """A number read off bodies: mm, degrees, mm2 or mm3. at: where it stands in the scene; lines: what shows it there.
+
+    along: of a distance, how far it goes along x, y and z. largest: of a radius that changes, mm. level: of what is filled; level_for_target: up to
+    which it holds what it should. target, within, off: what it should be, by how much it may be and is off; verdict: whether that is so.
+    """
+
+    result: Literal["measure"] = "measure"
+    what: Literal["distance", "angle", "length", "radius", "area", "volume", "fill"]
+    value: float
+    unit: Literal["mm", "deg", "mm2", "mm3"]
+    at: Vector
+    lines: list[list[Vector]] = []
+    along: Vector | None = None
+    largest: float | None = None
+    level: float | None = None
+    level_for_target: float | None = None
+    target: float | None = None
+    within: float | None = None
+    off: float | None = None
+    verdict: Verdict = "none"
+
+
 class SeamOut(Model):
     """Where faces of a body meet, or what its skin is like across a section.
 
@@ -228,4 +254,4 @@ class CombOut(Model):
     bends: list[Vector]
 
 
-Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary, Field(discriminator="result")]
+Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary | MeasureSummary, Field(discriminator="result")]

@@ -67,6 +67,18 @@ def _of_sheet(shell: Shell) -> MassProperties:
     return MassProperties(0.0, area, first / area if area else first, low, high)
 
 
+def surface_area(surface: Surface) -> float:
+    """Of a whole surface, mm2."""
+    (u, wu), (v, wv) = (gauss_points(space.breaks, MANY // 2) for space in (surface.u, surface.v))
+    _, du, dv = surface.tangents(u, v)
+    return float((lengths(cross(du, dv)) * (wu[:, None] * wv)).sum())
+
+
+def cap_area(cap: Cap) -> float:
+    """Of a flat cap, mm2."""
+    return _cap_integrals(cap)[1]
+
+
 def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
     """Shares of a face in volume, area and first moments: 1/3 P.n, |n| and 1/2 (x2, y2, z2) * n over du dv."""
     (u, wu), (v, wv) = (gauss_points(space.breaks, _points(space)) for space in (surface.u, surface.v))

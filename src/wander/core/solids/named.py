@@ -19,6 +19,8 @@ from wander.core.bodies.body import Body, Exact, Face
 from wander.core.geometry.basis import Floats
 from wander.core.shaping.edges import Edge
 from wander.core.solids.assemble import assemble, faces_of
+from wander.core.solids.errors import KernelError
+from wander.core.solids.measure import kernel_area
 
 
 @dataclass(frozen=True)
@@ -50,6 +52,15 @@ def shape_of(body: Body) -> NamedShape:
     parts += [(placed(part), part.names) for part in body.exact]
     names = tuple(name for _, own in parts for name in own)
     return NamedShape(compound([shape for shape, _ in parts]), names, body.faces, body.edges)
+
+
+def face_area(body: Body, name: str) -> float:
+    """Of the face of that name, mm2. Raises KernelError where there is none."""
+    item = shape_of(body)
+    for face, own in zip(faces_of(item.shape), item.names, strict=True):
+        if own == name:
+            return kernel_area(face)
+    raise KernelError("the face is not on the kernel's body")
 
 
 def placed(part: Exact) -> TopoDS_Shape:
