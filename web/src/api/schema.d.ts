@@ -2352,6 +2352,92 @@ export interface components {
             again: boolean;
         };
         /**
+         * MeasureSummary
+         * @description A number read off bodies: mm, degrees, mm2 or mm3. at: where it stands in the scene; lines: what shows it there.
+         *
+         *     along: of a distance, how far it goes along x, y and z. largest: of a radius that changes, mm. level: of what is filled; level_for_target: up to
+         *     which it holds what it should. target, within, off: what it should be, by how much it may be and is off; verdict: whether that is so.
+         */
+        MeasureSummary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            result: "measure";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "distance" | "angle" | "length" | "radius" | "area" | "volume" | "fill";
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "deg" | "mm2" | "mm3";
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: [
+                number,
+                number,
+                number
+            ][][];
+            /**
+             * Along
+             * @default null
+             */
+            along: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Largest
+             * @default null
+             */
+            largest: number | null;
+            /**
+             * Level
+             * @default null
+             */
+            level: number | null;
+            /**
+             * Level For Target
+             * @default null
+             */
+            level_for_target: number | null;
+            /**
+             * Target
+             * @default null
+             */
+            target: number | null;
+            /**
+             * Within
+             * @default null
+             */
+            within: number | null;
+            /**
+             * Off
+             * @default null
+             */
+            off: number | null;
+            /**
+             * Verdict
+             * @default none
+             * @enum {string}
+             */
+            verdict: "none" | "hit" | "under" | "over";
+        };
+        /**
          * PictureSummary
          * @description Where the picture lies: the plane of its station, and on it the middle and the width in mm, the turn in radians. fade: 0 to 1.
          */
@@ -2750,7 +2836,7 @@ export interface components {
              * Summary
              * @default null
              */
-            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["PictureSummary"] | components["schemas"]["BodySummary"]) | null;
+            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["PictureSummary"] | components["schemas"]["BodySummary"] | components["schemas"]["MeasureSummary"]) | null;
             /**
              * Findings
              * @default []

@@ -21,6 +21,7 @@ export type SectionSummary = Schemas["SectionSummary"];
 export type PictureSummary = Schemas["PictureSummary"];
 export type RailSummary = Schemas["RailSummary"];
 export type StationSummary = Schemas["StationSummary"];
+export type MeasureSummary = Schemas["MeasureSummary"];
 export type BodySummary = Schemas["BodySummary"];
 export type SeamOut = Schemas["SeamOut"];
 export type CombOut = Schemas["CombOut"];

@@ -80,6 +80,18 @@ export const BuildList = memo(function BuildList() {
           <span>{step.name}</span>
         </Row>
       ))}
+      {outline.measures.length > 0 && (
+        <Typography variant="body2" color="text.secondary" sx={{ px: 1.75, pt: 1.5, pb: 0.5 }}>
+          Measures
+        </Typography>
+      )}
+      {outline.measures.map((step) => (
+        <Row key={step.id} step={step} inset>
+          <span>
+            {step.name} <Words step={step} quiet />
+          </span>
+        </Row>
+      ))}
       {outline.bare.map((step) => (
         <Row key={step.id} step={step}>
           <Box component="span" sx={{ width: 20, display: "grid", placeItems: "center" }}>

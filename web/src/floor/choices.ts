@@ -55,6 +55,7 @@ function offered(
     "sew",
     "patch",
     "offset",
+    "measure",
   ];
   const rank = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
   return allKinds()

@@ -43,6 +43,7 @@ export interface DesignOutline {
   bare: Step[];
   rails: Step[];
   pictures: Step[];
+  measures: Step[];
 }
 
 type Steps = Record<string, StepStatus>;
@@ -125,7 +126,8 @@ export function outlineOf(document: DesignDocument, steps: Steps, standing: read
   const bare = document.steps.filter((step) => gives(step, "station") && !stoodOn.has(step.id) && !named.has(step.id));
   const rails = document.steps.filter((step) => gives(step, "rail"));
   const pictures = document.steps.filter((step) => gives(step, "picture"));
-  return { groups, standing: there, loose, bare, rails, pictures };
+  const measures = document.steps.filter((step) => gives(step, "measure"));
+  return { groups, standing: there, loose, bare, rails, pictures, measures };
 }
 
 const place = ({ steps }: DesignDocument, group: BodyGroup) =>

@@ -68,9 +68,11 @@ export interface Cut {
 export interface Picking {
   step: string;
   path: (string | number)[];
-  what: "body" | "face" | "edge" | "section" | "station" | "rail";
+  what: "body" | "face" | "edge" | "section" | "station" | "rail" | "part";
   /** Several, each taken in or out by a click. */
   many: boolean;
+  /** So many, at most: picked, nothing more is asked for. */
+  most?: number;
   /** What of the same kind is picked after it, and how that is asked for. */
   then?: { path: (string | number)[]; words: string };
 }

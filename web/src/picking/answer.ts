@@ -64,7 +64,8 @@ function meant({ what, step: asking }: Picking, { step, part }: Pointed, steps: 
   return found;
 }
 
-const isPart = (what: Picking["what"]): what is "face" | "edge" => what === "face" || what === "edge";
+const isPart = (what: Picking["what"]): what is "face" | "edge" | "part" =>
+  what === "face" || what === "edge" || what === "part";
 
 /** A step may only use what is made before it; a rail that needs nothing of it can be brought there. */
 function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {

@@ -1,6 +1,7 @@
 import { useCallback, useEffect } from "react";
-import type { Step } from "../api/types";
+import type { Edit, Step } from "../api/types";
 import { useDocument, useFloor, usePlace } from "../floor/context";
+import type { Picking } from "../model/place";
 import { answered, couldBe, directed, type Pointed } from "./answer";
 
 /** Gives what was pointed at to the parameter that waits for it. */
@@ -13,13 +14,19 @@ export function useAnswer(): (pointed: Pointed) => boolean {
       void change((now) => {
         const picking = directed(waits, pointed, now);
         const edits = answered(picking, pointed, now, live.built.getState().steps);
-        if (edits.length) place.setState({ picking: picking.many ? picking : null });
+        if (edits.length) place.setState({ picking: picking.many && !enough(picking, edits) ? picking : null });
         return edits;
       });
       return true;
     },
     [change, place, live],
   );
+}
+
+/** Whether as many are picked as can be. */
+function enough({ most }: Picking, edits: readonly Edit[]): boolean {
+  const last = edits.at(-1);
+  return most !== undefined && last?.do === "set-param" && Array.isArray(last.value) && last.value.length >= most;
 }
 
 /** What was to be picked for a step is dropped once the step is gone: undone, or removed. */

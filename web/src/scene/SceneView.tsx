@@ -9,6 +9,7 @@ import { millimetres } from "../model/units";
 import { countedAt, cutThere } from "../model/counted";
 import { bareStand, cross, frameOf, sectionSummary, type Stand } from "../model/outline";
 import { finishOf, lookOf } from "../model/finish";
+import { measureInWords, measureOf } from "../model/measures";
 import { useTaking } from "../floor/useGiving";
 import { useStationDrag } from "../run/useStationDrag";
 import { bodyGeometry } from "./bodyGeometry";
@@ -140,6 +141,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   }, [place, live, scene, onReady]);
 
   const selected = usePlace((p) => p.selected);
+  const unit = document.unit;
   const before = usePlace((p) => p.before);
   const hidden = usePlace((p) => p.hidden);
   useEffect(() => {
@@ -148,10 +150,29 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       return summary ? [{ id: step.id, line: new Float32Array(summary.points.flat()) }] : [];
     });
     const was = before.map((line, i) => ({ id: `before-${i}`, line: new Float32Array(line.flat()), mute: true }));
-    viewport.current?.setRails([...rails, ...markLines(), ...was]);
-  }, [outline, steps, markLines, selected, before]);
+    const told = outline.measures.flatMap((step) => {
+      const measure = measureOf(steps[step.id]);
+      return measure ? [{ step, measure }] : [];
+    });
+    const measured = told.flatMap(({ step, measure }) =>
+      (measure.lines ?? []).map((line, i) => ({
+        id: `measured-${step.id}-${i}`,
+        line: new Float32Array(line.flat()),
+        mute: true,
+      })),
+    );
+    viewport.current?.setRails([...rails, ...markLines(), ...was, ...measured]);
+    viewport.current?.setNotes(
+      told.map(({ step, measure }) => ({
+        id: step.id,
+        text: measureInWords(measure, unit),
+        at: measure.at,
+        state: measure.verdict === "none" ? "none" : measure.verdict === "hit" ? "hit" : "missed",
+      })),
+      selected,
+    );
+  }, [outline, steps, markLines, selected, before, unit]);
   useCombs(viewport, active?.body.id ?? "");
-  const unit = document.unit;
   useEffect(() => viewport.current?.setUnit(millimetres(unit)), [unit]);
   const pictures = usePictures();
   const laid = JSON.stringify(pictures);

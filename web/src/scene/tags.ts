@@ -8,6 +8,14 @@ export interface Tag {
   ring: Float32Array;
 }
 
+/** A number that stands in the scene at a place, mm. state: how it stands to what it should be. */
+export interface Note {
+  id: string;
+  text: string;
+  at: readonly [number, number, number];
+  state: "none" | "hit" | "missed";
+}
+
 type Spot = readonly [number, number, number];
 
 const REACH = 44;
@@ -23,6 +31,8 @@ export class Tags {
   private buttons = new Map<string, { button: HTMLButtonElement; leader: SVGLineElement }>();
   private lit: readonly Spot[] = [];
   private marked: readonly Spot[] = [];
+
+  private notes = new Map<string, { note: Note; button: HTMLButtonElement }>();
 
   constructor(
     container: HTMLElement,
@@ -61,6 +71,23 @@ export class Tags {
     this.lit = points;
   }
 
+  /** Numbers that are measured, each at its place; a click selects what measures it. */
+  note(notes: readonly Note[], selected: string | null): void {
+    const present = new Set(notes.map(({ id }) => id));
+    for (const [id, { button }] of this.notes)
+      if (!present.has(id)) {
+        button.remove();
+        this.notes.delete(id);
+      }
+    for (const note of notes) {
+      const button = this.notes.get(note.id)?.button ?? this.createNote(note.id);
+      button.textContent = note.text;
+      button.dataset["state"] = note.state;
+      button.setAttribute("aria-pressed", String(note.id === selected));
+      this.notes.set(note.id, { note, button });
+    }
+  }
+
   /** Places of findings that are open: a small light each, whether or not they are pointed at. */
   mark(points: readonly Spot[]): void {
     this.marked = points;
@@ -87,6 +114,12 @@ export class Tags {
       made.leader.setAttribute("x2", String(x - 2));
       made.leader.setAttribute("y2", String(y));
     }
+    for (const { note, button } of this.notes.values()) {
+      point.set(note.at[0], note.at[1], note.at[2]).project(camera);
+      const [x, y] = [((point.x + 1) / 2) * width, ((1 - point.y) / 2) * height];
+      button.style.transform = `translate(${x}px, ${y}px) translate(-50%, -50%)`;
+      button.style.visibility = point.z > 1 ? "hidden" : "visible";
+    }
     this.dots.replaceChildren(
       ...[...this.marked.map((p) => [p, "marked"] as const), ...this.lit.map((p) => [p, "lit"] as const)].map(
         ([p, kind]) => {
@@ -104,6 +137,17 @@ export class Tags {
 
   dispose(): void {
     this.layer.remove();
+  }
+
+  private createNote(id: string): HTMLButtonElement {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.className = "scene-note";
+    button.onclick = () => this.pick(id);
+    button.onpointerenter = () => this.hover(id);
+    button.onpointerleave = () => this.hover(null);
+    this.layer.append(button);
+    return button;
   }
 
   private create(id: string) {

@@ -33,6 +33,13 @@ export class UnderPointer {
         const hit = this.hit(event);
         return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
       }
+      case "part": {
+        // an edge where one is near, else the face that is there
+        const edge = this.edge(event);
+        if (edge) return edge;
+        const hit = this.hit(event);
+        return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
+      }
       case "body": {
         const hit = this.hit(event);
         return hit ? { step: hit.body } : null;

@@ -12,7 +12,7 @@ import { nearestPlace, type NearestPlace } from "./lines";
 import { patience } from "./patience";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
-import { Tags } from "./tags";
+import { Tags, type Note } from "./tags";
 import { Tripod } from "./tripod";
 import { UnderPointer, type Pixel } from "./underPointer";
 
@@ -260,6 +260,13 @@ export class Viewport {
     if (!this.news("lit", points)) return;
     this.tags.light(points);
     this.invalidate();
+  }
+
+  /** Numbers that are measured. */
+  setNotes(notes: readonly Note[], selected: string | null): void {
+    if (!this.news("notes", { notes, selected })) return;
+    this.tags.note(notes, selected);
+    this.gathering ??= setTimeout(this.gathered, this.patience.gathers);
   }
 
   setMarks(points: readonly (readonly [number, number, number])[]): void {

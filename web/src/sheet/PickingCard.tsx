@@ -8,6 +8,7 @@ const WORDS = {
   body: "a body",
   face: "a face of a body",
   edge: "an edge of a body",
+  part: "a face or an edge of a body",
   section: "a section",
   station: "a station, or a section that stands on it",
   rail: "a rail",

@@ -167,12 +167,13 @@ function PickButton({ field, many }: { field: Field; many: boolean }) {
 }
 
 /** A face or an edge, said by what made it; pointing at it lights it. */
-function Part(props: { value: Reference | null; what: "face" | "edge"; onDelete?: () => void }) {
+function Part(props: { value: Reference | null; what: "face" | "edge" | "part"; onDelete?: () => void }) {
   const { value, what, onDelete } = props;
   const { place } = useFloor();
   const document = useDocument();
   const part = value?.part ?? null;
-  const words = part ? partWords(part, document) : `no ${what} yet`;
+  const whole = what === "part" && value ? document.steps.find(({ id }) => id === value.step)?.name : undefined;
+  const words = part ? partWords(part, document) : (whole ?? `no ${what} yet`);
   return (
     <Chip
       label={words}

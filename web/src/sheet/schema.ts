@@ -17,7 +17,7 @@ export interface Schema {
   $defs?: Record<string, Schema>;
   "x-quantity"?: "length" | "angle" | "count" | "number";
   "x-refers"?: string;
-  "x-part"?: "face" | "edge";
+  "x-part"?: "face" | "edge" | "part";
 }
 
 /** The schema a reference leads to, its own words kept; the schema itself where it is none. */

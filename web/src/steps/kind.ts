@@ -5,10 +5,10 @@ import type { LawName } from "../model/laws";
 import type { BodyGroup, DesignOutline, Stand } from "../model/outline";
 
 /** What a step can give to later ones. */
-export type Result = "station" | "section" | "rail" | "picture" | "body";
+export type Result = "station" | "section" | "rail" | "picture" | "body" | "measure";
 
-export type Verb = "Place" | "Draw" | "Shape" | "Finish";
-export const VERBS: readonly Verb[] = ["Place", "Draw", "Shape", "Finish"];
+export type Verb = "Place" | "Draw" | "Shape" | "Finish" | "Check";
+export const VERBS: readonly Verb[] = ["Place", "Draw", "Shape", "Finish", "Check"];
 
 /** Something a verb can do as things stand. keys: two letters that do it. alike: other words by which people look for it. */
 export interface Choice {

@@ -48,11 +48,13 @@ def beyond_rim(step: Step, body: Step, error: Spills) -> Finding:
     return refused(step, "filled-over-rim", f"{body.name} runs over", detail, ["of", "level"], Where(points=[spot(error.place)]), *fixes)
 
 
-def aim_missed(step: Step, unit: str, value: float, target: float, off: float, at: tuple[float, float, float]) -> Finding:
-    """A number that is not what it should be."""
+def aim_missed(step: Step, unit: str, value: float, target: float, off: float, at: tuple[float, float, float], level: float | None = None) -> Finding:
+    """A number that is not what it should be. level: up to which a vessel holds what it should, mm."""
+    goes = None if level is None else float(f"{level:.6g}")
+    edits: list[Edit] = [SetParam(do="set-param", step=step.id, path=["of", "level"], value=goes)]
+    fixes = [] if goes is None else [Fix(label=f"Fill it up to {goes:g} mm", edits=edits)]
     word, per = SHOWN[unit]
     title = f"{step.name} is {value / per:.4g} {word}, {abs(off) / per:.3g} {word} {'above' if off > 0 else 'below'} its aim"
     detail = f"It should be {target / per:.4g} {word}. Change the shape, or the aim."
-    return Finding(
-        code="aim-missed", severity=Severity.WARNING, step=step.id, title=title, detail=detail, path=["of", "aim", "target"], where=Where(points=[at])
-    )
+    path, where = ["of", "aim", "target"], Where(points=[at])
+    return Finding(code="aim-missed", severity=Severity.WARNING, step=step.id, title=title, detail=detail, path=list(path), where=where, fixes=fixes)

@@ -110,7 +110,7 @@ class EdgeRef(BodyRef):
 class PartRef(BodyRef):
     """part: name of a face or an edge of the body, or none where the whole body is meant."""
 
-    model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "any"})
+    model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "part"})
 
 
 class SectionRef(Ref):

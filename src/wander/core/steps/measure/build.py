@@ -63,7 +63,9 @@ def _aimed(read: MeasureSummary, target: float, within: float, inputs: Inputs) -
     off = read.value - wanted
     verdict: Verdict = "hit" if abs(off) <= slack + 1e-9 * max(1.0, abs(wanted)) else "over" if off > 0 else "under"
     told = read.model_copy(update={"target": wanted, "within": slack, "verdict": verdict, "off": off})
-    return Built(told, told, [] if verdict == "hit" else [aim_missed(inputs.step, read.unit, read.value, wanted, off, read.at)])
+    return Built(
+        told, told, [] if verdict == "hit" else [aim_missed(inputs.step, read.unit, read.value, wanted, off, read.at, read.level_for_target)]
+    )
 
 
 def _things(refs: Sequence[BodyRef], count: int, path: str, inputs: Inputs) -> list[Thing]:

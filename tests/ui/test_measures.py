@@ -1,0 +1,75 @@
+"""Measures in the browser: picked in the scene, kept in sight while a station is pulled, against an aim; a vessel filled to a level."""
+
+from __future__ import annotations
+
+import re
+from math import pi
+
+from playwright.sync_api import Page, expect
+
+from tests.app.server import Server, wait_until
+from tests.core.design.designs import circle, lofted
+from tests.core.steps.test_wall_step import CUP, MOUTH, walled
+from tests.ui.floor import Floor, search
+
+
+def opened(page: Page, server: Server, document: object) -> Floor:
+    floor = Floor(page, server, server.client.post("/api/designs/file", json=document.model_dump(mode="json")).json()["id"])  # type: ignore[attr-defined]
+    floor.open()
+    return floor
+
+
+def test_a_distance_stays_in_sight_and_says_how_it_stands_to_its_aim(page: Page, server: Server) -> None:
+    floor = opened(page, server, lofted((0.0, circle(40.0)), (50.0, circle(40.0))))
+    search(page, "measure a distance")
+    sheet = page.get_by_label("Sheet")
+    expect(sheet.get_by_text("waits for 2 things")).to_be_visible()
+    ends = [{"step": "loft-5", "part": f"loft-5/end:section-{n}"} for n in (2, 4)]
+    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "measure-6", "path": ["of", "parts"], "value": ends})
+    note = page.locator(".scene-note")
+    expect(note).to_have_text("50 mm")
+    page.get_by_label("It should be a certain size").click()
+    expect(note).to_have_text("50 mm, as it should be")
+    # a station pulled away: the number goes along, and says by how much it is off
+    floor.drag("section-4", 40, release=False)
+    expect(note).to_have_text(re.compile(r"mm over$"))
+    page.mouse.up()
+    floor.settled()
+    height = floor.params("station-3")["offset"]
+    expect(note).to_have_text(re.compile(rf"^{height:g}\d* mm, "))
+    expect(page.get_by_label("Build").get_by_text(re.compile(r"mm over"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(note).to_have_text("50 mm, as it should be")
+    # what was measured goes: it waits for something else
+    note.click()
+    expect(sheet.get_by_label("Name of the step")).to_have_value("Distance 1")
+
+
+def test_faces_are_picked_in_the_scene(page: Page, server: Server) -> None:
+    floor = opened(page, server, lofted((0.0, circle(40.0)), (50.0, circle(40.0))))
+    search(page, "measure the area")
+    page.get_by_role("button", name="Top", exact=True).click()
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 700))")
+    page.mouse.click(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] / 2)
+    expect(page.locator(".scene-note")).to_have_text(f"{400 * pi / 100:.2f} cm²")
+    wait_until(lambda: floor.params("measure-6")["of"]["faces"][0]["part"] == "loft-5/end:section-4")
+
+
+def test_a_cup_is_filled_and_the_level_for_its_aim_taken(page: Page, server: Server) -> None:
+    floor = opened(page, server, walled(CUP, open=[MOUTH]))
+    search(page, "fill a vessel")
+    sheet = page.get_by_label("Sheet")
+    expect(sheet.get_by_text(f"{pi * 324 * 10 / 1000:.2f} cm³")).to_be_visible()
+    page.get_by_label("It should be a certain size").click()
+    floor.type_into("Should be, cm³", "30")
+    card = page.locator('[data-code="aim-missed"]')
+    card.get_by_role("button", name="Fill it up to").click()
+    expect(card).to_have_count(0)
+    wait_until(lambda: abs(floor.params("measure-40")["of"]["level"] - 30000 / (pi * 324)) < 1e-3)
+    floor.type_into("Up to", "60")
+    over = page.locator('[data-code="filled-over-rim"]')
+    over.get_by_role("button", name="Up to the rim").click()
+    expect(over).to_have_count(0)
+    wait_until(lambda: abs(floor.params("measure-40")["of"]["level"] - 48) < 1e-4)

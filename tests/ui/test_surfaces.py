@@ -1,0 +1,118 @@
+"""Surfaces in the browser: a bridge with the curvature of what it goes on from, sheets trimmed against each other and sewn, an opening closed."""
+
+from __future__ import annotations
+
+import re
+from math import pi
+
+from playwright.sync_api import Page, expect
+
+from tests.app.server import Server, wait_until
+from tests.core.design.designs import circle, lofted
+from tests.core.steps.test_bridge_step import OVAL, two
+from tests.core.steps.test_halves import chain
+from tests.ui.floor import Floor, search
+
+
+def opened(page: Page, server: Server, document: object) -> Floor:
+    content = document if isinstance(document, dict) else document.model_dump(mode="json")  # type: ignore[attr-defined]
+    floor = Floor(page, server, server.client.post("/api/designs/file", json=content).json()["id"])
+    floor.open()
+    return floor
+
+
+def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
+    """Clicks on the middle line of the scene, from the top down or upwards, until what is wanted is said to be picked."""
+    scene = floor.page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    sheet = floor.page.get_by_label("Sheet")
+    before = sheet.get_by_text(wanted).count()
+    down = range(int(scene["y"]) + 70, int(scene["y"] + scene["height"]) - 20, 6)
+    for y in reversed(down) if upwards else down:
+        floor.page.mouse.click(scene["x"] + scene["width"] / 2, y)
+        floor.page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 150))")
+        if sheet.get_by_text(wanted).count() > before:
+            return
+    raise AssertionError(f"{wanted} was not met")
+
+
+def test_a_bridge_with_the_curvature_of_both_its_neighbours(page: Page, server: Server) -> None:
+    floor = opened(page, server, two(circle(40.0), OVAL, foot=circle(30.0)))
+    search(page, "bridge between")
+    sheet = page.get_by_label("Sheet")
+    expect(sheet.get_by_text("waits for the edges at which it begins")).to_be_visible()
+    server.edit(
+        floor.design,
+        floor.revision,
+        *(
+            {"do": "set-param", "step": "bridge-60", "path": [side, "edges"], "value": [{"step": body, "part": part}]}
+            for side, body, part in (
+                ("first", "loft-5", "loft-5/end:section-4|loft-5/side"),
+                ("second", "loft-25", "loft-25/end:section-22|loft-25/side"),
+            )
+        ),
+    )
+    page.get_by_role("button", name="Done").click()
+    expect(sheet.get_by_text("Area of the sheet")).to_be_visible()
+    for end in ("From", "To"):
+        page.get_by_role("group", name=end, exact=True).get_by_role("button", name="Curved").click()
+    expect(sheet.get_by_text("G2", exact=True)).to_have_count(2)
+    # straight with nothing to hold it at one end
+    page.get_by_role("group", name="To", exact=True).get_by_role("button", name="Straight").click()
+    expect(sheet.get_by_text(re.compile(r"^G0 · "))).to_have_count(1)
+    page.get_by_role("button", name="Undo").click()
+    expect(sheet.get_by_text("G2", exact=True)).to_have_count(2)
+    # an early section wider: it still goes on as it should
+    floor.page.get_by_label("Build").get_by_text("Rib 2", exact=False).first.click()
+    floor.type_into("Diameter", "50")
+    page.get_by_label("Build").get_by_text("Bridge 1").click()
+    expect(sheet.get_by_text("G2", exact=True)).to_have_count(2)
+
+
+def test_a_pick_on_the_other_body_is_the_other_end(page: Page, server: Server) -> None:
+    floor = opened(page, server, two(circle(40.0), circle(30.0)))
+    search(page, "bridge between")
+    clicked(floor, "between the end of Hull above at Rib 2 above")
+    assert len(floor.params("bridge-60")["first"]["edges"]) == 1
+    # the same edge again takes it out; on to the lower body
+    clicked(floor, "between the end of Hull at Rib 2")
+    wait_until(lambda: len(floor.params("bridge-60")["second"]["edges"]) == 1)
+    assert floor.params("bridge-60")["second"]["edges"][0]["step"] == "loft-5"
+
+
+def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: Server) -> None:
+    raw = lofted((0.0, chain((-20, 0), (20, 0)))).model_dump(mode="json")
+    steps = raw["steps"][:2]
+    steps += [
+        {"id": "extrude-5", "kind": "extrude", "name": "First", "params": {"section": {"step": "section-2"}, "distance": 30.0}},
+        {"id": "section-6", "kind": "section", "name": "Other", "params": {"station": {"step": "station-1"}, "shape": chain((5, -10), (5, 10))}},
+        {"id": "extrude-7", "kind": "extrude", "name": "Second", "params": {"section": {"step": "section-6"}, "distance": 30.0}},
+    ]
+    floor = opened(page, server, {**raw, "steps": steps, "next": 10})
+    measures = page.get_by_label("Measures")
+    page.get_by_label("Build").get_by_text("First", exact=True).click()
+    search(page, "trim first by second")
+    expect(measures.get_by_text("4.50 cm²")).to_be_visible()
+    page.get_by_role("button", name="Behind").click()
+    expect(measures.get_by_text("7.50 cm²")).to_be_visible()
+    page.get_by_label("Build").get_by_text("Second", exact=True).click()
+    search(page, "trim second by trimmed")
+    expect(measures.get_by_text("3.00 cm²")).to_be_visible()
+    search(page, "sew trimmed")
+    expect(measures.get_by_text("10.50 cm²")).to_be_visible()
+    search(page, "make sewn")
+    floor.until_volume(lambda found: found > 1000)
+    expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
+
+
+def test_both_openings_are_closed_and_all_of_it_sewn_to_a_body(page: Page, server: Server) -> None:
+    raw = lofted((0.0, chain((20, 0), (20, 50)))).model_dump(mode="json")
+    pipe = {"id": "revolve-5", "kind": "revolve", "name": "Pipe", "params": {"section": {"step": "section-2"}, "point": [0.0, 0.0]}}
+    floor = opened(page, server, {**raw, "steps": [*raw["steps"][:2], pipe], "next": 8})
+    for upwards in (False, True):
+        search(page, "patch an opening")
+        clicked(floor, "the rim of the side of Pipe", upwards=upwards)
+        page.get_by_role("button", name="Done").click()
+        expect(page.get_by_label("Measures").get_by_text(f"{400 * pi / 100:.2f} cm²")).to_have_count(1 + upwards)
+    search(page, "sew 3 sheets")
+    floor.until_volume(lambda found: abs(found - pi * 400 * 50) < 1e-5 * found)
