@@ -173,7 +173,8 @@ def test_what_can_hold_a_drawing_is_published(server: Server) -> None:
 def test_kinds_and_schema_are_published(server: Server) -> None:
     kinds = {kind["name"]: kind for kind in server.client.get("/api/kinds").json()}
     made = {"loft", "extrude", "revolve", "sweep", "tube", "between", "turn", "wall", "fillet", "chamfer"}
-    assert set(kinds) == {"station", "section", "rail", "picture", *made, "combine", "move", "mirror", "repeat"}
+    surfaces = {"bridge", "trim", "sew", "patch", "offset"}
+    assert set(kinds) == {"station", "section", "rail", "picture", *made, "combine", "move", "mirror", "repeat", *surfaces, "measure"}
     assert kinds["section"]["params"]["$defs"]["Circle"]["properties"]["diameter"]["x-quantity"] == "length"
     assert server.client.get("/api/schema").json()["$id"] == "wander-design/1"
 

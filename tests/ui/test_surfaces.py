@@ -27,10 +27,11 @@ def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
     assert scene is not None
     sheet = floor.page.get_by_label("Sheet")
     before = sheet.get_by_text(wanted).count()
-    down = range(int(scene["y"]) + 70, int(scene["y"] + scene["height"]) - 20, 6)
+    # further apart than an edge reaches: a second click would take it out again
+    down = range(int(scene["y"]) + 90, int(scene["y"] + scene["height"]) - 20, 15)
     for y in reversed(down) if upwards else down:
         floor.page.mouse.click(scene["x"] + scene["width"] / 2, y)
-        floor.page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 150))")
+        floor.page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 250))")
         if sheet.get_by_text(wanted).count() > before:
             return
     raise AssertionError(f"{wanted} was not met")
@@ -100,13 +101,14 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
     expect(measures.get_by_text("3.00 cm²")).to_be_visible()
     search(page, "sew trimmed")
     expect(measures.get_by_text("10.50 cm²")).to_be_visible()
-    search(page, "make sewn")
+    search(page, "thick")
     floor.until_volume(lambda found: found > 1000)
     expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
 
 
 def test_both_openings_are_closed_and_all_of_it_sewn_to_a_body(page: Page, server: Server) -> None:
     raw = lofted((0.0, chain((20, 0), (20, 50)))).model_dump(mode="json")
+    raw["steps"][0]["params"]["plane"] = "front"
     pipe = {"id": "revolve-5", "kind": "revolve", "name": "Pipe", "params": {"section": {"step": "section-2"}, "point": [0.0, 0.0]}}
     floor = opened(page, server, {**raw, "steps": [*raw["steps"][:2], pipe], "next": 8})
     for upwards in (False, True):

@@ -94,7 +94,7 @@ def test_an_edge_that_fades_is_told_and_skipped() -> None:
     assert repaired(document, finding, "Skip").state is State.SKIPPED
 
 
-def test_a_sheet_has_no_edges_to_round() -> None:
+def test_a_flat_sheet_has_no_edges_to_round() -> None:
     line = {
         "type": "drawing",
         "points": {"p1": [-10, 0], "p2": [10, 0]},
@@ -103,7 +103,7 @@ def test_a_sheet_has_no_edges_to_round() -> None:
     }
     document = with_step(lofted((0.0, line), (30.0, line)), "fillet", {"among": "outer"})
     finding = refused(document)
-    assert finding.code == "blend-of-sheet"
+    assert finding.code == "no-such-edges"
     assert repaired(document, finding, "Skip").state is State.SKIPPED
 
 

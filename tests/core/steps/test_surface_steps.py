@@ -189,6 +189,15 @@ def test_two_sheets_trimmed_against_each_other_and_sewn() -> None:
     assert_close(area(sewn), first + second, within=1e-9)
     assert not sewn.findings
     assert len(sewn.result.edges) == 7
+    assert not sewn.result.exact[0].mesh.closed
+    (seam,) = [edge.name for edge in sewn.result.edges if "rim" not in edge.name]
+    lost = 30 * (2 - pi / 2)  # for each mm of the radius
+    for along, mean in (([], 3.0), ([{"at": 0.0, "radius": 1.0}, {"at": 1.0, "radius": 4.0}], 2.5)):
+        params = {"sets": [{"edges": [{"step": "sew-32", "part": seam}], "radius": 3.0, "along": along}], "body": {"step": "sew-32"}}
+        raw = document.model_dump(mode="json")
+        raw["steps"].append({"id": "fillet-40", "kind": "fillet", "name": "Soft", "params": params})
+        soft = exactly(Document.model_validate(raw), "fillet-40")
+        assert_close(area(soft), first + second - lost * mean, within=1e-2 if not along else 0.2)
 
 
 def test_sewn_sheets_that_close_become_a_body() -> None:

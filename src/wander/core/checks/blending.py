@@ -26,12 +26,6 @@ def radius_not_positive(step: Step, path: Sequence[str | int]) -> Finding:
     return refused(step, "blend-too-small", f"{step.name} has a size of nothing", "It has to be more than 0 mm.", path, Where())
 
 
-def sheet_has_no_edges(step: Step, body: Step) -> Finding:
-    """A sheet has a rim and no inside beside its edges."""
-    detail = "It is open and encloses nothing: its edges have no inside to be rounded from. Thicken it, or close it."
-    return refused(step, "blend-of-sheet", f"{body.name} is a sheet", detail, ["body"], Where(names=[body.id]), skipping(step))
-
-
 def nothing_chosen(step: Step, body: Step, path: Sequence[str | int]) -> Finding:
     """A set without an edge."""
     return refused(step, "nothing-picked", f"{step.name} waits for an edge of {body.name}", "Pick edges in the scene.", path, Where())

@@ -56,8 +56,10 @@ def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
         return RunLanes(at=[], area=[])  # read off once the exact body is there
     if not body.closed:
         # a sheet has a length and no area to read along it
-        heights = mesh_of(body, DEFAULT.display).positions @ axis
-        at = np.linspace(float(heights.min()), float(heights.max()), READINGS)
+        ends = np.array([body.measures.low @ np.abs(axis), body.measures.high @ np.abs(axis)]) * np.sign(axis.sum())
+        if np.count_nonzero(axis) > 1:
+            ends = mesh_of(body, DEFAULT.display).positions @ axis
+        at = np.linspace(float(ends.min()), float(ends.max()), READINGS)
         return RunLanes(at=at.tolist(), area=[None] * READINGS)
     mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
     heights = mesh.positions @ axis

@@ -19,7 +19,7 @@ from wander.core.bodies.blending import Among, Blend, Fades, NotBlended, Nothing
 from wander.core.bodies.body import Body
 from wander.core.document.derived_names import blend_name, corner_name
 from wander.core.shaping.edges import Edge
-from wander.core.solids.assemble import faces_of
+from wander.core.solids.assemble import faces_of, shells_of
 from wander.core.solids.edges import Between, between, named_edges
 from wander.core.solids.errors import KERNEL_RAISES, KernelError
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
@@ -70,7 +70,7 @@ def _blended(body: Body, blends: Sequence[Blend], maker: str, make: Make, area: 
         if made is None:
             continue
         try:
-            shape = compound(list(solids_of(made.Shape())))
+            shape = compound(list(solids_of(made.Shape())) if body.closed else shells_of(made.Shape()))
             found = body_from(shape, _origins(made, shape, item, maker), {}, body.along)
             _refuse_impossible(body, found, made, asked, blends, area)
         except KernelError as error:
@@ -240,7 +240,12 @@ def _refuse_impossible(
     blends: Sequence[Blend],
     area: Callable[[np.ndarray, np.ndarray], np.ndarray],
 ) -> None:
-    """A volume that these edges can't come to: one by itself changes it by the area of its corner times its length."""
+    """A volume that these edges can't come to: one by itself changes it by the area of its corner times its length. Of a sheet, the area."""
+    if after.measures.pieces != before.measures.pieces:
+        raise KernelError("the body would fall into pieces")
+    if not before.closed:
+        _refuse_impossible_sheet(before, after, asked, blends)
+        return
     taken, added = np.zeros(2), np.zeros(2)
     for one in asked:
         out = one.meets.turns > 0
@@ -257,8 +262,18 @@ def _refuse_impossible(
     high = most * added[1] if added[1] else -0.5 * taken[0]
     if not low - edge <= changed <= high + edge:
         raise KernelError(f"the kernel changed the volume by {changed:.4g} mm3, which rounding these edges can't come to")
-    if after.measures.pieces != before.measures.pieces:
-        raise KernelError("the body would fall into pieces")
+
+
+def _refuse_impossible_sheet(before: Body, after: Body, asked: Sequence[_Asked], blends: Sequence[Blend]) -> None:
+    """An area that these edges can't come to: beside each one both faces lose what a cut across them leaves out, and some of it comes back."""
+    lost = 0.0
+    for one in asked:
+        half = np.tan(np.minimum(np.abs(one.meets.turns), np.radians(170.0)) / 2)
+        lost += float((2 * _bounds(blends[one.number])[1] * half * one.meets.steps).sum())
+    changed = after.measures.area - before.measures.area
+    edge = 1e-6 * before.measures.area
+    if not -2 * lost - edge <= changed <= edge:
+        raise KernelError(f"the kernel changed the area by {changed:.4g} mm2, which rounding these edges can't come to")
 
 
 def _bounds(blend: Blend) -> tuple[float, float]:

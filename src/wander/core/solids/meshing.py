@@ -125,8 +125,8 @@ def polyline_of(edge: TopoDS_Edge, shape: TopoDS_Face, mesh: FaceMesh) -> EdgeLi
     return EdgeLine(mesh.points[numbers], mesh.normals[numbers])
 
 
-def joined(meshes: Sequence[FaceMesh], names: Sequence[str], lines: Sequence[tuple[str, Floats]]) -> DisplayMesh:
-    """Meshes of faces, and lines (n, 3) by name, as one."""
+def joined(meshes: Sequence[FaceMesh], names: Sequence[str], lines: Sequence[tuple[str, Floats]], *, closed: bool = True) -> DisplayMesh:
+    """Meshes of faces, and lines (n, 3) by name, as one. closed: False of a sheet."""
     offsets = np.cumsum([0, *(len(m.points) for m in meshes)])
     positions = np.concatenate([m.points for m in meshes])
     size = float(np.linalg.norm(np.ptp(positions, axis=0))) or 1.0
@@ -137,6 +137,7 @@ def joined(meshes: Sequence[FaceMesh], names: Sequence[str], lines: Sequence[tup
         face_of=np.repeat(np.arange(len(meshes)), np.diff(offsets)).astype(np.uint32),
         face_names=tuple(names),
         flow=np.concatenate([m.flow * [flow_lines(reach, size) for reach in m.reach] for m in meshes]),
+        closed=closed,
         **line_parts(list(range(len(lines))), [points for _, points in lines], tuple(name for name, _ in lines)),
     )
 
@@ -151,5 +152,5 @@ def finer_mesh(body: Body, tolerance: float) -> DisplayMesh:
 
         shape = placed(part)
         meshes = face_meshes(shape, list(faces_of(shape)), part.faces, tolerance)
-        parts.append(joined(meshes, part.names, []))
+        parts.append(joined(meshes, part.names, [], closed=part.mesh.closed))
     return merged(parts)

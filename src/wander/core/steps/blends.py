@@ -8,7 +8,7 @@ from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body
 from wander.core.bodies.edge_runs import smooth_run
 from wander.core.bodies.kernel import Kernel, KernelFailed
-from wander.core.checks.blending import edge_fades, kernel_gave_nothing, no_such_edges, not_blended, nothing_chosen, sheet_has_no_edges
+from wander.core.checks.blending import edge_fades, kernel_gave_nothing, no_such_edges, not_blended, nothing_chosen
 from wander.core.document.fields import BodyRef
 from wander.core.results.bodies import body_summary
 from wander.core.steps.edges_meant import EdgesMeant
@@ -37,8 +37,6 @@ def blended(body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list
     size: the parameter of a set that says how large its blend is. Raises StepRefused, NeedsExact.
     """
     base, named = inputs.body(body), inputs.named(body)
-    if not base.closed:
-        raise StepRefused([sheet_has_no_edges(inputs.step, named)])
     for number, each in enumerate(sets):
         if not each.edges and not each.faces and each.among == "picked":
             raise StepRefused([nothing_chosen(inputs.step, named, ["sets", number, "edges"])])
