@@ -27,7 +27,7 @@ def opened(page: Page, server: Server, document: dict[str, Any]) -> Floor:
 
 def bend(page: Page) -> float:
     """What is told of the place that is pointed at, 1/mm."""
-    return float(page.get_by_role("group", name="Bends", exact=True).get_attribute("data-bend") or "nan")
+    return float(page.get_by_role("group", name="Bends", exact=True).get_attribute("data-told") or "nan")
 
 
 def full(page: Page) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from math import pi
+from math import atan, degrees, pi
 
 from playwright.sync_api import Page, expect
 
@@ -43,6 +43,27 @@ def test_a_distance_stays_in_sight_and_says_how_it_stands_to_its_aim(page: Page,
     # what was measured goes: it waits for something else
     note.click()
     expect(sheet.get_by_label("Name of the step")).to_have_value("Distance 1")
+
+
+def pointed(floor: Floor, label: str) -> float:
+    """What the colours tell in the middle of the scene."""
+    scene = floor.page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    floor.page.mouse.move(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * 0.56)
+    return float(floor.page.get_by_role("group", name=label, exact=True).get_attribute("data-told") or "nan")
+
+
+def test_colours_tell_how_thick_a_wall_is_and_how_its_sides_lean(page: Page, server: Server) -> None:
+    cone = walled(lofted((0.0, circle(44.0)), (40.0, circle(40.0)), between="straight"), thickness=1.6)
+    floor = opened(page, server, cone)
+    page.get_by_role("button", name="Thickness").click()
+    wait_until(lambda: abs(pointed(floor, "Thickness") - 1.6) < 0.02)
+    page.get_by_role("button", name="Lean").click()
+    wait_until(lambda: abs(pointed(floor, "Lean") - degrees(atan(2 / 40))) < 0.05)
+    page.get_by_role("group", name="Pulled along").get_by_role("button", name="x").click()
+    wait_until(lambda: abs(pointed(floor, "Lean")) > 10)
+    page.get_by_role("button", name="Edges", exact=True).click()
+    expect(page.get_by_role("group", name="Lean", exact=True)).to_have_count(0)
 
 
 def test_faces_are_picked_in_the_scene(page: Page, server: Server) -> None:

@@ -22,7 +22,7 @@ import { Floor, Head, Outline, type FloorContext, type HeadContext } from "./con
 import { Reach } from "../reach/Reach";
 import { Compared } from "../versions/Compared";
 import { Readout } from "./Readout";
-import { BendScale } from "./BendScale";
+import { MapScale } from "./MapScale";
 import { fetchSheets } from "../steps/registry";
 import { TopLine } from "./TopLine";
 import { useDesign } from "./useDesign";
@@ -118,7 +118,7 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
                   <SceneView onReady={setViewport} />
                   <Verbs />
                   <ViewControls viewport={viewport} />
-                  <BendScale />
+                  <MapScale />
                   <Readout />
                 </Box>
                 <Box

@@ -45,14 +45,19 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
       )}
       {(!small || unfolded) && (
         <>
+          <ButtonGroup size="small" aria-label="Drawn as">
+            {["shade", "edges", "wire", "stripes", "see through"].map((way) => (
+              <ActionButton key={way} of={`Drawn as: ${way}`} />
+            ))}
+          </ButtonGroup>
           <ButtonGroup size="small" aria-label="Seen from" orientation={small ? "vertical" : "horizontal"}>
             {Object.values(VIEWS).map(({ name }) => (
               <ActionButton key={name} of={`Look from: ${name}`} />
             ))}
             <ActionButton of="Fit everything into view" />
           </ButtonGroup>
-          <ButtonGroup size="small" aria-label="Drawn as">
-            {["shade", "edges", "wire", "stripes", "bends", "see through"].map((way) => (
+          <ButtonGroup size="small" aria-label="Coloured by">
+            {["bends", "lean", "thickness"].map((way) => (
               <ActionButton key={way} of={`Drawn as: ${way}`} />
             ))}
           </ButtonGroup>

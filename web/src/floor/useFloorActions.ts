@@ -25,6 +25,13 @@ const MODES: { mode: SceneMode; title: string; keys: string; alike: string }[] =
   { mode: "wire", title: "Wire", keys: "v w", alike: "flow lines net" },
   { mode: "stripes", title: "Stripes", keys: "v r", alike: "mirrored light bands reflection fair highlights" },
   { mode: "bends", title: "Bends", keys: "v b", alike: "curvature colours map radius hollow round fair check" },
+  { mode: "lean", title: "Lean", keys: "v l", alike: "draft angle mould pull release undercut taper check map" },
+  {
+    mode: "thickness",
+    title: "Thickness",
+    keys: "v h",
+    alike: "wall thick thin map even check sink",
+  },
   { mode: "glass", title: "See through", keys: "v t", alike: "transparent glass inside" },
 ];
 const LANES: { name: LaneName; keys: string }[] = [

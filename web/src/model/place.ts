@@ -1,9 +1,11 @@
 import { createStore } from "zustand/vanilla";
 import type { Into, Makes } from "../steps/kind";
+import type { MapMode, MapScale } from "../scene/maps";
 import type { Line } from "./lines";
+import type { Pull } from "./pulls";
 
 export type LaneName = "twist" | "scale" | "area" | "curvature" | "rails";
-export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "bends" | "glass";
+export type SceneMode = "shade" | "edges" | "wire" | "stripes" | "glass" | MapMode;
 
 /** Where the designer is in a design: kept over a reload. */
 export interface Place {
@@ -22,10 +24,12 @@ export interface Place {
   flow: number;
   /** The place along a body that is pointed at, mm. */
   pointed: { body: string; at: number } | null;
-  /** How sharply the skin bends where it is pointed at, 1/mm, while its colours tell that; hollow is below nought. */
-  bend: number | null;
-  /** The bend that has the last colour, 1/mm. */
-  fullBend: number | null;
+  /** What the colours of the skin tell where it is pointed at, from the middle of their scale on. */
+  told: number | null;
+  /** What the colours of the skin tell; null while they tell nothing. */
+  scale: MapScale | null;
+  /** The way in which a part leaves its mould. */
+  pull: Pull;
   /** The dialog that is open. */
   open: "hand over" | null;
   /** An older revision laid over the present one. */
@@ -87,8 +91,9 @@ const EMPTY: Place = {
   folded: null,
   flow: 0,
   pointed: null,
-  bend: null,
-  fullBend: null,
+  told: null,
+  scale: null,
+  pull: "z",
   compared: null,
   before: [],
   open: null,

@@ -5,6 +5,7 @@ import type { Built } from "../api/built";
 import { queries } from "../api/queries";
 import type { DesignDocument, Material, Step } from "../api/types";
 import { skinFindings, useBuilt, useDocument, useFloor, useOutline, usePlace } from "../floor/context";
+import { along } from "../model/pulls";
 import { millimetres } from "../model/units";
 import { countedAt, cutThere } from "../model/counted";
 import { bareStand, cross, frameOf, sectionSummary, type Stand } from "../model/outline";
@@ -90,13 +91,13 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         pull: (...pulled) => pulling.current(...pulled),
         answer: (pointed) => void answering.current(pointed),
         candidate: (names) => place.setState({ litNames: names }),
-        scaled: (fullBend) => place.getState().fullBend !== fullBend && place.setState({ fullBend }),
-        point: (id, at, bend) => {
+        scaled: (scale) => place.getState().scale !== scale && place.setState({ scale }),
+        point: (id, at, told) => {
           const summary = id === null ? null : live.built.getState().steps[id]?.summary;
           const active = id ? (runs.current.get(id) ?? id) : null;
           const along = active ? live.built.getState().steps[active]?.summary : summary;
           const pointed = active && along?.result === "body" ? { body: active, at: countedAt(along, at) } : null;
-          if (pointed || place.getState().pointed) place.setState({ pointed, bend });
+          if (pointed || place.getState().pointed) place.setState({ pointed, told });
         },
       },
       place.getState().view,
@@ -117,11 +118,13 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         pointed && staged && summary?.result === "body" ? { body: staged, ...cutThere(summary, pointed.at) } : null,
       );
     };
+    made.setPull(along(place.getState().pull));
     made.setMode(place.getState().mode);
     made.setCut(place.getState().cut);
     apply();
     const stop = place.subscribe((now, before) => {
       if (now.mode !== before.mode) made.setMode(now.mode);
+      if (now.pull !== before.pull) made.setPull(along(now.pull));
       if (now.cut !== before.cut) made.setCut(now.cut);
       if (now.pointed !== before.pointed) point();
       if (now.picking !== before.picking) {

@@ -1,4 +1,4 @@
-import { BufferAttribute, Triangle, Vector3, type BufferGeometry, type Face } from "three";
+import { BufferAttribute, type BufferGeometry } from "three";
 
 /** The attribute of a mesh that holds how sharply it bends. */
 export const BEND = "_bend";
@@ -60,16 +60,6 @@ export function fullBend(geometries: readonly BufferGeometry[], mmPerUnit: numbe
   const ten = 10 ** Math.floor(Math.log10(radius));
   const shade = [...ROUND].reverse().find((round) => round * ten <= radius * (1 + 1e-9)) ?? 1;
   return 1 / (shade * ten * mmPerUnit);
-}
-
-/** How sharply a mesh bends at a place on one of its triangles, 1/mm: by the corners of that. */
-export function bendAt(geometry: BufferGeometry, { a, b, c }: Face, place: Vector3): number {
-  const position = geometry.getAttribute("position");
-  const bends = geometry.getAttribute(BEND);
-  const [first, second, third] = [a, b, c].map((i) => new Vector3().fromBufferAttribute(position, i));
-  const parts = new Vector3(1, 0, 0);
-  if (first && second && third) Triangle.getBarycoord(place, first, second, third, parts);
-  return parts.x * bends.getX(a) + parts.y * bends.getX(b) + parts.z * bends.getX(c);
 }
 
 type Three = [number, number, number];

@@ -1,5 +1,6 @@
 import type { Pointed } from "../picking/answer";
 import type { Pull } from "./grips";
+import type { MapScale } from "./maps";
 
 /** What the scene tells of the hand. */
 export interface StageListeners {
@@ -14,10 +15,10 @@ export interface StageListeners {
   answer: (pointed: Pointed) => void;
   /** What would be picked here, to be lit. */
   candidate: (names: string[]) => void;
-  /** A place on a body is pointed at, mm, and how sharply it bends there, 1/mm, where that is told; null: none. */
-  point: (body: string | null, at: readonly [number, number, number], bend: number | null) => void;
-  /** The bend that has the last colour, 1/mm; null: colours tell no bends. */
-  scaled: (fullBend: number | null) => void;
+  /** A place on a body is pointed at, mm, and what its colours tell there, where they do; null: none. */
+  point: (body: string | null, at: readonly [number, number, number], told: number | null) => void;
+  /** What colours tell; null: nothing. */
+  scaled: (scale: MapScale | null) => void;
 }
 
 /** Camera position and target, mm. */

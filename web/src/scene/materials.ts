@@ -1,7 +1,7 @@
 import { CanvasTexture, Color, DoubleSide, MeshBasicMaterial, MeshLambertMaterial } from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { bendColours, colours } from "../theme/colours";
-import { BEND } from "./bends";
+import { TOLD } from "./maps";
 
 /**
  * A small studio, told by what the skin mirrors of it: a long window above, a narrow one beside, and a pale floor. It goes with the eye, so that
@@ -53,21 +53,18 @@ const STRIPES = `
   outgoingLight = mix(vec3(0.955, 0.94, 0.90), vec3(0.10, 0.15, 0.18), dark) * mix(0.62, 1.0, smoothstep(0.0, 0.35, facing));
 `;
 
-/**
- * How sharply the skin bends: pale where it is flat, towards one colour where it is hollow and another where it is round, with a thin line at every
- * quarter of the scale.
- */
-const BENDS = `
-  float told = clamp(vBend / fullBend, -1.0, 1.0);
+/** What is told of the skin: pale in the middle of the scale, towards one colour below it and another above, with a thin line at every quarter. */
+const COLOURED = `
+  float told = clamp(vTold / fullTold, -1.0, 1.0);
   vec3 paint = mix(vec3(${rgb(bendColours.flat)}), told < 0.0 ? vec3(${rgb(bendColours.hollow)}) : vec3(${rgb(bendColours.round)}), abs(told));
-  float quarters = abs(vBend / fullBend) * 4.0;
+  float quarters = abs(vTold / fullTold) * 4.0;
   float off_ = abs(fract(quarters + 0.5) - 0.5) / max(fwidth(quarters), 1e-6);
   float line_ = quarters > 0.5 && quarters < 4.5 ? 1.0 - smoothstep(0.3, 1.1, off_) : 0.0;
   outgoingLight = mix(paint, paint * 0.62, line_) * mix(0.66, 1.0, smoothstep(0.0, 0.45, facing));
 `;
 
 /** The skin of a body. Its inside, where it shows, is hatched, unless it is a sheet; at an outline, where a pixel lies between both, it is not. */
-export function skinMaterial(fullBend = { value: 1 }): Skin {
+export function skinMaterial(fullTold = { value: 1 }): Skin {
   const gloss = { value: 0.5 };
   const hatched = { value: 1 };
   const material = new MeshLambertMaterial({
@@ -80,7 +77,7 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
   material.onBeforeCompile = (shader) => {
     shader.uniforms["gloss"] = gloss;
     shader.uniforms["hatched"] = hatched;
-    shader.uniforms["fullBend"] = fullBend;
+    shader.uniforms["fullTold"] = fullTold;
     shader.vertexShader = shader.vertexShader
       .replace(
         "#include <common>",
@@ -89,9 +86,9 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
         attribute vec2 _flow;
         varying vec2 vFlow;
         #endif
-        #ifdef BENDS
-        attribute float ${BEND};
-        varying float vBend;
+        #ifdef TOLD
+        attribute float ${TOLD};
+        varying float vTold;
         #endif`,
       )
       .replace(
@@ -100,8 +97,8 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
         #ifdef FLOW
         vFlow = _flow * ${MOST_FLOW}.0;
         #endif
-        #ifdef BENDS
-        vBend = ${BEND};
+        #ifdef TOLD
+        vTold = ${TOLD};
         #endif`,
       );
     shader.fragmentShader = shader.fragmentShader
@@ -110,17 +107,17 @@ export function skinMaterial(fullBend = { value: 1 }): Skin {
         `#include <common>
         uniform float gloss;
         uniform float hatched;
-        uniform float fullBend;
+        uniform float fullTold;
         #ifdef FLOW
         varying vec2 vFlow;
         #endif
-        #ifdef BENDS
-        varying float vBend;
+        #ifdef TOLD
+        varying float vTold;
         #endif`,
       )
       .replace(
         "#include <opaque_fragment>",
-        `${STUDIO}\n#ifdef STRIPES\n${STRIPES}\n#endif\n#ifdef BENDS\n${BENDS}\n#endif\n#include <opaque_fragment>`,
+        `${STUDIO}\n#ifdef STRIPES\n${STRIPES}\n#endif\n#ifdef TOLD\n${COLOURED}\n#endif\n#include <opaque_fragment>`,
       )
       .replace(
         "#include <dithering_fragment>",

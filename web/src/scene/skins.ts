@@ -17,8 +17,8 @@ export class Skins {
   private readonly of = new Map<string, Skin>();
   private planes: Plane[] = [];
   private mode: SceneMode = "edges";
-  /** The bend that has the last colour, 1/mm. */
-  readonly fullBend = { value: 1 };
+  /** What has the last colour, from the middle of the scale on. */
+  readonly full = { value: 1 };
 
   /** Draw them all in a mode; only these bodies are there. */
   begin(mode: SceneMode, bodies: readonly string[]): void {
@@ -32,7 +32,7 @@ export class Skins {
 
   /** sheet: it has no inside to be hatched. */
   painted(body: string, { colour, gloss, stale }: Paint, sheet: boolean): Skin {
-    const skin = this.of.get(body) ?? skinMaterial(this.fullBend);
+    const skin = this.of.get(body) ?? skinMaterial(this.full);
     this.of.set(body, skin);
     this.clip(skin);
     drawn(skin, LOOKS[this.mode] ?? null);
@@ -59,15 +59,17 @@ export class Skins {
   }
 }
 
-type Look = "SEE_THROUGH" | "FLOW" | "STRIPES" | "BENDS";
+type Look = "SEE_THROUGH" | "FLOW" | "STRIPES" | "TOLD";
 const LOOKS: Partial<Record<SceneMode, Look>> = {
   glass: "SEE_THROUGH",
   wire: "FLOW",
   stripes: "STRIPES",
-  bends: "BENDS",
+  bends: "TOLD",
+  lean: "TOLD",
+  thickness: "TOLD",
 };
 
-/** Through the skin its far side is seen too, edges and all; of wire only the flow lines are left; stripes are what it mirrors, bends how it is curved. */
+/** Through the skin its far side is seen too, edges and all; of wire only the flow lines are left; stripes are what it mirrors, colours what is told of it. */
 function drawn(skin: Skin, look: Look | null): void {
   const { defines = {} } = skin;
   const known = Object.values(LOOKS);

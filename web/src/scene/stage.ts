@@ -4,7 +4,7 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { SceneMode } from "../model/place";
 import type { Cut } from "../model/place";
 import type { CutThere } from "../model/counted";
-import { bendAt, fullBend } from "./bends";
+import { mapped, toldAt, type MapMode, type MapScale } from "./maps";
 import { colours } from "../theme/colours";
 import { Opened } from "./opened";
 import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
@@ -54,6 +54,9 @@ export interface Guide extends CutThere {
   body: string;
 }
 
+const MAPS: readonly string[] = ["bends", "lean", "thickness"] satisfies MapMode[];
+const isMap = (mode: SceneMode): mode is MapMode => MAPS.includes(mode);
+
 /** What stands in the scene: bodies, outlines, rails, the shadow under them, and what lies over them. */
 export class Stage {
   bodies: StagedBody[] = [];
@@ -69,8 +72,10 @@ export class Stage {
   lit: readonly string[] = [];
   /** mm in the unit of the design. */
   unit = 1;
-  /** The bend that has the last colour, 1/mm; null while colours tell none. */
-  fullBend: number | null = null;
+  /** The way in which a part leaves its mould. */
+  pull: readonly [number, number, number] = [0, 0, 1];
+  /** What colours tell; null while they tell nothing. */
+  scale: MapScale | null = null;
   readonly box = new THREE.Box3();
   private readonly group = new THREE.Group();
   private readonly overlay = new THREE.Group();
@@ -107,8 +112,8 @@ export class Stage {
       this.bodies.map(({ id }) => id),
     );
     const surfaces = this.bodies.map(({ geometry }) => geometry.surface);
-    this.fullBend = this.mode === "bends" && surfaces.length ? fullBend(surfaces, this.unit) : null;
-    if (this.fullBend !== null) this.skins.fullBend.value = this.fullBend;
+    this.scale = isMap(this.mode) && surfaces.length ? mapped(this.mode, surfaces, this.unit, this.pull) : null;
+    if (this.scale !== null) this.skins.full.value = this.scale.full;
     for (const body of this.bodies) {
       const mesh = new THREE.Mesh(body.geometry.surface, this.skins.painted(body.id, body, body.geometry.sheet));
       mesh.userData["step"] = body.id;
@@ -211,7 +216,7 @@ export class Stage {
   }
 
   /** The body that a ray meets first, where, and on which of its faces. */
-  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3; face: string | null; bend: number | null } | null {
+  hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3; face: string | null; told: number | null } | null {
     const bodies = this.group.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]);
     const first = ray.intersectObjects(bodies)[0];
     if (!first) return null;
@@ -222,8 +227,7 @@ export class Stage {
       body,
       at: first.point,
       face: number === undefined ? null : (geometry?.faces[number] ?? null),
-      bend:
-        this.fullBend === null || !geometry || !first.face ? null : bendAt(geometry.surface, first.face, first.point),
+      told: this.scale === null || !geometry || !first.face ? null : toldAt(geometry.surface, first.face, first.point),
     };
   }
 

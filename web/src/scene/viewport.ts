@@ -242,6 +242,14 @@ export class Viewport {
     this.compose();
   }
 
+  /** The way in which a part leaves its mould. */
+  setPull(pull: readonly [number, number, number]): void {
+    if (pull.every((value, i) => value === this.stage.pull[i])) return;
+    this.stage.pull = pull;
+    this.compose();
+    this.readOver();
+  }
+
   setMode(mode: SceneMode): void {
     if (mode === this.stage.mode) return;
     this.stage.mode = mode;
@@ -368,7 +376,7 @@ export class Viewport {
     // what changed is shown at once, and finely when nothing more comes
     this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
-    this.listeners.scaled(this.stage.fullBend);
+    this.listeners.scaled(this.stage.scale);
     this.tags.set(this.stage.tags(), this.stage.selected);
     if (this.drawn) this.tags.place(this.camera, this.size.width, this.size.height);
     if (!wait) this.invalidate();
@@ -502,7 +510,7 @@ export class Viewport {
         return;
       }
       const hit = this.under.hit(this.over);
-      this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0], hit?.bend ?? null);
+      this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0], hit?.told ?? null);
       const section = this.under.section(this.over);
       if (section !== this.overSection) this.listeners.hover((this.overSection = section));
     });
