@@ -4,6 +4,7 @@ import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeome
 import type { SceneMode } from "../model/place";
 import type { Cut } from "../model/place";
 import type { CutThere } from "../model/counted";
+import { refined } from "./refined";
 import { mapped, toldAt, type MapMode, type MapScale } from "./maps";
 import { colours } from "../theme/colours";
 import { Opened } from "./opened";
@@ -74,6 +75,8 @@ export class Stage {
   unit = 1;
   /** The way in which a part leaves its mould. */
   pull: readonly [number, number, number] = [0, 0, 1];
+  /** The meshes that are drawn, by those of the bodies: finer ones where colours tell what changes within a face. */
+  private seen = new Map<THREE.BufferGeometry, THREE.BufferGeometry>();
   /** What colours tell; null while they tell nothing. */
   scale: MapScale | null = null;
   readonly box = new THREE.Box3();
@@ -112,10 +115,13 @@ export class Stage {
       this.bodies.map(({ id }) => id),
     );
     const surfaces = this.bodies.map(({ geometry }) => geometry.surface);
-    this.scale = isMap(this.mode) && surfaces.length ? mapped(this.mode, surfaces, this.unit, this.pull) : null;
+    this.seen = new Map(surfaces.map((surface) => [surface, this.mode === "thickness" ? refined(surface) : surface]));
+    const seen = [...this.seen.values()];
+    this.scale = isMap(this.mode) && seen.length ? mapped(this.mode, seen, this.unit, this.pull) : null;
     if (this.scale !== null) this.skins.full.value = this.scale.full;
     for (const body of this.bodies) {
-      const mesh = new THREE.Mesh(body.geometry.surface, this.skins.painted(body.id, body, body.geometry.sheet));
+      const surface = this.seen.get(body.geometry.surface) ?? body.geometry.surface;
+      const mesh = new THREE.Mesh(surface, this.skins.painted(body.id, body, body.geometry.sheet));
       mesh.userData["step"] = body.id;
       this.group.add(mesh);
       body.geometry.surface.computeBoundingBox();
@@ -222,12 +228,13 @@ export class Stage {
     if (!first) return null;
     const body = first.object.userData["step"] as string;
     const geometry = this.bodies.find((b) => b.id === body)?.geometry;
-    const number = first.face ? geometry?.surface.getAttribute("_face")?.getX(first.face.a) : undefined;
+    const seen = (first.object as THREE.Mesh).geometry;
+    const number = first.face ? seen.getAttribute("_face")?.getX(first.face.a) : undefined;
     return {
       body,
       at: first.point,
       face: number === undefined ? null : (geometry?.faces[number] ?? null),
-      told: this.scale === null || !geometry || !first.face ? null : toldAt(geometry.surface, first.face, first.point),
+      told: this.scale === null || !geometry || !first.face ? null : toldAt(seen, first.face, first.point),
     };
   }
 
