@@ -49,7 +49,8 @@ def pointed(floor: Floor, label: str) -> float:
     """What the colours tell in the middle of the scene."""
     scene = floor.page.get_by_test_id("scene").bounding_box()
     assert scene is not None
-    floor.page.mouse.move(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * 0.56)
+    for off in (4, 0):
+        floor.page.mouse.move(scene["x"] + scene["width"] / 2 + off, scene["y"] + scene["height"] * 0.56)
     return float(floor.page.get_by_role("group", name=label, exact=True).get_attribute("data-told") or "nan")
 
 
@@ -88,9 +89,9 @@ def test_a_cup_is_filled_and_the_level_for_its_aim_taken(page: Page, server: Ser
     card = page.locator('[data-code="aim-missed"]')
     card.get_by_role("button", name="Fill it up to").click()
     expect(card).to_have_count(0)
-    wait_until(lambda: abs(floor.params("measure-40")["of"]["level"] - 30000 / (pi * 324)) < 1e-3)
+    wait_until(lambda: abs(floor.params("measure-40")["of"].get("level", 10.0) - 30000 / (pi * 324)) < 1e-3)
     floor.type_into("Up to", "60")
     over = page.locator('[data-code="filled-over-rim"]')
     over.get_by_role("button", name="Up to the rim").click()
     expect(over).to_have_count(0)
-    wait_until(lambda: abs(floor.params("measure-40")["of"]["level"] - 48) < 1e-4)
+    wait_until(lambda: abs(floor.params("measure-40")["of"].get("level", 10.0) - 48) < 1e-4)
