@@ -11,8 +11,9 @@ from typing import Any
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
 from tests.app.worked import worked as worked_design
-from tests.core.design.designs import lofted
+from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_blend_steps import rectangle
+from tests.core.steps.test_bridge_step import OVAL, two
 from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
@@ -45,15 +46,38 @@ def floor(page: Page, server: Server) -> None:
 
 @shot
 def wall(page: Page, server: Server) -> None:
-    """The flask hollowed, cut open along an axis: its wall is hatched, and how even it is stands on the sheet."""
+    """The flask hollowed, cut open along an axis: its wall is hatched, and colours tell how thick it is."""
     flask = tarn(page, server)
     mouth = {"step": "loft-13", "part": "loft-13/end:section-12"}
-    hollow = {"do": "add-step", "kind": "wall", "name": "Wall", "params": {"body": {"step": "loft-13"}, "thickness": 2.4, "open": [mouth]}}
+    thicker = [{"face": {"step": "loft-13", "part": "loft-13/end:section-2"}, "thickness": 3.6}]
+    params = {"body": {"step": "loft-13"}, "thickness": 2.4, "open": [mouth], "own": thicker}
+    hollow = {"do": "add-step", "kind": "wall", "name": "Wall", "params": params}
     server.edit(flask.design, flask.revision, hollow)
     page.get_by_label("Build").get_by_text("Wall", exact=True).click()
-    expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
+    expect(page.get_by_label("Sheet").get_by_text("Finish", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Thickness", exact=True).click()
     page.get_by_role("button", name="Cut open", exact=True).click()
     expect(page.get_by_role("status", name="Area cut")).to_contain_text("cm²")
+
+
+@shot
+def bridge(page: Page, server: Server) -> None:
+    """Two ends led over into each other with their curvature, and how far apart they are as a measure with its aim."""
+    document = two(circle(40.0), OVAL, foot=circle(30.0)).model_dump(mode="json")
+    ends = {
+        side: {"edges": [{"step": body, "part": f"{body}/end:{section}|{body}/side"}], "meets": "curvature"}
+        for side, body, section in (("first", "loft-5", "section-4"), ("second", "loft-25", "section-22"))
+    }
+    apart = [{"step": "loft-5", "part": "loft-5/end:section-4"}, {"step": "loft-25", "part": "loft-25/end:section-22"}]
+    document["steps"] += [
+        {"id": "bridge-40", "kind": "bridge", "name": "Neck", "params": ends},
+        {"id": "measure-41", "kind": "measure", "name": "Reach", "params": {"of": {"type": "distance", "parts": apart, "aim": {"target": 40.0}}}},
+    ]
+    opened = Floor(page, server, server.client.post("/api/designs/file", json={**document, "name": "Bailer neck"}).json()["id"])
+    opened.open()
+    page.get_by_label("Build").get_by_text("Neck", exact=True).click()
+    page.get_by_role("button", name="Stripes", exact=True).click()
+    expect(page.get_by_label("Sheet").get_by_text("G2", exact=True)).to_have_count(2)
 
 
 @shot
@@ -244,14 +268,6 @@ def between(page: Page, server: Server) -> None:
     opened = rim(page, server)
     page.get_by_label("Build").get_by_text("Coaming", exact=True).first.click()
     opened.settled()
-
-
-@shot
-def fold(page: Page, server: Server) -> None:
-    """A tube that is too thick for its bends: where, by how much, and what would help."""
-    rim(page, server, {"do": "set-param", "step": "tube-7", "path": ["diameter"], "value": 70.0})
-    page.get_by_label("Build").get_by_text("Carrying handle").click()
-    expect(page.get_by_label("Sheet").get_by_text("bends tighter than the section reaches")).to_be_visible()
 
 
 @shot

@@ -218,3 +218,42 @@ def test_open_ends_mean_the_same_after_early_changes(change: str, amount: float)
     rim = next(face for face in body.faces if face.name == "loft-5/end:section-4")
     assert rim.rims is not None
     assert len(rim.rims) == 2, "the mouth is a ring"
+
+
+def test_a_branching_vent_is_hollowed_with_three_open_ends() -> None:
+    """A swept arm joined to a stem: the wall is what it was asked to be, and holds what the meshes of all four tubes come to."""
+    arm = {
+        "type": "drawing",
+        "points": {"p1": [0, 52], "p2": [45, 70], "p3": [62, 104]},
+        "curves": [{"id": "c1", "type": "spline", "through": ["p1", "p2", "p3"]}],
+        "next": 9,
+    }
+
+    def tubes(stem: float, branch: float) -> list[dict[str, Any]]:
+        section = {"station": {"step": "station-1"}}
+        return [
+            {"id": "station-1", "kind": "station", "name": "Foot", "params": {"plane": "top", "offset": 0.0}},
+            {"id": "section-2", "kind": "section", "name": "Bore", "params": {**section, "shape": circle(stem)}},
+            {"id": "extrude-3", "kind": "extrude", "name": "Stem", "params": {"section": {"step": "section-2"}, "distance": 110.0}},
+            {"id": "station-6", "kind": "station", "name": "Side", "params": {"plane": "front", "offset": 0.0}},
+            {"id": "rail-7", "kind": "rail", "name": "Arm line", "params": {"station": {"step": "station-6"}, "shape": arm}},
+            {"id": "section-8", "kind": "section", "name": "Arm bore", "params": {**section, "shape": circle(branch)}},
+            {
+                "id": "sweep-9",
+                "kind": "sweep",
+                "name": "Arm",
+                "params": {"section": {"step": "section-8"}, "path": {"step": "rail-7"}, "result": {"type": "join", "body": {"step": "extrude-3"}}},
+            },
+        ]
+
+    def design(steps: list[dict[str, Any]]) -> Document:
+        return Document.model_validate({"format": "wander-design/1", "name": "Vent", "steps": steps, "next": 20})
+
+    open_ = [{"step": "sweep-9", "part": name} for name in ("extrude-3/far", "extrude-3/near", "sweep-9/far")]
+    found = late(walled(design(tubes(44.0, 30.0)), "sweep-9", open=open_))
+    assert found.state is State.READY, found.findings
+    told = found.summary.wall  # type: ignore[union-attr]
+    assert_close([told.least, told.largest, told.mean], 2.0, within=0.02)
+    outer, inner = (volume(late(design(tubes(stem, branch)), step="sweep-9")) for stem, branch in ((44.0, 30.0), (40.0, 26.0)))
+    # inside the crotch the wall is rolled round the edge outside: two tubes would leave a corner there
+    assert 0.995 * (outer - inner) <= volume(found) <= outer - inner

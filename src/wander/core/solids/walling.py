@@ -8,6 +8,7 @@ import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepLib import BRepLib
 from OCP.BRepOffset import BRepOffset_Mode
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
 from OCP.collections import List_TopoDS_Shape
@@ -28,6 +29,8 @@ from wander.core.solids.origins import Origins
 from wander.core.solids.readback import Origin, body_from
 
 TOLERANCE = 1e-4
+SAME = 1e-5
+"""mm within which an edge and its trace on a face are one."""
 LOOKS = 48
 """Places at which a wall of the kernel's is measured: each costs a search over the whole body."""
 THIN = 0.98
@@ -75,6 +78,9 @@ def own_splines(shape: TopoDS_Shape, *, solids: bool = True) -> TopoDS_Shape:
     pieces = solids_of if solids else sheets_of
     shape = compound(list(pieces(shape)))
     made = compound(list(pieces(ShapeCustom.ConvertToBSpline_s(shape, False, False, True, False))))
+    if not BRepCheck_Analyzer(made).IsValid():
+        # edges are where they were: what they are in the parameters of the new surfaces is found again
+        BRepLib.SameParameter_s(made, SAME, True)
     before, after = list(faces_of(shape)), list(faces_of(made))
     if len(before) != len(after) or not BRepCheck_Analyzer(made).IsValid():
         raise KernelError("the kernel's wall does not hold by itself")
