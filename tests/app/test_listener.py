@@ -4,10 +4,16 @@ from __future__ import annotations
 
 import json
 import random
+from collections.abc import Callable
 from typing import Any
+
+import orjson
+import pytest
 
 from tests.app.server import Listener, Server
 from tests.app.worked import worked
+from tests.core.design.designs import circle
+from tests.core.steps.test_bridge_step import bridged, two
 from tests.soak import times
 
 TOLD = ("state", "mesh", "summary", "findings", "values", "uses", "changes", "rough", "last_good")
@@ -61,7 +67,7 @@ def fresh(server: Server, design: str, revision: int) -> dict[str, Any]:
 def some_edit(chance: random.Random, document: dict[str, Any]) -> list[dict[str, Any]]:
     """An edit that a designer makes, or would rather not have made."""
     steps = document["steps"]
-    bodies = [s["id"] for s in steps if s["kind"] in ("loft", "extrude", "repeat")]
+    bodies = [s["id"] for s in steps if s["kind"] in ("loft", "extrude", "repeat", "bridge", "trim")]
     stations = [s["id"] for s in steps if s["kind"] == "station"]
     ways = [
         lambda: [{"do": "remove-step", "step": chance.choice(bodies)}] if bodies else [],
@@ -74,21 +80,43 @@ def some_edit(chance: random.Random, document: dict[str, Any]) -> list[dict[str,
     return chance.choice(ways)() if steps else []
 
 
-def test_a_window_shows_what_a_fresh_one_shows(server: Server) -> None:
-    chance = random.Random(11)
-    design = str(server.client.post("/api/designs/file", content=worked()).json()["id"])
+def surfaces() -> bytes:
+    """Two lofts with a bridge between them, a sheet copied off, trimmed and made thick, and measures of all that."""
+    document = bridged(two(circle(40.0), circle(30.0)), ends="closed").model_dump(mode="json")
+    side = [{"step": "loft-25", "part": "loft-25/side"}]
+    parts = [{"step": "loft-5", "part": "loft-5/end:section-2"}, {"step": "trim-42"}]
+    document["steps"] += [
+        {"id": "offset-41", "kind": "offset", "name": "Skin", "params": {"body": {"step": "loft-25"}, "faces": side, "distance": 2.0}},
+        {"id": "station-47", "kind": "station", "name": "Cut", "params": {"plane": "top", "offset": 72.0}},
+        {
+            "id": "trim-42",
+            "kind": "trim",
+            "name": "Half",
+            "params": {"body": {"step": "offset-41"}, "by": {"type": "station", "station": {"step": "station-47"}}, "keep": "back"},
+        },
+        {"id": "wall-43", "kind": "wall", "name": "Thick", "params": {"body": {"step": "trim-42"}, "thickness": 1.0, "way": "outwards"}},
+        {"id": "measure-44", "kind": "measure", "name": "Reach", "params": {"of": {"type": "distance", "parts": parts, "aim": {"target": 60.0}}}},
+        {"id": "measure-45", "kind": "measure", "name": "Holds", "params": {"of": {"type": "volume", "body": {"step": "bridge-40"}}}},
+    ]
+    return orjson.dumps(document)
+
+
+@pytest.mark.parametrize(("made", "seed", "edits"), [(worked, 11, (60, 2000)), (surfaces, 12, (30, 500))], ids=["bodies", "surfaces"])
+def test_a_window_shows_what_a_fresh_one_shows(server: Server, made: Callable[[], bytes], seed: int, edits: tuple[int, int]) -> None:
+    chance = random.Random(seed)
+    design = str(server.client.post("/api/designs/file", content=made()).json()["id"])
     with server.live(design) as live:
         window, revision = Window(live), 1
         window.until_built(1)
-        for number in range(times(60, 2000)):
+        for number in range(times(*edits)):
             head = server.read(design)
             roll = chance.random()
             if roll < 0.3 and head["undo"]:
                 answer = server.client.post(f"/api/designs/{design}/undo", json={"base_revision": revision})
             elif roll < 0.5 and head["redo"]:
                 answer = server.client.post(f"/api/designs/{design}/redo", json={"base_revision": revision})
-            elif edits := some_edit(chance, head["document"]):
-                answer = server.edit(design, revision, *edits)
+            elif some := some_edit(chance, head["document"]):
+                answer = server.edit(design, revision, *some)
             else:
                 answer = server.client.post(f"/api/designs/{design}/undo", json={"base_revision": revision})
             if answer.status_code != 200 or answer.json()["revision"] == revision:

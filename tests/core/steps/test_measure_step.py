@@ -17,6 +17,7 @@ from tests.core.steps.test_blend_steps import rectangle
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_wall_step import CUP, MOUTH, walled
 from wander.core.design.apply import apply_edits
+from wander.core.design.exact import exact_ways
 from wander.core.design.rebuild import State, Ways
 from wander.core.document.document import Document
 from wander.core.results.summaries import MeasureSummary
@@ -106,6 +107,20 @@ def test_a_ball_beside_a_cylinder(x: float, z: float) -> None:
     expected = (x - 20 if beyond == 0 else sqrt((x - 20) ** 2 + beyond**2)) - 4
     found = told(document, type="distance", parts=[{"step": "loft-5"}, {"step": "revolve-8"}])
     assert_close(found.value, expected, within=1e-6)
+
+
+def test_what_is_measured_is_what_stands_in_the_end() -> None:
+    """A volume held in sight before the body was hollowed is that of the wall; skipped, it is the whole again."""
+    raw = asked(CUP, type="volume", body={"step": "loft-5"}).model_dump(mode="json")
+    wall = {"id": "wall-51", "kind": "wall", "name": "Wall", "params": {"body": {"step": "loft-5"}, "thickness": 2.0, "open": [MOUTH]}}
+    hollow = Document.model_validate({**raw, "steps": [*raw["steps"], wall]})
+    cup = pi * (400 * 50 - 18**2 * 48)
+    for ways in (Ways(), exact_ways()):
+        assert_close(exactly(hollow, "measure-50", ways).summary.value, cup, within=1e-5 * cup)  # type: ignore[union-attr]
+    skipped = Document.model_validate({**raw, "steps": [*raw["steps"], {**wall, "skip": True}]})
+    assert_close(exactly(skipped, "measure-50").summary.value, pi * 400 * 50, within=1e-5 * pi * 400 * 50)  # type: ignore[union-attr]
+    up_to = Document.model_validate({**raw, "steps": [*raw["steps"], wall], "until": "measure-50"})
+    assert_close(exactly(up_to, "measure-50").summary.value, pi * 400 * 50, within=1e-5 * pi * 400 * 50)  # type: ignore[union-attr]
 
 
 def test_a_wall_is_as_thick_as_it_was_asked_for() -> None:

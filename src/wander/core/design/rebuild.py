@@ -12,7 +12,7 @@ import logging
 import re
 import time
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from enum import Enum
 from typing import Any
@@ -114,14 +114,34 @@ class Ways:
 
 
 def rebuild(document: Document, memory: Memory, ways: Ways | None = None) -> Iterator[StepBuilt]:
-    """Deal with every step in order."""
+    """Deal with every step in order; those that read what stands at the end come last."""
     work = _Work(document, document.scope(), dimension_table(document), memory, ways or Ways())
-    beyond = False
+    beyond, last = False, []
     for step in document.steps:
-        outcome = StepBuilt(step.id, State.BEYOND) if beyond else _deal_with(step, work)
-        work.done[step.id] = outcome
-        yield outcome
+        kind = REGISTRY.get(step.kind)
+        if kind is not None and kind.last and not beyond:
+            last.append(step)
+        else:
+            outcome = StepBuilt(step.id, State.BEYOND) if beyond else _deal_with(step, work)
+            work.done[step.id] = outcome
+            yield outcome
         beyond = beyond or step.id == document.until
+    if last:
+        work = replace(work, done=_as_they_stand(work.done))
+        for step in last:
+            yield _deal_with(step, work)
+
+
+def _as_they_stand(done: Mapping[str, StepBuilt]) -> dict[str, StepBuilt]:
+    """For every step what became of its body in the end: that of the last step which changed it."""
+    changed = {used: step.step for step in done.values() if step.state in (State.READY, State.WORKING) for used in step.changes}
+    found = {}
+    for step in done:
+        at = step
+        while at in changed:
+            at = changed[at]
+        found[step] = done[at]
+    return found
 
 
 @dataclass(frozen=True)
