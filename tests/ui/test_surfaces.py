@@ -101,7 +101,7 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
     expect(measures.get_by_text("3.00 cm²")).to_be_visible()
     search(page, "sew trimmed")
     expect(measures.get_by_text("10.50 cm²")).to_be_visible()
-    search(page, "thick")
+    search(page, "sewn thick")
     floor.until_volume(lambda found: found > 1000)
     expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
 

@@ -29,8 +29,9 @@ export function valueAtPath(step: Step, path: readonly (string | number)[]): unk
 export function directed(picking: Picking, pointed: Pointed, { steps }: DesignDocument): Picking {
   const { then, ...rest } = picking;
   const asking = steps.find((step) => step.id === picking.step);
-  const [first] = (asking && (valueAtPath(asking, picking.path) as Reference[] | undefined)) ?? [];
-  return then && first && first.step !== pointed.step ? { ...rest, path: then.path } : picking;
+  if (!then || !asking) return picking;
+  const [first] = (valueAtPath(asking, picking.path) ?? []) as Reference[];
+  return first && first.step !== pointed.step ? { ...rest, path: then.path } : picking;
 }
 
 /** The edits that put what was pointed at where it was asked for; none where it does not fit. */
