@@ -24,6 +24,8 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
 
 Side = Literal["first", "second"]
+MIDDLES = 64
+"""Places along a run, all as far apart, whose middle is its own."""
 
 
 def build(params: BridgeParams, inputs: Inputs) -> Built:
@@ -45,7 +47,7 @@ def build(params: BridgeParams, inputs: Inputs) -> Built:
         raise StepRefused([end_not_flat(inputs.step, error)]) from error
     except GeometryError as error:
         raise StepRefused([no_bridge(inputs.step, error)]) from error
-    body, findings = finished((made,), _along(middles["first"], middles["second"]), params.result, inputs)
+    body, findings = finished((made,), _along(first, second), params.result, inputs)
     told = [_measured(side, made, faces[side]) for side, _ in _ends(params)]
     summary = body_summary(body, inputs.tolerances).model_copy(update={"bridged": told})
     return Built(body, summary, findings)
@@ -59,8 +61,10 @@ def _asked(end: BridgeEnd) -> tuple[Meets, float]:
     return Meets(end.meets), end.fullness
 
 
-def _along(first: Floats, second: Floats) -> Along | None:
-    way = second - first
+def _along(first: Run, second: Run) -> Along | None:
+    """From the middle of one run to that of the other."""
+    even = (np.arange(MIDDLES) + 0.5) / MIDDLES
+    way = second.everywhere(even).mean(axis=0) - first.everywhere(even).mean(axis=0)
     size = float(np.linalg.norm(way))
     return Along(way / size) if size > 1e-9 else None
 
