@@ -17,7 +17,7 @@ from wander.core.results.bodies import body_summary
 from wander.core.results.summaries import BridgedOut, vector
 from wander.core.shaping.bridging import Bank, Meets, NotFlat, RunsTouch, bridge
 from wander.core.shaping.edges import Edge
-from wander.core.shaping.runs_paired import OneCloses, aligned
+from wander.core.shaping.runs_paired import OneCloses, Run, aligned
 from wander.core.shaping.shell import Shell
 from wander.core.steps.bridge.params import BridgeEnd, BridgeParams
 from wander.core.steps.inputs import Built, Inputs, StepRefused
