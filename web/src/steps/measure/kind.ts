@@ -86,12 +86,12 @@ export const kind: Kind = {
 };
 
 function measured({ document, body, keep, name, floor }: Scope, offer: Offer, apart: boolean): Choice {
-  const any = document.steps.some((step: Step) => gives(step, "body"));
+  const known = document.steps.some((step: Step) => gives(step, "body"));
   const { picks } = offer;
   return {
     verb: "Check",
     title: offer.title,
-    disabled: any ? undefined : "needs a body",
+    disabled: known ? undefined : "needs a body",
     keys: offer.keys,
     alike: `measure ${offer.alike}`,
     apart,
