@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any, Protocol
 
 import numpy as np
 import pytest
@@ -21,10 +22,11 @@ from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.loft import Lofted, Skin, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.shell import Shell
 from wander.core.solids.assemble import assemble, faces_of
 
 
-def made(sections: Sequence[PlacedSection], name: str = "loft-9", **more) -> Lofted:
+def made(sections: Sequence[PlacedSection], name: str = "loft-9", **more: Any) -> Lofted:
     return loft(sections, [f"section-{i}" for i in range(len(sections))], name=name, **more)
 
 
@@ -32,10 +34,15 @@ def onto(below: Lofted, kind: EndKind, height: float, fullness: float = 1.0) -> 
     return EndShape(kind, fullness=fullness, onto=Touching.of(of_shells((below.shell,)), TOP.moved(height)))
 
 
+class Skinned(Protocol):
+    @property
+    def shell(self) -> Shell: ...
+
+
 class Judge:
     """Normals and normal curvatures of the sides of a body as the kernel sees them."""
 
-    def __init__(self, body: Lofted) -> None:
+    def __init__(self, body: Skinned) -> None:
         solid = assemble(body.shell)
         self.volume = solid.volume
         self.surfaces = [

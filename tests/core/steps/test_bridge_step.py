@@ -19,6 +19,7 @@ from wander.core.design.apply import apply_edits
 from wander.core.design.exact import exact_volume, exact_ways
 from wander.core.design.rebuild import State, StepBuilt, Ways
 from wander.core.document.document import Document
+from wander.core.shaping.shell import Shell
 from wander.core.solids.assemble import assemble
 
 OVAL = {"type": "ellipse", "width": 34.0, "depth": 22.0}
@@ -116,6 +117,7 @@ def test_seams_are_as_asked_by_the_kernels_own_evaluators(low: Shape, high: Shap
 
 class _Made:
     def __init__(self, step: StepBuilt) -> None:
+        self.shell: Shell
         (self.shell,) = step.result.skins
 
 
@@ -162,7 +164,7 @@ def test_joined_to_what_it_goes_on_from() -> None:
 
 def test_turned_round_and_run_the_other_way() -> None:
     document = two(circle(40.0), OVAL)
-    plain, turned = (made(bridged(document, ends="closed", **more)) for more in ({}, {"start": 0.25}))
+    plain, turned = (made(bridged(document, ends="closed", start=start)) for start in (0.0, 0.25))
     assert volume(turned) < 0.99 * volume(plain)
     assert_close(volume(made(bridged(document, ends="closed", start=1.0))), volume(plain), within=1e-6 * volume(plain))
 
