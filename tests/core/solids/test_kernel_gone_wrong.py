@@ -70,15 +70,16 @@ def design(late: str) -> Document:
     return and_then(Document.model_validate({**raw, "next": 30}), *LATE[late])
 
 
-@pytest.mark.parametrize("late", list(LATE))
-@pytest.mark.parametrize("wrong", list(FAULTS))
+SHEETS = ("patch", "sew")
+"""What comes out as a sheet holds nothing that could be counted wrongly."""
+
+
+@pytest.mark.parametrize(("late", "wrong"), [(late, wrong) for late in LATE for wrong in FAULTS if wrong == "not valid" or late not in SHEETS])
 def test_the_step_says_so_and_the_rest_lives(late: str, wrong: str, monkeypatch: pytest.MonkeyPatch) -> None:
     document = design(late)
     whole = {built.step: built for built in rebuild(document, Memory(), exact_ways())}
     step = document.steps[-1].id
     assert whole[step].state is State.READY, whole[step].findings
-    if wrong != "not valid" and not whole[step].result.closed:
-        return  # a sheet holds nothing that could be counted wrongly
     memory = Memory()
     FAULTS[wrong](monkeypatch)
     built = {item.step: item for item in rebuild(document, memory, exact_ways())}

@@ -28,18 +28,23 @@ export function toBody(
   };
 }
 
-/** After it is done, what the new step stands on is picked: several things, each taken in or out by a click. */
+/** After a step of that kind was made, what it stands on is picked: several things, each taken in or out by a click. */
+export function pickFor(floor: Scope["floor"], kind: string, asks: Omit<Picking, "step" | "many">): void {
+  const { place } = floor;
+  const made = place.getState().selected;
+  if (made?.startsWith(`${kind}-`)) place.setState({ picking: { step: made, many: true, ...asks } });
+}
+
+/** A choice after which that is picked. */
 export const thenPicking = (
   choice: Choice,
   { floor }: Scope,
   kind: string,
-  asks: Pick<Picking, "path" | "what">,
+  asks: Parameters<typeof pickFor>[2],
 ): Choice => ({
   ...choice,
   act: async () => {
     await choice.act();
-    const { place } = floor;
-    const made = place.getState().selected;
-    if (made?.startsWith(`${kind}-`)) place.setState({ picking: { step: made, many: true, ...asks } });
+    pickFor(floor, kind, asks);
   },
 });

@@ -26,7 +26,6 @@ TOGETHER = 3
 """Rounds for all of them; the best one goes on."""
 ROUNDS = 1000
 SETTLED = 1e-11
-PER_EDGE = 33
 BENDS = 401
 """Places along an edge at which its bend is looked at."""
 FLAT = 1e-9

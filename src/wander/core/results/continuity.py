@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Literal
+
 from wander.core.bodies.body import Body
-from wander.core.bodies.continuity import seams
-from wander.core.results.summaries import SeamOut, vector
+from wander.core.bodies.continuity import Seam, seams
+from wander.core.results.summaries import BridgedOut, SeamOut, vector
 
 
 def read_continuity(step: str, body: Body) -> list[SeamOut]:
@@ -24,3 +27,17 @@ def read_continuity(step: str, body: Body) -> list[SeamOut]:
         )
         for seam in seams(body)
     ]
+
+
+def bridged_out(end: Literal["first", "second", "round"], found: Sequence[Seam]) -> BridgedOut:
+    """How an end meets what lies beside it: the worst of all its seams."""
+    worst = min(found, key=lambda seam: (-1 if seam.grade is None else seam.grade, -seam.angle))
+    jumps = [seam.jump for seam in found if seam.jump is not None]
+    return BridgedOut(
+        end=end,
+        gap=max(seam.gap for seam in found),
+        angle=max(seam.angle for seam in found),
+        jump=max(jumps) if len(jumps) == len(found) else None,
+        grade=worst.grade,
+        worst=vector(worst.worst),
+    )

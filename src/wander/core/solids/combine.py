@@ -6,7 +6,6 @@ from collections.abc import Sequence
 
 from OCP.BOPAlgo import BOPAlgo_Operation
 from OCP.BRepAlgoAPI import BRepAlgoAPI_BooleanOperation
-from OCP.collections import List_TopoDS_Shape
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
 from wander.core.bodies.body import Body
@@ -19,6 +18,7 @@ from wander.core.solids.errors import KernelError
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
 from wander.core.solids.origins import Origins, marks_of
 from wander.core.solids.readback import Origin, body_from
+from wander.core.solids.topology import listed
 
 NEAR = 1e-5
 """mm: how near the kernel takes for touching, where it found nothing valid without that."""
@@ -84,7 +84,7 @@ def _combined(how: How, base: NamedShape, tools: Sequence[NamedShape], fuzzy: fl
     """turned: the tools are handed to the kernel first."""
     operation = BRepAlgoAPI_BooleanOperation()
     operation.SetOperation(BOPAlgo_Operation.BOPAlgo_CUT21 if turned and how is How.CUT else _OPERATIONS[how])
-    first, second = _list(base.solids), _list([solid for tool in tools for solid in tool.solids])
+    first, second = listed(base.solids), listed([solid for tool in tools for solid in tool.solids])
     operation.SetArguments(second if turned else first)
     operation.SetTools(first if turned else second)
     operation.SetNonDestructive(True)
@@ -127,13 +127,6 @@ def _marked(item: NamedShape) -> list[tuple[TopoDS_Edge, str]]:
     if not any("#" in edge.name for edge in item.edges):
         return []
     return [(beside.edge, mark) for edge, beside in named_edges(item) if (mark := edge.name.partition("#")[2])]
-
-
-def _list(shapes: Sequence[TopoDS_Shape]) -> List_TopoDS_Shape:
-    found = List_TopoDS_Shape()
-    for shape in shapes:
-        found.Append(shape)
-    return found
 
 
 def _refuse_impossible(how: How, body: Body, tools: Sequence[Body], found: Body) -> None:

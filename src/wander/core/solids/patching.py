@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeFilling
-from OCP.collections import List_TopoDS_Shape
 from OCP.GeomAbs import GeomAbs_Shape
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt
-from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shell
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face
 
 from wander.core.bodies.body import Body
 from wander.core.bodies.patching import Patched, Side
@@ -22,7 +20,7 @@ from wander.core.solids.errors import KERNEL_RAISES, KernelError
 from wander.core.solids.faces import face_from
 from wander.core.solids.named import shape_of
 from wander.core.solids.readback import Origin, body_from
-from wander.core.solids.topology import Beside, middle_of
+from wander.core.solids.topology import Beside, listed, middle_of, shell_of
 
 FLAT = 1e-4
 """mm within which edges lie in one plane."""
@@ -74,11 +72,8 @@ def _plane(sides: Sequence[Side]) -> gp_Pln | None:
 
 
 def _flat(edges: Sequence[tuple[TopoDS_Edge, TopoDS_Face]], plane: gp_Pln) -> TopoDS_Face:
-    listed = List_TopoDS_Shape()
-    for edge, _ in edges:
-        listed.Append(edge)
     wire = BRepBuilderAPI_MakeWire()
-    wire.Add(listed)
+    wire.Add(listed(edge for edge, _ in edges))
     if not wire.IsDone():
         raise KernelError("the edges do not close")
     made = BRepBuilderAPI_MakeFace(plane, wire.Wire(), True)
@@ -106,8 +101,5 @@ def _filled(edges: Sequence[tuple[TopoDS_Edge, TopoDS_Face]], meets: Meets, coun
 
 
 def _sheet(face: TopoDS_Face, maker: str) -> Body:
-    shell, builder = TopoDS_Shell(), BRep_Builder()
-    builder.MakeShell(shell)
-    builder.Add(shell, face)
     name = f"{maker}/patch"
-    return body_from(shell, [Origin(name, face_from(face, name))], {}, None)
+    return body_from(shell_of([face]), [Origin(name, face_from(face, name))], {}, None)

@@ -4,17 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import numpy as np
-from OCP.BRep import BRep_Builder
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
-from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Mode
 from OCP.GeomAbs import GeomAbs_JoinType
-from OCP.gp import gp_Pnt
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape, TopoDS_Shell
 
 from wander.core.bodies.body import Body
-from wander.core.bodies.thickness import Thickness, of_places
+from wander.core.bodies.thickness import Thickness
 from wander.core.document.derived_names import blend_name, wall_name
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.edges import named_edges
@@ -23,12 +18,10 @@ from wander.core.solids.measure import kernel_volume
 from wander.core.solids.named import NamedShape, compound, shape_of, sheets_of, solids_of
 from wander.core.solids.origins import Origins, marks_of
 from wander.core.solids.readback import Origin, body_from
-from wander.core.solids.topology import edges_of
-from wander.core.solids.walling import own_splines
+from wander.core.solids.topology import edges_of, shell_of
+from wander.core.solids.walling import own_splines, thickness_to
 
 TOLERANCE = 1e-5
-LOOKS = 48
-"""Places at which a distance is measured: each costs a search over the whole sheet."""
 OFF = 0.01
 """Share of the distance by which it may be missed."""
 
@@ -55,7 +48,7 @@ def offset(body: Body, faces: Sequence[str], distance: float, maker: str) -> Bod
     Of all faces of a closed body it is one again. Raises KernelError.
     """
     item = shape_of(body)
-    whole = body.closed and all(name in faces for name in item.names or ()) if faces else body.closed
+    whole = body.closed and (not faces or set(item.names) <= set(faces))
     shell = _shell(item, faces)
     if distance == 0.0:
         kept = Origins(shell)
@@ -107,12 +100,7 @@ def _offset(shell: TopoDS_Shape, distance: float, *, thick: bool) -> BRepOffset_
 
 
 def _shell(item: NamedShape, faces: Sequence[str]) -> TopoDS_Shell:
-    shell, builder = TopoDS_Shell(), BRep_Builder()
-    builder.MakeShell(shell)
-    for face, name in zip(faces_of(item.shape), item.names, strict=True):
-        if not faces or name in faces:
-            builder.Add(shell, face)
-    return shell
+    return shell_of(face for face, name in zip(faces_of(item.shape), item.names, strict=True) if not faces or name in faces)
 
 
 def _only(item: NamedShape, faces: Sequence[str]) -> NamedShape:
@@ -148,15 +136,10 @@ def _origins(
 
 def _measured(found: Body, item: NamedShape, maker: str, distance: float) -> Thickness:
     """From places on the new side to the sheet that was there, by the kernel's own search. Raises KernelError where it is not what was asked for."""
-    mesh = found.exact[0].mesh
-    word = f"{maker}/{'outside' if distance > 0 else 'inside'}("
-    new = np.array([name.startswith(word) for name in mesh.face_names])
-    places = mesh.positions[new[mesh.face_of]]
-    if not len(places):
+    measured = thickness_to(item.shape, found, f"{maker}/{'outside' if distance > 0 else 'inside'}(")
+    if measured is None:
         raise KernelError("the kernel left nothing at that distance")
-    chosen = places[np.linspace(0, len(places) - 1, min(LOOKS, len(places))).astype(int)]
-    off = [BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(gp_Pnt(*place.tolist())).Vertex(), item.shape).Value() for place in chosen]
-    measured, size = of_places(chosen, np.array(off)), abs(distance)
+    size = abs(distance)
     if measured.least < (1 - OFF) * size or measured.largest > (1 + OFF) * size:
         raise KernelError(f"what the kernel made lies {measured.least:.3g} to {measured.largest:.3g} mm away where {size:.3g} mm were asked for")
     return measured

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from OCP.BRep import BRep_Tool
+from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.collections import IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as Ancestors
+from OCP.collections import List_TopoDS_Shape
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_VERTEX
 from OCP.TopExp import TopExp, TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape, TopoDS_Shell
 
 from wander.core.geometry.basis import Floats
 from wander.core.shaping.edges import RIM
@@ -60,6 +61,23 @@ def edges_beside(shape: TopoDS_Shape, faces: Sequence[TopoDS_Face]) -> list[Besi
             rim = len(here) == 1 and not BRep_Tool.IsClosed_s(edge, faces[here[0]])
             found.append(Beside(edge, (here[0], here[-1]), frozenset(near - set(here)), rim))
     return found
+
+
+def listed(shapes: Iterable[TopoDS_Shape]) -> List_TopoDS_Shape:
+    """As the kernel takes several shapes."""
+    found = List_TopoDS_Shape()
+    for shape in shapes:
+        found.Append(shape)
+    return found
+
+
+def shell_of(faces: Iterable[TopoDS_Shape]) -> TopoDS_Shell:
+    """Faces as one sheet."""
+    shell, builder = TopoDS_Shell(), BRep_Builder()
+    builder.MakeShell(shell)
+    for face in faces:
+        builder.Add(shell, face)
+    return shell
 
 
 def middle_of(edge: TopoDS_Edge) -> Floats:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRep import BRep_Tool
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Splitter
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeVertex, BRepBuilderAPI_Transform
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
@@ -13,12 +13,11 @@ from OCP.BRepExtrema import BRepExtrema_DistShapeShape, BRepExtrema_SupportType
 from OCP.BRepGProp import BRepGProp_Face
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
-from OCP.collections import List_TopoDS_Shape
 from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_IN
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape, TopoDS_Shell
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape
 
 from wander.core.bodies.body import Body
 from wander.core.bodies.trimming import Kept, Misses, NothingKept, Tool
@@ -32,7 +31,7 @@ from wander.core.solids.measure import kernel_area, kernel_volume
 from wander.core.solids.named import NamedShape, compound, shape_of, solids_of
 from wander.core.solids.origins import Origins, marks_of
 from wander.core.solids.readback import body_from
-from wander.core.solids.topology import edges_of
+from wander.core.solids.topology import edges_of, listed, shell_of
 
 AGREED = 1e-5
 """Share of a volume or area by which all parts together may differ from the whole."""
@@ -49,8 +48,8 @@ def trimmed(body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
     item = shape_of(body)
     cutter = _cutter(tool, body)
     splitter = BRepAlgoAPI_Splitter()
-    splitter.SetArguments(_list(item.solids or item.shells))
-    splitter.SetTools(_list([cutter.shape]))
+    splitter.SetArguments(listed(item.solids or item.shells))
+    splitter.SetTools(listed([cutter.shape]))
     splitter.SetNonDestructive(True)
     splitter.SetRunParallel(True)
     splitter.Build()
@@ -138,15 +137,7 @@ def _connected(faces: Sequence[TopoDS_Face], crossings: Sequence[TopoDS_Shape]) 
         for j in range(i):
             if group[i] != group[j] and any(a.IsSame(b) for a in first for b in own[j]):
                 group = [group[j] if g == group[i] else g for g in group]
-    shells = []
-    for number in dict.fromkeys(group):
-        shell, builder = TopoDS_Shell(), BRep_Builder()
-        builder.MakeShell(shell)
-        for face, g in zip(faces, group, strict=True):
-            if g == number:
-                builder.Add(shell, face)
-        shells.append(shell)
-    return shells
+    return [shell_of(face for face, g in zip(faces, group, strict=True) if g == number) for number in dict.fromkeys(group)]
 
 
 def _refuse_lost(body: Body, item: NamedShape, parts: Sequence[TopoDS_Shape]) -> None:
@@ -230,10 +221,3 @@ def _places(part: TopoDS_Shape) -> Floats:
 
 def _vertex(place: Floats) -> TopoDS_Shape:
     return BRepBuilderAPI_MakeVertex(gp_Pnt(*place.tolist())).Vertex()
-
-
-def _list(shapes: Sequence[TopoDS_Shape]) -> List_TopoDS_Shape:
-    found = List_TopoDS_Shape()
-    for shape in shapes:
-        found.Append(shape)
-    return found

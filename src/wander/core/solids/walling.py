@@ -19,7 +19,7 @@ from OCP.TopAbs import TopAbs_EDGE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS_Shape
 
-from wander.core.bodies.body import Body, Exact
+from wander.core.bodies.body import Body
 from wander.core.bodies.thickness import Thickness, of_places
 from wander.core.document.derived_names import wall_name
 from wander.core.solids.assemble import faces_of
@@ -114,16 +114,22 @@ def _edges(shape: TopoDS_Shape) -> list[TopoDS_Shape]:
 
 def _measured(found: Body, item: NamedShape, open_: Sequence[str], maker: str, *, inwards: bool) -> Thickness:
     """From places on the new faces to the body that was there, by the kernel's own search."""
-    exact: Exact = found.exact[0]
-    mesh = exact.mesh
-    word = f"{maker}/{'inside' if inwards else 'outside'}("
-    new = np.array([name.startswith(word) for name in mesh.face_names])
-    places = mesh.positions[new[mesh.face_of]]
-    if not len(places):
-        raise KernelError("the kernel left nothing inside")
-    chosen = places[np.linspace(0, len(places) - 1, min(LOOKS, len(places))).astype(int)]
     # of the faces that are left, not of the solid: whatever is inside of that is no distance away
     skin = compound([face for face, name in zip(faces_of(item.shape), item.names, strict=True) if name not in open_])
+    measured = thickness_to(skin, found, f"{maker}/{'inside' if inwards else 'outside'}(")
+    if measured is None:
+        raise KernelError("the kernel left nothing inside")
+    return measured
+
+
+def thickness_to(skin: TopoDS_Shape, found: Body, begins: str) -> Thickness | None:
+    """From places on those faces of a body whose names begin so to a skin, by the kernel's own search; None where it has no such faces."""
+    mesh = found.exact[0].mesh
+    new = np.array([name.startswith(begins) for name in mesh.face_names])
+    places = mesh.positions[new[mesh.face_of]]
+    if not len(places):
+        return None
+    chosen = places[np.linspace(0, len(places) - 1, min(LOOKS, len(places))).astype(int)]
     off = [BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(gp_Pnt(*place.tolist())).Vertex(), skin).Value() for place in chosen]
     return of_places(chosen, np.array(off))
 

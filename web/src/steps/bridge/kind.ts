@@ -1,4 +1,5 @@
 import type { Step } from "../../api/types";
+import { pickFor } from "../bodies";
 import { gives } from "../registry";
 import type { Kind, Scope } from "../kind";
 import { asResult, MAKES, resultWords } from "../result";
@@ -40,16 +41,10 @@ function bridge({ document, keep, name, makes, floor }: Scope) {
     alike: "blend connect surface between gap loft transition join smooth",
     act: async () => {
       await keep([{ do: "add-step", kind: "bridge", name: name("Bridge"), params: { ...asResult(makes) } }]);
-      const made = floor.place.getState().selected;
-      if (!made?.startsWith("bridge-")) return;
-      floor.place.setState({
-        picking: {
-          step: made,
-          path: ["first", "edges"],
-          what: "edge",
-          many: true,
-          then: { path: ["second", "edges"], words: "Now the edges where it ends" },
-        },
+      pickFor(floor, "bridge", {
+        path: ["first", "edges"],
+        what: "edge",
+        then: { path: ["second", "edges"], words: "Now the edges where it ends" },
       });
     },
   };

@@ -2,6 +2,7 @@ import type { Step } from "../../api/types";
 import { measureInWords, measureOf } from "../../model/measures";
 import type { Picking } from "../../model/place";
 import type { Choice, Kind, Scope } from "../kind";
+import { pickFor } from "../bodies";
 import { gives } from "../registry";
 
 interface Offer {
@@ -98,16 +99,11 @@ function measured({ document, body, keep, name, floor }: Scope, offer: Offer, ap
     act: async () => {
       const of = picks ? { type: offer.type, [picks.path]: [] } : { type: offer.type, body: { step: body?.id ?? "" } };
       await keep([{ do: "add-step", kind: "measure", name: name(offer.name), params: { of } }]);
-      const made = floor.place.getState().selected;
-      if (picks && made?.startsWith("measure-"))
-        floor.place.setState({
-          picking: {
-            step: made,
-            path: ["of", picks.path],
-            what: picks.what,
-            many: true,
-            ...(picks.most ? { most: picks.most } : {}),
-          },
+      if (picks)
+        pickFor(floor, "measure", {
+          path: ["of", picks.path],
+          what: picks.what,
+          ...(picks.most ? { most: picks.most } : {}),
         });
     },
   };

@@ -1,3 +1,4 @@
+import { pickFor } from "../bodies";
 import { gives } from "../registry";
 import type { Kind, Scope } from "../kind";
 
@@ -30,9 +31,7 @@ function patch({ document, keep, name, floor }: Scope) {
     alike: "fill cap close hole surface boundary lid",
     act: async () => {
       await keep([{ do: "add-step", kind: "patch", name: name("Patch"), params: { edges: [] } }]);
-      const made = floor.place.getState().selected;
-      if (made?.startsWith("patch-"))
-        floor.place.setState({ picking: { step: made, path: ["edges"], what: "edge", many: true } });
+      pickFor(floor, "patch", { path: ["edges"], what: "edge" });
     },
   };
 }

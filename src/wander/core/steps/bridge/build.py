@@ -14,7 +14,8 @@ from wander.core.checks.bridging import end_not_flat, no_bridge, no_edges, no_fa
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
-from wander.core.results.summaries import BridgedOut, vector
+from wander.core.results.continuity import bridged_out
+from wander.core.results.summaries import BridgedOut
 from wander.core.shaping.bridging import Bank, Meets, NotFlat, RunsTouch, bridge
 from wander.core.shaping.edges import Edge
 from wander.core.shaping.runs_paired import OneCloses, Run, aligned
@@ -104,16 +105,7 @@ def _measured(side: Side, made: Shell, faces: tuple[Face, ...]) -> BridgedOut:
         # what lies behind a stretch is what its middle lies on
         behind = min(faces, key=lambda other: _off(other, middle))
         seams.append(between(Face(face.name, face.surface, None), behind, edge, size=size))
-    worst = min(seams, key=lambda seam: (-1 if seam.grade is None else seam.grade, -seam.angle))
-    jumps = [seam.jump for seam in seams if seam.jump is not None]
-    return BridgedOut(
-        end=side,
-        gap=max(seam.gap for seam in seams),
-        angle=max(seam.angle for seam in seams),
-        jump=max(jumps) if len(jumps) == len(seams) else None,
-        grade=worst.grade,
-        worst=vector(worst.worst),
-    )
+    return bridged_out(side, seams)
 
 
 def _off(face: Face, place: Floats) -> float:

@@ -10,11 +10,8 @@ import numpy as np
 from wander.core.bodies.areas import face_area
 from wander.core.bodies.body import Body, Face
 from wander.core.bodies.filling import Spills, vessel
-from wander.core.bodies.kernel import KernelFailed
 from wander.core.bodies.measuring import OfEdge, OfFace, Parts, Thing, angle, bend_of_edge, bend_of_face, nearest
-from wander.core.bodies.references import Lost, edge_of, face_of
 from wander.core.checks.measuring import aim_missed, beyond_rim, nothing_bends, nothing_held, pick_more, within_negative
-from wander.core.checks.references import lost_part
 from wander.core.document.fields import BodyRef
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput
@@ -23,7 +20,6 @@ from wander.core.results.summaries import MeasureSummary, Verdict, vector
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
 from wander.core.steps.measure.params import AngleBetween, AreaOf, Distance, FilledTo, LengthOf, MeasureParams, RadiusOf, VolumeOf
 
-UNITS = {"distance": "mm", "angle": "deg", "length": "mm", "radius": "mm", "area": "mm2", "volume": "mm3", "fill": "mm3"}
 PER_UNIT = {"mm": 1.0, "deg": 1.0, "mm2": 100.0, "mm3": 1000.0}
 """What a target is counted in: mm, degrees, cm2, cm3."""
 DRAWN = 16
@@ -80,11 +76,7 @@ def _thing(ref: BodyRef, path: Sequence[str | int], inputs: Inputs) -> Thing:
     parts = Parts(body)
     if ref.part is None:
         return parts.whole()
-    try:
-        return parts.edge(edge_of(body, ref.part, ref.hint)) if "|" in ref.part else parts.face(face_of(body, ref.part, ref.hint))
-    except Lost as lost:
-        what = "edge" if "|" in ref.part else "face"
-        raise StepRefused([lost_part(inputs.step, inputs.named(ref), path, ref.part, what, body, lost)]) from None
+    return parts.edge(inputs.edge(ref, path)) if "|" in ref.part else parts.face(inputs.face(ref, path))
 
 
 def _distance(of: Distance, inputs: Inputs) -> MeasureSummary:
@@ -148,10 +140,7 @@ def _area_of(body: Body, face: Face, inputs: Inputs) -> float:
         return found
     if inputs.kernel is None:
         raise NeedsExact
-    try:
-        return inputs.kernel.area(body, face.name)
-    except KernelFailed as error:
-        raise StepRefused([nothing_held(inputs.step, inputs.step)]) from error
+    return inputs.kernel.area(body, face.name)
 
 
 def _fill(of: FilledTo, inputs: Inputs) -> MeasureSummary:

@@ -10,7 +10,8 @@ from wander.core.bodies.patching import Side
 from wander.core.checks.surfaces import loop_open, no_opening, not_patched, patch_uneven
 from wander.core.geometry.errors import BadInput
 from wander.core.results.bodies import body_summary
-from wander.core.results.summaries import BridgedOut, vector
+from wander.core.results.continuity import bridged_out
+from wander.core.results.summaries import BridgedOut
 from wander.core.shaping.bridging import Meets
 from wander.core.shaping.edges import RIM, Edge
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
@@ -70,16 +71,7 @@ def _measured(patch: Body, sides: list[Side]) -> BridgedOut:
     """How the patch meets what lies beside it, the worst of all its edges."""
     (face,) = patch.faces
     seams = [between(face, _face(side), side.edge.curve, size=patch.size) for side in sides]
-    worst = min(seams, key=lambda seam: (-1 if seam.grade is None else seam.grade, -seam.angle))
-    jumps = [seam.jump for seam in seams if seam.jump is not None]
-    return BridgedOut(
-        end="round",
-        gap=max(seam.gap for seam in seams),
-        angle=max(seam.angle for seam in seams),
-        jump=max(jumps) if len(jumps) == len(seams) else None,
-        grade=worst.grade,
-        worst=vector(worst.worst),
-    )
+    return bridged_out("round", seams)
 
 
 def _face(side: Side) -> Face:
