@@ -27,11 +27,16 @@ def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
     assert scene is not None
     sheet = floor.page.get_by_label("Sheet")
     before = sheet.get_by_text(wanted).count()
-    # further apart than an edge reaches: a second click would take it out again
+    # no further apart than an edge reaches to both sides
     down = range(int(scene["y"]) + 90, int(scene["y"] + scene["height"]) - 20, 15)
     for y in reversed(down) if upwards else down:
+        revision = floor.revision
         floor.page.mouse.click(scene["x"] + scene["width"] / 2, y)
-        floor.page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 250))")
+        floor.page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 300))")
+        expect(floor.page.get_by_text("Keeping…")).to_have_count(0)
+        if floor.revision > revision:
+            # what was picked is said before anything else is clicked
+            floor.settled()
         if sheet.get_by_text(wanted).count() > before:
             return
     raise AssertionError(f"{wanted} was not met")
@@ -91,12 +96,15 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
     ]
     floor = opened(page, server, {**raw, "steps": steps, "next": 10})
     measures = page.get_by_label("Measures")
+    expect(measures.get_by_text("6.00 cm²")).to_be_visible()
     page.get_by_label("Build").get_by_text("First", exact=True).click()
+    expect(page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value("First")
     search(page, "trim first by second")
     expect(measures.get_by_text("4.50 cm²")).to_be_visible()
     page.get_by_role("button", name="Behind").click()
     expect(measures.get_by_text("7.50 cm²")).to_be_visible()
     page.get_by_label("Build").get_by_text("Second", exact=True).click()
+    expect(page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value("Second")
     search(page, "trim second by trimmed")
     expect(measures.get_by_text("3.00 cm²")).to_be_visible()
     search(page, "sew trimmed")
@@ -111,9 +119,9 @@ def test_both_openings_are_closed_and_all_of_it_sewn_to_a_body(page: Page, serve
     raw["steps"][0]["params"]["plane"] = "front"
     pipe = {"id": "revolve-5", "kind": "revolve", "name": "Pipe", "params": {"section": {"step": "section-2"}, "point": [0.0, 0.0]}}
     floor = opened(page, server, {**raw, "steps": [*raw["steps"][:2], pipe], "next": 8})
-    for upwards in (False, True):
+    for upwards, rim in ((False, "on Rib 1, the other side"), (True, "on Rib 1, one side")):
         search(page, "patch an opening")
-        clicked(floor, "the rim of the side of Pipe", upwards=upwards)
+        clicked(floor, rim, upwards=upwards)
         page.get_by_role("button", name="Done").click()
         expect(page.get_by_label("Measures").get_by_text(f"{400 * pi / 100:.2f} cm²")).to_have_count(1 + upwards)
     search(page, "sew 3 sheets")
