@@ -174,7 +174,8 @@ def test_kinds_and_schema_are_published(server: Server) -> None:
     kinds = {kind["name"]: kind for kind in server.client.get("/api/kinds").json()}
     made = {"loft", "extrude", "revolve", "sweep", "tube", "between", "turn", "wall", "fillet", "chamfer"}
     surfaces = {"bridge", "trim", "sew", "patch", "offset"}
-    assert set(kinds) == {"station", "section", "rail", "picture", *made, "combine", "move", "mirror", "repeat", *surfaces, "measure"}
+    placed = {"station", "section", "rail", "picture", "part", "reference"}
+    assert set(kinds) == {*placed, *made, "combine", "move", "mirror", "repeat", *surfaces, "measure"}
     assert kinds["section"]["params"]["$defs"]["Circle"]["properties"]["diameter"]["x-quantity"] == "length"
     assert server.client.get("/api/schema").json()["$id"] == "wander-design/1"
 

@@ -13,6 +13,7 @@ from PIL import Image
 
 from tests.app.server import Server, answered_within
 from tests.app.test_interface import assert_problem
+from wander.core.design.attached import Attached
 from wander.core.design.errors import TooLarge
 from wander.core.design.reading import read_file, write_file
 from wander.core.document.document import Document
@@ -91,5 +92,6 @@ def test_a_file_with_broken_pictures_is_refused(server: Server, tarn: str, pictu
 def test_a_file_that_could_not_be_opened_again_is_not_made() -> None:
     document = Document(name="Bulky")
     with pytest.raises(TooLarge, match="fewer pixels"):
-        write_file(document, {"0" * 32: b"x" * (13 * 1024 * 1024)})
-    assert read_file(write_file(document, {"0" * 32: b"x" * 1000})) == (document, {"0" * 32: b"x" * 1000})
+        write_file(document, Attached({"0" * 32: b"x" * (13 * 1024 * 1024)}))
+    attached = Attached({"0" * 32: b"x" * 1000}, {"1" * 32: b"y" * 100_000})
+    assert read_file(write_file(document, attached)) == (document, attached)

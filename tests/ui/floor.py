@@ -27,6 +27,20 @@ def search(page: Page, words: str) -> None:
     page.keyboard.press("Enter")
 
 
+def opened(page: Page, server: Server, document: object, *, empty: bool = False) -> Floor:
+    """The floor of a design, given as a document or as what its file says. empty: no body is waited for."""
+    content = document if isinstance(document, dict) else document.model_dump(mode="json")  # type: ignore[attr-defined]
+    made = server.client.post("/api/designs/file", json=content)
+    assert made.status_code == 201, made.text
+    floor = Floor(page, server, made.json()["id"])
+    if empty:
+        floor.arrive()
+        expect(page.get_by_text("Nothing here yet", exact=False)).to_be_visible()
+    else:
+        floor.open()
+    return floor
+
+
 def pick_edge(page: Page, places: Iterable[tuple[float, float]]) -> None:
     """Click from place to place until an edge is met: then nothing waits to be picked any more."""
     waiting = page.get_by_role("status").filter(has_text="Pick an edge of a body")

@@ -10,13 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_wall_step import CUP, MOUTH, walled
-from tests.ui.floor import Floor, search
-
-
-def opened(page: Page, server: Server, document: object) -> Floor:
-    floor = Floor(page, server, server.client.post("/api/designs/file", json=document.model_dump(mode="json")).json()["id"])  # type: ignore[attr-defined]
-    floor.open()
-    return floor
+from tests.ui.floor import Floor, opened, search
 
 
 def test_a_distance_stays_in_sight_and_says_how_it_stands_to_its_aim(page: Page, server: Server) -> None:

@@ -11,14 +11,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_halves import chain
-from tests.ui.floor import Floor, search
-
-
-def opened(page: Page, server: Server, document: object) -> Floor:
-    content = document if isinstance(document, dict) else document.model_dump(mode="json")  # type: ignore[attr-defined]
-    floor = Floor(page, server, server.client.post("/api/designs/file", json=content).json()["id"])
-    floor.open()
-    return floor
+from tests.ui.floor import Floor, opened, search
 
 
 def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:

@@ -17,12 +17,16 @@ from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, Step
 from wander.app.engine.shelves import mesh_shelf
 from wander.app.hub import Hub
 from wander.app.settings import Settings
+from wander.app.store.part_files import keep_part_file, part_file_or_none
 from wander.app.store.pictures import keep_picture, picture_or_none
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
+from wander.core.bodies.brought import Piece
 from wander.core.design.apply import apply_edits
+from wander.core.design.attached import Attached, parts_of, pictures_of, with_keys
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
-from wander.core.design.reading import pictures_of, read_document, read_file, with_keys, write_document, write_file
+from wander.core.design.parts import PartFound, Use, part_edits
+from wander.core.design.reading import read_document, read_file, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
 from wander.core.document.expressions import Kind, evaluate
@@ -73,17 +77,19 @@ class Service:
         return self._begun(self.store.create(Document(name=name)))
 
     def open_file(self, data: bytes) -> Head:
-        """A design from a file, with the pictures that come in it. Raises UnreadableDocument, FileRefused."""
-        document, pictures = read_file(data)
-        shown = pictures_of(document)
-        keys = {key: keep_picture(self.engine.ask("picture", document.name, data=found).result()) for key, found in pictures.items() if key in shown}
+        """A design from a file, with the pictures and parts that come in it. Raises UnreadableDocument, FileRefused."""
+        document, attached = read_file(data)
+        pictures = [key for key in pictures_of(document) if key in attached.pictures]
+        keys = {key: keep_picture(self.engine.ask("picture", document.name, data=attached.pictures[key]).result()) for key in pictures}
+        keys |= {key: keep_part_file(attached.parts[key]) for key in parts_of(document) if key in attached.parts}
         return self._begun(self.store.create(self._moved_over(with_keys(document, keys))))
 
     def file(self, design: str) -> tuple[str, bytes]:
-        """The design's name and its file in the open format, its pictures in it. Raises TooLarge, UnknownDesign."""
+        """The design's name and its file in the open format, its pictures and parts in it. Raises TooLarge, UnknownDesign."""
         document = self.store.head(design).document
-        found = {key: data for key in pictures_of(document) if (data := picture_or_none(key)) is not None}
-        return document.name, write_file(document, found)
+        pictures = {key: data for key in pictures_of(document) if (data := picture_or_none(key)) is not None}
+        parts = {key: data for key in parts_of(document) if (data := part_file_or_none(key)) is not None}
+        return document.name, write_file(document, Attached(pictures, parts))
 
     def load_demo(self) -> int:
         """Put the demo designs on the rack, those that are not there yet by name; returns how many were added."""
@@ -206,6 +212,16 @@ class Service:
         key = keep_picture(self.engine.ask("picture", design, data=data).result())
         params = {"station": {"step": station}, "picture": key}
         return self.edit(design, base, [AddStep.model_validate({"do": "add-step", "kind": "picture", "name": name, "params": params})])
+
+    def add_part(self, design: str, base: int, data: bytes, file_name: str, use: Use) -> Head:
+        """Bring the bodies of a STEP or STL file in, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
+        head = self.store.head(design)
+        if head.revision != base:
+            raise StaleBase(head.revision)
+        answer = orjson.loads(self.engine.ask("part", design, data=data, file_name=file_name).result())
+        found = PartFound(answer["format"], [Piece(**piece) for piece in answer["pieces"]])
+        names = [step.name for step in head.document.steps]
+        return self.edit(design, base, part_edits(found, keep_part_file(data), use, file_name, names))
 
     def drawing(self, design: str, step: str, file_format: DrawingFormat) -> tuple[str, Future[bytes]]:
         """The section's name and the file to come."""

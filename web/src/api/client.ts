@@ -95,6 +95,20 @@ export const api = {
         bodySerializer: (body) => body,
       }),
     ),
+  addPart: (
+    design: string,
+    base_revision: number,
+    file_name: string,
+    use: "work" | "reference",
+    file: Blob,
+  ): Promise<Design> =>
+    orRefused(
+      http.POST("/api/designs/{design}/parts", {
+        params: { path: { design }, query: { base_revision, file_name, use } },
+        body: file as never,
+        bodySerializer: (body) => body,
+      }),
+    ),
   asDrawn: (design: string, step: string): Promise<AsDrawn> =>
     orRefused(http.GET("/api/designs/{design}/drawings/{step}/as-drawn", { params: { path: { design, step } } })),
   worth: (

@@ -421,6 +421,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Part
+         * @description Bring in the bodies of a STEP or STL file, the body of the request.
+         */
+        post: operations["add_part_api_designs__design__parts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/drawings/{step}": {
         parameters: {
             query?: never;
@@ -490,7 +510,7 @@ export interface paths {
         };
         /**
          * Document
-         * @description The design as a file in the open format, its reference pictures in it.
+         * @description The design as a file in the open format, what was brought into it along with it.
          */
         get: operations["document_api_designs__design__document_get"];
         put?: never;
@@ -1176,7 +1196,7 @@ export interface components {
             /** Step */
             step: string;
             /** Acts */
-            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["AsSpline"] | components["schemas"]["Use"])[];
+            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["AsSpline"] | components["schemas"]["Use-Output"])[];
         };
         /**
          * DrawingFormat
@@ -2199,7 +2219,7 @@ export interface components {
          * Use
          * @description The regions that make the outline; none: the only one there is.
          */
-        Use: {
+        "Use-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2265,6 +2285,25 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * Use
+         * @description To be worked on, or only to be looked at.
+         * @enum {string}
+         */
+        wander__core__design__parts__Use: "work" | "reference";
+        /**
+         * Use
+         * @description The regions that make the outline; none: the only one there is.
+         */
+        wander__core__document__acts__Use: {
+            /**
+             * Act
+             * @constant
+             */
+            act: "use";
+            /** Regions */
+            regions: string[] | null;
         };
         /**
          * BuildDone
@@ -2586,6 +2625,35 @@ export interface components {
             drawing: components["schemas"]["DrawingSummary"] | null;
         };
         /**
+         * ReferenceSummary
+         * @description A mesh that is there to be seen: its box, mm, area, mm2, and triangles. volume: mm3, None where it does not close.
+         */
+        ReferenceSummary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            result: "reference";
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /** Volume */
+            volume: number | null;
+            /** Area */
+            area: number;
+            /** Triangles */
+            triangles: number;
+        };
+        /**
          * Revised
          * @description The design has a new head. document: as in the open format.
          */
@@ -2836,7 +2904,7 @@ export interface components {
              * Summary
              * @default null
              */
-            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["PictureSummary"] | components["schemas"]["BodySummary"] | components["schemas"]["MeasureSummary"]) | null;
+            summary: (components["schemas"]["StationSummary"] | components["schemas"]["SectionSummary"] | components["schemas"]["RailSummary"] | components["schemas"]["PictureSummary"] | components["schemas"]["BodySummary"] | components["schemas"]["MeasureSummary"] | components["schemas"]["ReferenceSummary"]) | null;
             /**
              * Findings
              * @default []
@@ -2881,6 +2949,19 @@ export interface components {
             /** Preview */
             preview: number | null;
             step: components["schemas"]["StepStatus"];
+        };
+        /**
+         * Use
+         * @description The regions that make the outline; none: the only one there is.
+         */
+        Use: {
+            /**
+             * Act
+             * @constant
+             */
+            act: "use";
+            /** Regions */
+            regions: string[] | null;
         };
         /**
          * Where
@@ -3721,6 +3802,46 @@ export interface operations {
                 base_revision: number;
                 station: string;
                 name: string;
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_part_api_designs__design__parts_post: {
+        parameters: {
+            query: {
+                base_revision: number;
+                file_name: string;
+                /** @description To be worked on (STEP), or only to be looked at. */
+                use?: components["schemas"]["wander__core__design__parts__Use"];
             };
             header?: never;
             path: {

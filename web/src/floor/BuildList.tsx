@@ -75,6 +75,16 @@ export const BuildList = memo(function BuildList() {
           </span>
         </Row>
       ))}
+      {outline.references.map((step) => (
+        <Box key={step.id} sx={{ position: "relative", "&:hover > .sight, & > .sight:focus-visible": { opacity: 1 } }}>
+          <Row step={step} faint={hidden.includes(step.id)}>
+            <span>
+              {step.name} <Words step={step} quiet />
+            </span>
+          </Row>
+          <Sight body={step} />
+        </Box>
+      ))}
       {outline.pictures.map((step) => (
         <Row key={step.id} step={step}>
           <span>{step.name}</span>

@@ -6,21 +6,31 @@ import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { isStale } from "../model/stale";
 import { SMALL } from "../theme/useRoom";
-import { useBuilt, useDocument, useOutline } from "./context";
+import { makerOf } from "../model/outline";
+import { useBuilt, useDocument, useOutline, usePlace } from "./context";
+
+/** Rows of numbers that leave the scene room. */
+const MOST = 3;
 
 /** Volume and box of the body, always in sight. */
 export function Readout() {
   const { unit, steps } = useDocument();
-  const { standing } = useOutline();
+  const outline = useOutline();
   const statuses = useBuilt((built) => built.steps);
   const shown = useBuilt((built) => built.shown);
-  const bodies = standing.flatMap((step) => {
+  const bodies = outline.standing.flatMap((step) => {
     const status = statuses[step.id];
     return status?.summary?.result === "body" ? [{ step, summary: status.summary, rough: status.rough }] : [];
   });
   // a body that failed is shown as it was only where nothing healthy stands in its place
   const stale = steps.some((step) => isStale(step, statuses[step.id]));
+  const meant = usePlace((p) => makerOf(outline, p.selected)?.group.body.id);
   if (!bodies.length && !stale) return null;
+  // of many bodies those that are not meant would hide what they are about
+  const many = bodies.length > MOST;
+  const told = many
+    ? bodies.toSorted((a, b) => +(b.step.id === meant) - +(a.step.id === meant)).slice(0, MOST - 1)
+    : bodies;
   return (
     <Box
       role="status"
@@ -54,7 +64,7 @@ export function Readout() {
           <Sign of="waiting" /> This is the last good shape
         </Box>
       )}
-      {bodies.map(({ step, summary, rough }) => {
+      {told.map(({ step, summary, rough }) => {
         const [word, held] = amount(summary, unit);
         const mass = massInWords(summary, finishOf(step, steps, statuses));
         const sides = summary.high.map((high, i) => high - (summary.low[i] ?? 0));
@@ -94,6 +104,7 @@ export function Readout() {
           </Box>
         );
       })}
+      {many && <Box sx={{ fontSize: 13, color: colours.inkSoft }}>and {bodies.length - told.length} more bodies</Box>}
     </Box>
   );
 }

@@ -56,6 +56,9 @@ function offered(
     "patch",
     "offset",
     "measure",
+    "picture",
+    "part",
+    "reference",
   ];
   const rank = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
   return allKinds()

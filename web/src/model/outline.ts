@@ -44,6 +44,8 @@ export interface DesignOutline {
   rails: Step[];
   pictures: Step[];
   measures: Step[];
+  /** Bodies that are only to be looked at. */
+  references: Step[];
 }
 
 type Steps = Record<string, StepStatus>;
@@ -127,7 +129,8 @@ export function outlineOf(document: DesignDocument, steps: Steps, standing: read
   const rails = document.steps.filter((step) => gives(step, "rail"));
   const pictures = document.steps.filter((step) => gives(step, "picture"));
   const measures = document.steps.filter((step) => gives(step, "measure"));
-  return { groups, standing: there, loose, bare, rails, pictures, measures };
+  const references = document.steps.filter((step) => gives(step, "reference"));
+  return { groups, standing: there, loose, bare, rails, pictures, measures, references };
 }
 
 const place = ({ steps }: DesignDocument, group: BodyGroup) =>

@@ -243,8 +243,11 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       if (viewport.current?.element.dataset["meshes"] !== meshesOf(seen(state))) return;
       if (complete) viewport.current?.keepView();
       // never while something is dragged
-      if (shown === settled || shown.endsWith("~")) return;
-      settled = shown;
+      if (shown.endsWith("~")) return;
+      // bodies that only the kernel can make come later than the others
+      const there = [shown, ...seen(state).map(({ id }) => id)].join(" ");
+      if (there === settled) return;
+      settled = there;
       viewport.current?.settle();
     };
     const sync = () =>
@@ -270,6 +273,10 @@ const meshesOf = (bodies: readonly SceneBody[]): string => bodies.map(({ mesh })
 function bodiesOf(document: DesignDocument, built: Built, materials: readonly Material[]): SceneBody[] {
   return document.steps.flatMap((step): SceneBody[] => {
     const status = built.steps[step.id];
+    if (gives(step, "reference"))
+      return status?.mesh && !step.skip
+        ? [{ id: step.id, colour: null, gloss: 0.1, mesh: status.mesh, stale: false, aside: true }]
+        : [];
     if (!gives(step, "body")) return [];
     const { colour, gloss } = lookOf(finishOf(step, document.steps, built.steps), materials);
     const look = { id: step.id, colour, gloss };

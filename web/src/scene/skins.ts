@@ -8,9 +8,12 @@ export interface Paint {
   colour: string | null;
   gloss: number;
   stale: boolean;
+  /** It is there to be looked at: seen through, however the others are drawn. */
+  aside?: boolean;
 }
 
 const STALE = "#D9D4C8";
+const ASIDE = "#9FB4B6";
 
 /** The skins of all bodies on stage, one for each, all drawn the same way. */
 export class Skins {
@@ -31,14 +34,15 @@ export class Skins {
   }
 
   /** sheet: it has no inside to be hatched. */
-  painted(body: string, { colour, gloss, stale }: Paint, sheet: boolean): Skin {
+  painted(body: string, { colour, gloss, stale, aside }: Paint, sheet: boolean): Skin {
     const skin = this.of.get(body) ?? skinMaterial(this.full);
     this.of.set(body, skin);
     this.clip(skin);
-    drawn(skin, LOOKS[this.mode] ?? null);
-    skin.color.set(this.mode === "wire" ? colours.ink : stale ? STALE : (colour ?? colours.body));
+    drawn(skin, aside ? "SEE_THROUGH" : (LOOKS[this.mode] ?? null));
+    const own = aside ? ASIDE : stale ? STALE : (colour ?? colours.body);
+    skin.color.set(this.mode === "wire" && !aside ? colours.ink : own);
     skin.gloss.value = gloss;
-    skin.hatched.value = sheet ? 0 : 1;
+    skin.hatched.value = sheet || aside ? 0 : 1;
     return skin;
   }
 

@@ -114,7 +114,7 @@ export class Stage {
       this.mode,
       this.bodies.map(({ id }) => id),
     );
-    const surfaces = this.bodies.map(({ geometry }) => geometry.surface);
+    const surfaces = this.bodies.flatMap(({ geometry, aside }) => (aside ? [] : [geometry.surface]));
     this.seen = new Map(surfaces.map((surface) => [surface, this.mode === "thickness" ? refined(surface) : surface]));
     const seen = [...this.seen.values()];
     this.scale = isMap(this.mode) && seen.length ? mapped(this.mode, seen, this.unit, this.pull) : null;
@@ -123,6 +123,7 @@ export class Stage {
       const surface = this.seen.get(body.geometry.surface) ?? body.geometry.surface;
       const mesh = new THREE.Mesh(surface, this.skins.painted(body.id, body, body.geometry.sheet));
       mesh.userData["step"] = body.id;
+      mesh.userData["aside"] = body.aside ?? false;
       this.group.add(mesh);
       body.geometry.surface.computeBoundingBox();
       if (body.geometry.surface.boundingBox) this.box.union(body.geometry.surface.boundingBox);
@@ -224,7 +225,9 @@ export class Stage {
   /** The body that a ray meets first, where, and on which of its faces. */
   hit(ray: THREE.Raycaster): { body: string; at: THREE.Vector3; face: string | null; told: number | null } | null {
     const bodies = this.group.children.filter((child) => child instanceof THREE.Mesh && child.userData["step"]);
-    const first = ray.intersectObjects(bodies)[0];
+    const met = ray.intersectObjects(bodies);
+    // what is only to be looked at stands in nobody's way
+    const first = met.find(({ object }) => !object.userData["aside"]) ?? met[0];
     if (!first) return null;
     const body = first.object.userData["step"] as string;
     const geometry = this.bodies.find((b) => b.id === body)?.geometry;
@@ -233,7 +236,7 @@ export class Stage {
     return {
       body,
       at: first.point,
-      face: number === undefined ? null : (geometry?.faces[number] ?? null),
+      face: number === undefined || first.object.userData["aside"] ? null : (geometry?.faces[number] ?? null),
       told: this.scale === null || !geometry || !first.face ? null : toldAt(seen, first.face, first.point),
     };
   }

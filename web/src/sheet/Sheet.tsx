@@ -12,6 +12,7 @@ import { gives, kindOf, sheetOf } from "../steps/registry";
 import { Copies } from "../steps/section/Copies";
 import { SectionFacts } from "../steps/section/SectionFacts";
 import { BodyFacts } from "./BodyFacts";
+import { ReferenceFacts } from "./ReferenceFacts";
 import { FindingCard } from "./FindingCard";
 import { FairCard } from "./FairCard";
 import { FinishCard } from "./FinishCard";
@@ -79,6 +80,7 @@ function StepSheet({ step }: { step: Step }) {
       {gives(step, "section") && <SectionFacts step={step} />}
       {gives(step, "section") && <Copies step={step} />}
       {gives(step, "body") && <BodyFacts step={step} />}
+      {gives(step, "reference") && <ReferenceFacts step={step} />}
       {gives(step, "body") && <FinishCard step={step} />}
       <StepActions step={step} />
     </Box>

@@ -43,6 +43,10 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   const beside = /^(inside|outside)\((.*)\)$/.exec(made);
   if (beside?.[2])
     return `the ${beside[1]} of ${partWords(beside[2].replaceAll("&", "|"), { steps } as DesignDocument)}${piece}${copy}`;
+  const counted = /^face:(\d+)\.[0-9a-f]{6}$/.exec(made);
+  if (counted) return `face ${counted[1]} of ${body}${piece}${copy}`;
+  if (made.startsWith("face:")) return `“${made.slice(5)}” of ${body}${piece}${copy}`;
+  if (made === "mended") return `a mended face of ${body}${piece}${copy}`;
   if (made === "patch") return `${body}${piece}${copy}`;
   if (made === "cut") return `the cut of ${body}${piece}${copy}`;
   if (made === "rim") return `a rim of ${body}${piece}${copy}`;

@@ -5,7 +5,7 @@ import type { LawName } from "../model/laws";
 import type { BodyGroup, DesignOutline, Stand } from "../model/outline";
 
 /** What a step can give to later ones. */
-export type Result = "station" | "section" | "rail" | "picture" | "body" | "measure";
+export type Result = "station" | "section" | "rail" | "picture" | "body" | "measure" | "reference";
 
 export type Verb = "Place" | "Draw" | "Shape" | "Finish" | "Check";
 export const VERBS: readonly Verb[] = ["Place", "Draw", "Shape", "Finish", "Check"];

@@ -34,6 +34,7 @@ from wander.app.api.wire import (
 )
 from wander.app.engine.live import COMBS
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
+from wander.core.design.parts import Use
 from wander.core.document.expressions import ExpressionError
 from wander.core.document.findings import sentence
 from wander.core.exchange.curves import Placing
@@ -217,6 +218,23 @@ async def add_picture(
     return DesignOut.of(await asyncio.to_thread(service.add_picture, design, base_revision, station, data, name))
 
 
+@router.post(
+    "/{design}/parts",
+    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
+)
+async def add_part(
+    design: str,
+    request: Request,
+    service: Using,
+    base_revision: Number,
+    file_name: Annotated[str, Query(max_length=200)],
+    use: Annotated[Use, Query(description="To be worked on (STEP), or only to be looked at.")] = Use.WORK,
+) -> DesignOut:
+    """Bring in the bodies of a STEP or STL file, the body of the request."""
+    data = await request.body()
+    return DesignOut.of(await asyncio.to_thread(service.add_part, design, base_revision, data, file_name, use))
+
+
 @router.get("/{design}/drawings/{step}", response_class=Response)
 async def drawing(design: str, step: str, service: Using, file_format: Annotated[DrawingFormat, Query(alias="format")]) -> Response:
     """The drawing of a section in real size."""
@@ -238,7 +256,7 @@ def again(design: str, service: Using) -> None:
 
 @router.get("/{design}/document", response_class=Response)
 def document(design: str, service: Using) -> Response:
-    """The design as a file in the open format, its reference pictures in it."""
+    """The design as a file in the open format, what was brought into it along with it."""
     name, data = service.file(design)
     return _file(data, "application/json", name, "wander.json")
 

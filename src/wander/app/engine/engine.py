@@ -33,6 +33,7 @@ from wander.app.settings import Settings
 from wander.core.design.dependence import depends_on_the_same
 from wander.core.document.document import Document
 from wander.core.document.findings import Finding
+from wander.core.results.summaries import BodySummary
 
 Tell = Callable[[str, LiveEvent], None]
 MOST_TRIES = 3
@@ -112,7 +113,7 @@ class Engine:
     def _setup(self, *, kernel: bool) -> WorkerSetup:
         s = self._settings
         keeps = s.exact_worker_keeps_megabytes if kernel else s.shape_worker_keeps_megabytes
-        return WorkerSetup(str(s.cache), s.cache_megabytes, s.results_megabytes, s.worker_megabytes, keeps, s.faults, kernel)
+        return WorkerSetup(str(s.cache), s.cache_megabytes, s.results_megabytes, s.worker_megabytes, keeps, s.faults, kernel, str(s.database))
 
     # what is asked of it --------------------------------------------------------------------------------------------------------------
 
@@ -292,7 +293,7 @@ class Engine:
         if self._shown[job.design].get(done.step) != _told(status):
             self._shown[job.design][done.step] = _told(status)
             self._tell(job.design, StepUpdate(revision=job.revision, preview=job.preview, step=status))
-        if done.mesh is not None and job.preview is None and not done.rough:
+        if done.mesh is not None and isinstance(done.summary, BodySummary) and job.preview is None and not done.rough:
             self._unasked[job.design][done.step] = done
 
     def _built(self, request: BuildRequest, done: Finished) -> None:

@@ -49,6 +49,7 @@ class WorkerSetup:
     keeps_megabytes: int
     faults: bool
     kernel: bool
+    database: str = ""
 
 
 @dataclass(frozen=True)

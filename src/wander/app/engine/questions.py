@@ -140,6 +140,16 @@ def _picture(memory: Memory, data: bytes) -> bytes:
         raise Refused(str(error)) from error
 
 
+def _part(memory: Memory, data: bytes, file_name: str) -> bytes:
+    from wander.core.bodies.brought import NotInFile
+    from wander.core.design.parts import read_part
+
+    try:
+        return orjson.dumps(asdict(read_part(data, file_name)))
+    except NotInFile as error:
+        raise Refused(str(error)) from error
+
+
 def _drawing(memory: Memory, document: bytes, step: str, file_format: str) -> bytes:
     from wander.core.design.bringing import DrawingFormat, drawing_file
     from wander.core.design.reading import read_kept
@@ -188,7 +198,7 @@ def _section(memory: Memory, document: bytes, axis: tuple[float, float, float], 
 
 def _continuity(memory: Memory, document: bytes, step: str, *, exact: bool = False) -> bytes:
     from wander.core.design.reading import read_kept
-    from wander.core.design.rebuild import Ways, rebuild
+    from wander.core.design.rebuild import State, Ways, rebuild
     from wander.core.design.standing import standing
     from wander.core.results.continuity import read_continuity
 
@@ -198,8 +208,10 @@ def _continuity(memory: Memory, document: bytes, step: str, *, exact: bool = Fal
 
         ways = exact_ways()
     design = read_kept(document)
-    there = standing(design, list(rebuild(design, memory, ways)))
-    found = [built for built in there if built.step == step and built.result is not None]
+    dealt_with = list(rebuild(design, memory, ways))
+    found = [built for built in standing(design, dealt_with) if built.step == step and built.result is not None]
+    if not found and any(built.state is State.WORKING for built in dealt_with):
+        return NEEDS_KERNEL
     if not found:
         raise Refused("there is no body of that name to look at")
     if found[0].rough:
@@ -227,6 +239,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "moved-over": QuestionKind("exact", "export_seconds", FileRefused, _moved_over),
     "bring": QuestionKind("files", "reading_seconds", FileRefused, _bring),
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
+    "part": QuestionKind("exact", "export_seconds", FileRefused, _part),
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
     "section": QuestionKind("shape", "step_seconds", FileRefused, _section),
     "combs": QuestionKind("shape", "step_seconds", FileRefused, _combs),

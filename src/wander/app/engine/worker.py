@@ -31,11 +31,12 @@ from wander.app.engine.messages import (
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, Refused
 from wander.app.engine.shelves import mesh_shelf, result_shelf
 from wander.core.bodies.body import Body, mesh_of
+from wander.core.bodies.brought import Reference
 from wander.core.bodies.kernel import Kernel
 from wander.core.design.combing import combs_told
-from wander.core.design.memory import Memory
+from wander.core.design.memory import Files, Memory
 from wander.core.design.reading import read_kept
-from wander.core.design.rebuild import StepBuilt, Ways, design_findings, rebuild
+from wander.core.design.rebuild import State, StepBuilt, Ways, design_findings, rebuild
 from wander.core.design.standing import standing, used_up
 from wander.core.document.document import Document, Step
 from wander.core.exchange.glb import write_glb
@@ -62,7 +63,7 @@ class Worker:
         cache = Path(setup.cache_folder)
         self._meshes = mesh_shelf(cache, setup.mesh_megabytes)
         self._setup = setup
-        self._memory = Memory(result_shelf(cache, setup.result_megabytes), setup.keeps_megabytes * 2**20 // 3)
+        self._memory = Memory(result_shelf(cache, setup.result_megabytes), setup.keeps_megabytes * 2**20 // 3, _part_files(setup))
         self._took: dict[tuple[str, str], float] = {}
         self._newer = False
         self._told_all: dict[str, float] = {}
@@ -119,7 +120,10 @@ class Worker:
     def _bodies(self, document: Document) -> bytes:
         names = {step.id: step.name for step in document.steps}
         found = []
-        for built in standing(document, list(rebuild(document, self._memory, Ways(kernel=self._kernel())))):
+        dealt_with = list(rebuild(document, self._memory, Ways(kernel=self._kernel())))
+        if any(built.state is State.WORKING for built in dealt_with):
+            return NEEDS_KERNEL
+        for built in standing(document, dealt_with):
             if built.rough and not self._setup.kernel:
                 return NEEDS_KERNEL
             if built.summary is not None:
@@ -248,6 +252,8 @@ class Worker:
     def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str], hidden: set[str]) -> StepDone:
         mesh, checked = None, False
         body = built.result
+        if isinstance(body, Reference):
+            mesh = self._mesh(built.key, body.mesh, names[built.step])
         if isinstance(body, Body) and built.summary is not None:
             checked = body.rough is None and not body.skins
             if built.step not in hidden:
@@ -281,6 +287,17 @@ class Worker:
         except KernelError as error:
             return SolidDone(request.job, request.design, request.step, request.key, None, str(error), findings)
         return SolidDone(request.job, request.design, request.step, request.key, volume, None, findings)
+
+
+def _part_files(setup: WorkerSetup) -> Files:
+    """How data is read that was brought into designs: the database is opened when some is wanted."""
+
+    def read(key: str) -> bytes | None:
+        from wander.app.store.part_files import beside
+
+        return beside(Path(setup.database))(key)
+
+    return read
 
 
 def _ms(begun: float) -> float:

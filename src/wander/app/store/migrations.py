@@ -45,7 +45,11 @@ def _words(database: SqliteDatabase) -> None:
     database.execute_sql("ALTER TABLE revision ADD COLUMN words VARCHAR(80) NOT NULL DEFAULT 'the last change'")
 
 
-MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures, _marks, _words]
+def _part_files(database: SqliteDatabase) -> None:
+    database.execute_sql("CREATE TABLE part_file (key VARCHAR(32) NOT NULL PRIMARY KEY, created REAL NOT NULL, data BLOB NOT NULL)")
+
+
+MIGRATIONS: list[Callable[[SqliteDatabase], None]] = [_first_tables, _named_versions, _profiles, _pictures, _marks, _words, _part_files]
 
 
 class NewerDatabase(RuntimeError):

@@ -62,6 +62,14 @@ class Picture(Table):
     data = BlobField()
 
 
+class PartFile(Table):
+    """The data of a file with bodies in it, by its key, packed. Designs name it; nothing changes it."""
+
+    key = CharField(max_length=32, primary_key=True)
+    created = FloatField()
+    data = BlobField()
+
+
 class Profile(Table):
     """An own profile: a drawing under a name, as JSON in the open format."""
 

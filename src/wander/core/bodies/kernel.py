@@ -54,6 +54,10 @@ class Kernel(Protocol):
         """The parts of a body or sheet on one side of a tool, or all of them. Raises Misses, NothingKept."""
         ...
 
+    def brought_in(self, data: bytes, number: int | None, maker: str) -> Body:
+        """One body of a STEP file, or all as one. Raises NotInFile."""
+        ...
+
     def area(self, body: Body, face: str) -> float:
         """Of the face of that name, mm2."""
         ...

@@ -20,6 +20,7 @@ from wander.core.document.findings import Finding, Severity
 from wander.core.shaping.bridging import Meets
 from wander.core.solids.assemble import assemble
 from wander.core.solids.blending import chamfered, filleted
+from wander.core.solids.brought import brought_in
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
@@ -67,6 +68,10 @@ class ExactKernel:
     def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
         with _told():
             return trimmed(body, tool, kept, maker)
+
+    def brought_in(self, data: bytes, number: int | None, maker: str) -> Body:
+        with _told():
+            return brought_in(data, number, maker)
 
     def area(self, body: Body, face: str) -> float:
         with _told():

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pickle
 import zlib
 from collections import OrderedDict
+from collections.abc import Callable
 from typing import Protocol
 
 from wander.core.design.step_reading import StepReadings
@@ -25,10 +26,17 @@ class Results(Protocol):
     def put(self, key: str, data: bytes) -> None: ...
 
 
-class Memory:
-    """Results by key, those used least recently dropped first. shelf: where results are looked for that this process has not made itself."""
+Files = Callable[[str], bytes | None]
 
-    def __init__(self, shelf: Results | None = None, most_bytes: int = 192 * 2**20) -> None:
+
+class Memory:
+    """Results by key, those used least recently dropped first. shelf: where results are looked for that this process has not made itself.
+
+    files: gives data that was brought into designs, by its key.
+    """
+
+    def __init__(self, shelf: Results | None = None, most_bytes: int = 192 * 2**20, files: Files = lambda key: None) -> None:
+        self.files = files
         self.readings = StepReadings()
         self.draftings = Draftings()
         self.tools = Tools()

@@ -15,10 +15,11 @@ from functools import cached_property
 from pathlib import Path
 
 from wander.core.design.apply import apply_edits
+from wander.core.design.attached import Attached
 from wander.core.design.bodies import NamedBody, bodies, export
 from wander.core.design.memory import Memory
 from wander.core.design.migration import renaming_edits
-from wander.core.design.reading import read_document, write_document
+from wander.core.design.reading import read_file, write_file
 from wander.core.design.rebuild import StepBuilt, design_findings, rebuild
 from wander.core.design.shelf import shared_results
 from wander.core.document.document import Document, Finish
@@ -64,9 +65,10 @@ class BodyReading:
 class Design:
     """A design and what it builds to, exactly. Every change gives a new state; results of earlier ones are remembered."""
 
-    def __init__(self, document: Document, memory: Memory | None = None) -> None:
+    def __init__(self, document: Document, memory: Memory | None = None, attached: Attached | None = None) -> None:
         self._document = document
-        self._memory = memory or Memory(shared_results())
+        self._attached = attached or Attached()
+        self._memory = memory or Memory(shared_results(), files=self._attached.parts.get)
 
     @property
     def document(self) -> Document:
@@ -149,15 +151,16 @@ class Design:
         return target
 
     def save(self, path: str | Path) -> Path:
-        """Write the design in the open format."""
+        """Write the design in the open format, what was brought into it along with it. Raises TooLarge."""
         target = Path(path)
-        target.write_bytes(write_document(self._document))
+        target.write_bytes(write_file(self._document, self._attached))
         return target
 
 
 def open_design(path: str | Path) -> Design:
     """A design from a file in the open format. Raises UnreadableDocument, OSError."""
-    design = Design(read_document(Path(path).read_bytes()))
+    document, attached = read_file(Path(path).read_bytes())
+    design = Design(document, attached=attached)
     if needs_renaming(design.document):
         design.edit(*renaming_edits(design.document, design._memory))
     return design

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import base64
-from collections.abc import Mapping
 from typing import Any
 
 import orjson
 from pydantic import ValidationError
 
+from wander.core.design.attached import Attached, attached_in
 from wander.core.design.errors import TooLarge, UnreadableDocument
 from wander.core.document.document import FORMAT, Document, Step
 from wander.core.steps import REGISTRY
@@ -23,8 +22,8 @@ def read_document(data: bytes) -> Document:
     return read_file(data)[0]
 
 
-def read_file(data: bytes) -> tuple[Document, dict[str, bytes]]:
-    """A document and the pictures that its file carries, by key, just as they are in the file. Raises UnreadableDocument."""
+def read_file(data: bytes) -> tuple[Document, Attached]:
+    """A document and what its file carries beside it. Raises UnreadableDocument."""
     if len(data) > LARGEST:
         raise UnreadableDocument(f"the file is larger than a design can be ({LARGEST // 2**20} MB)")
     try:
@@ -34,23 +33,14 @@ def read_file(data: bytes) -> tuple[Document, dict[str, bytes]]:
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         found = raw.get("format") if isinstance(raw, dict) else None
         raise UnreadableDocument(f"expected a design of format “{FORMAT}”, got {'none' if found is None else repr(found)[:60]}")
-    pictures = _pictures(raw.pop("pictures", {}))
+    attached = attached_in(raw)
     try:
         document = Document.model_validate(raw)
         for step in document.steps:
             check_step(step)
     except ValidationError as error:
         raise UnreadableDocument(first_complaint(error)) from None
-    return document, pictures
-
-
-def _pictures(raw: Any) -> dict[str, bytes]:
-    if not isinstance(raw, dict):
-        raise UnreadableDocument("pictures: expected their data by key")
-    try:
-        return {str(key): base64.b64decode(data, validate=True) for key, data in raw.items()}
-    except (TypeError, ValueError):
-        raise UnreadableDocument("pictures: expected data in base64") from None
+    return document, attached
 
 
 def read_kept(data: bytes) -> Document:
@@ -105,34 +95,18 @@ def checked(document: Document) -> bytes:
     return data
 
 
-def write_file(document: Document, pictures: Mapping[str, bytes]) -> bytes:
-    """The file with the pictures that the document shows, by key. Raises TooLarge when it could not be opened again."""
-    if not pictures:
+def write_file(document: Document, attached: Attached) -> bytes:
+    """The file with what belongs to the document. Raises TooLarge when it could not be opened again."""
+    if not attached:
         return write_document(document)
-    raw = document.model_dump(mode="json") | {"pictures": {key: base64.b64encode(data).decode() for key, data in pictures.items()}}
+    raw = document.model_dump(mode="json") | attached.raw()
     data = orjson.dumps(raw, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE)
     if len(data) > LARGEST:
         raise TooLarge(
-            f"with its pictures the design is {len(data) / 2**20:.0f} MB, and a file may have {LARGEST // 2**20} MB. "
-            "Take a picture away, or bring it in with fewer pixels"
+            f"with its pictures and brought-in parts the design is {len(data) / 2**20:.0f} MB, and a file may have {LARGEST // 2**20} MB. "
+            "Take one of them away, or bring it in with fewer pixels or faces"
         )
     return data
-
-
-def pictures_of(document: Document) -> list[str]:
-    """Keys of the reference pictures that a document shows, each once."""
-    return list(dict.fromkeys(str(step.params["picture"]) for step in document.steps if step.kind == "picture"))
-
-
-def with_keys(document: Document, keys: Mapping[str, str]) -> Document:
-    """The document with its pictures under other keys."""
-    steps = tuple(
-        step.model_copy(update={"params": {**step.params, "picture": keys.get(step.params["picture"], step.params["picture"])}})
-        if step.kind == "picture"
-        else step
-        for step in document.steps
-    )
-    return document.model_copy(update={"steps": steps})
 
 
 def document_schema() -> dict[str, Any]:
@@ -155,5 +129,10 @@ def document_schema() -> dict[str, Any]:
         "type": "object",
         "additionalProperties": {"type": "string", "contentEncoding": "base64"},
         "description": "Data of reference pictures, PNG or JPEG, by the key that steps name them by.",
+    }
+    schema["properties"]["parts"] = {
+        "type": "object",
+        "additionalProperties": {"type": "string", "contentEncoding": "base64"},
+        "description": "Data of files with bodies in them, STEP or STL, packed as zlib does (RFC 1950), by the key that steps name them by.",
     }
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": FORMAT, **schema}

@@ -246,6 +246,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
         results={step_id: built.result for step_id, built in work.done.items() if built.usable},
         combine=work.memory.tools.combined if work.ways.kernel is None else work.ways.kernel.combined,
         kernel=work.ways.kernel,
+        files=work.memory.files,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
         pause=work.ways.pause,
@@ -254,7 +255,8 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
     try:
         return kind.builder(reading.params, inputs)
     except StepRefused as refused:
-        work.memory.refuse(key, refused)
+        if not refused.passing:
+            work.memory.refuse(key, refused)
         raise
     except (NeedsExact, LeftOff, MemoryError):
         raise

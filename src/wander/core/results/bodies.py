@@ -64,6 +64,9 @@ def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
     mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
     heights = mesh.positions @ axis
     low, high = float(heights.min()), float(heights.max())
+    if np.count_nonzero(axis) == 1:
+        # chords leave out what bulges between them: the box does not
+        low, high = sorted((float(body.measures.low @ axis), float(body.measures.high @ axis)))
     # a hair inside the ends: a plane that touches a flat end cuts nothing
     shares = np.linspace(0.0, 1.0, READINGS)
     read = np.abs(areas(mesh, axis, low + (high - low) * np.clip(shares, 1e-4, 1 - 1e-4)))

@@ -227,6 +227,17 @@ class MeasureSummary(Model):
     verdict: Verdict = "none"
 
 
+class ReferenceSummary(Model):
+    """A mesh that is there to be seen: its box, mm, area, mm2, and triangles. volume: mm3, None where it does not close."""
+
+    result: Literal["reference"] = "reference"
+    low: Vector
+    high: Vector
+    volume: float | None
+    area: float
+    triangles: int
+
+
 class SeamOut(Model):
     """Where faces of a body meet, or what its skin is like across a section.
 
@@ -254,4 +265,7 @@ class CombOut(Model):
     bends: list[Vector]
 
 
-Summary = Annotated[StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary | MeasureSummary, Field(discriminator="result")]
+Summary = Annotated[
+    StationSummary | SectionSummary | RailSummary | PictureSummary | BodySummary | MeasureSummary | ReferenceSummary,
+    Field(discriminator="result"),
+]

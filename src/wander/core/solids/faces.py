@@ -54,11 +54,15 @@ def _holds(space: SplineSpace, low: float, high: float) -> bool:
 
 
 def _copied(surface: Geom_BSplineSurface) -> Surface:
-    whole = Geom_BSplineSurface.DownCast(surface.Copy()) if surface.IsUPeriodic() or surface.IsVPeriodic() else surface
+    whole = surface.Copy() if surface.IsUPeriodic() or surface.IsVPeriodic() else surface
+    assert isinstance(whole, Geom_BSplineSurface)
     if whole.IsUPeriodic():
         whole.SetUNotPeriodic()
     if whole.IsVPeriodic():
         whole.SetVNotPeriodic()
+    if whole is not surface:
+        # what was periodic may still run on beyond its ends
+        whole.Segment(*whole.Bounds())
     breaks = [
         [whole.UKnot(i) for i in range(1, whole.NbUKnots() + 1)],
         [whole.VKnot(i) for i in range(1, whole.NbVKnots() + 1)],

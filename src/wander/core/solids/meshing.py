@@ -67,11 +67,17 @@ def face_meshes(shape: TopoDS_Shape, shapes: Sequence[TopoDS_Face], faces: Seque
 
 
 def _face_mesh(shape: TopoDS_Face, face: Face) -> FaceMesh:
-    net = BRep_Tool.Triangulation_s(shape, TopLoc_Location())
+    place = TopLoc_Location()
+    net = BRep_Tool.Triangulation_s(shape, place)
     if net is None:
         raise KernelError(f"the kernel could not mesh the face {face.name}")
     count = net.NbNodes()
     points = np.array([net.Node(i).Coord() for i in range(1, count + 1)])
+    if not place.IsIdentity():
+        # what came in a file may lie elsewhere than its triangles do
+        motion = place.Transformation()
+        rows = np.array([[motion.Value(i, j) for j in range(1, 5)] for i in range(1, 4)])
+        points = points @ rows[:, :3].T + rows[:, 3]
     triangles = np.array([net.Triangle(i).Get() for i in range(1, net.NbTriangles() + 1)], dtype=np.int64) - 1
     inside_out = shape.Orientation() == TopAbs_REVERSED
     if inside_out:

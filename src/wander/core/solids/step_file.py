@@ -41,7 +41,7 @@ def write_step(parts: Sequence[Part], *, title: str = "") -> bytes:
 
     title: what the file says that it holds. Raises KernelError.
     """
-    _keep_quiet()
+    keep_quiet()
     Interface_Static.SetCVal_s("write.step.unit", "MM")
     document = TDocStd_Document(TCollection_ExtendedString("parts"))
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
@@ -95,7 +95,7 @@ def _read(path: Path) -> TopoDS_Shape:
     return reader.OneShape()
 
 
-def _keep_quiet() -> None:
+def keep_quiet() -> None:
     """The kernel talks to standard output."""
     Message.DefaultMessenger_s().RemovePrinters(Message_Printer.get_type_descriptor_s())
 

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from wander.core.bodies.body import Body, Face
+from wander.core.bodies.brought import NoFile
 from wander.core.bodies.combining import How
 from wander.core.bodies.kernel import Kernel
 from wander.core.bodies.references import Lost, edge_of, face_of
@@ -23,9 +24,13 @@ from wander.core.shaping.shell import Shell
 
 
 class StepRefused(Exception):
-    """The step can't be built; the findings say why and hold the repairs. summary: what can be shown of it all the same."""
+    """The step can't be built; the findings say why and hold the repairs. summary: what can be shown of it all the same.
 
-    def __init__(self, findings: list[Finding], summary: BaseModel | None = None) -> None:
+    passing: it may go another time, though nothing that the step is made of has changed.
+    """
+
+    def __init__(self, findings: list[Finding], summary: BaseModel | None = None, *, passing: bool = False) -> None:
+        self.passing = passing
         super().__init__("; ".join(f.title for f in findings))
         self.findings = findings
         self.summary = summary
@@ -49,6 +54,7 @@ class Inputs:
 
     shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
+    files: data that was brought in, by its key.
     """
 
     step: Step
@@ -61,6 +67,14 @@ class Inputs:
     pause: Callable[[], None] = lambda: None
     own: Callable[[Callable[[], Body]], Body] = lambda make: make()
     kernel: Kernel | None = None
+    files: Callable[[str], bytes | None] = lambda key: None
+
+    def file(self, key: str) -> bytes:
+        """The data that was brought in under a key. Raises NoFile."""
+        found = self.files(key)
+        if found is None:
+            raise NoFile(key)
+        return found
 
     def result(self, ref: Ref) -> Any:
         return self.results[ref.step]

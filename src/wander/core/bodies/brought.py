@@ -1,0 +1,33 @@
+"""Bodies that come in files: what is known of them before they are built, and meshes that are there to be looked at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wander.core.bodies.measures import Measures
+from wander.core.shaping.display import DisplayMesh
+
+
+class NotInFile(ValueError):
+    """The file holds nothing of the kind, or more of it than can be worked with; the message says which."""
+
+
+class NoFile(LookupError):
+    """The data of a file is not at hand."""
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A body of a file. name: as the file has it, empty where it has none. colour: as #rrggbb."""
+
+    name: str
+    colour: str | None
+
+
+@dataclass(frozen=True)
+class Reference:
+    """A mesh that is there to be seen beside the design. watertight: whether it encloses something; the volume counts only then."""
+
+    mesh: DisplayMesh
+    measures: Measures
+    watertight: bool
