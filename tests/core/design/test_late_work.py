@@ -1,7 +1,7 @@
 """What is done to a body late, under early changes: the same edge, end or opening, or a finding; never another one.
 
-Where it was done is told by geometry alone: a blend lies beside the corner that was drawn, an open end lets its plane be cut into a ring, a patch has the area
-of the section that it closes.
+Where it was done is told by geometry alone: a blend lies beside the corner that was drawn, an open end lets its plane be cut into a ring, a patch has
+the area of the section that it closes.
 """
 
 from __future__ import annotations
@@ -9,7 +9,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from hypothesis import HealthCheck, event, given, settings
+from hypothesis import HealthCheck, Phase, event, given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
@@ -51,11 +51,15 @@ def built(document: Document) -> dict[str, StepBuilt]:
 
 
 def shoelace(drawn: Drawn) -> float:
-    x, y = np.array([drawn.points[a] for a, _ in drawn.lines.values()]).T
+    following = dict(drawn.lines.values())
+    chain = [next(iter(following))]
+    while (after := following[chain[-1]]) != chain[0]:
+        chain.append(after)
+    x, y = np.array([drawn.points[p] for p in chain]).T
     return float(abs(np.sum(x * np.roll(y, -1) - y * np.roll(x, -1))) / 2)
 
 
-@settings(max_examples=times(12, 300), deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=times(12, 300), deadline=None, suppress_health_check=list(HealthCheck), phases=(Phase.explicit, Phase.generate))
 @given(
     counts=st.tuples(*[st.integers(3, 5)] * 3),
     turns=st.tuples(*[st.floats(0, 0.8)] * 3),

@@ -50,6 +50,7 @@ function offered(
     "fillet",
     "chamfer",
     "wall",
+    "band",
     "combine",
     "trim",
     "sew",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
@@ -81,4 +83,63 @@ def inside_out(step: Step) -> Finding:
         title=f"{step.name} is turned inside out",
         detail="Its skin runs through itself so far that it encloses less than nothing. Usually one section is much larger or smaller than those "
         "beside it for the room between them: make it more like them, or give it more room.",
+    )
+
+
+def thin_too_thick(step: Step, place: Floats, fits: float | None) -> Finding:
+    """A wall for which the outline bends too tightly, or has no room. fits: what goes, mm, if known."""
+    fixes = []
+    if fits is not None:
+        goes = float(f"{0.95 * fits:.2g}")
+        fixes = [Fix(label=f"Make the wall {goes:g} mm", edits=[SetParam(do="set-param", step=step.id, path=["wall"], value=goes)])]
+    x, y, z = (float(v) for v in place)
+    return Finding(
+        code="thin-too-thick",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"The wall of {step.name} has no room",
+        detail="At the marked place the outline is too tight or too narrow for it. Make it thinner, or let it lie on the other side.",
+        path=["wall"],
+        where=Where(points=[(x, y, z)]),
+        fixes=fixes,
+    )
+
+
+def nothing_to_reach(step: Step, missing: Literal["body", "way", "face"]) -> Finding:
+    """It is to go past a body, or to a face, and there is none that way."""
+    why = {
+        "body": "It goes past the body that it is joined to, cut from or kept within. Choose one, or a distance.",
+        "way": "All of the body lies on the other side of the drawing.",
+        "face": "It reaches flat faces only. Let it go past the body, and keep what lies within.",
+    }[missing]
+    fixes = []
+    if missing == "way":
+        raw = step.params.get("distance", 0.0)
+        other = f"-({raw})" if isinstance(raw, str) else -float(raw)
+        fixes.append(Fix(label="Extrude it the other way", edits=[SetParam(do="set-param", step=step.id, path=["distance"], value=other)]))
+    back = SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})
+    fixes.append(Fix(label="By its distance", edits=[back]))
+    return Finding(
+        code="nothing-to-reach",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} has nothing to go to",
+        detail=why,
+        path=["reach"],
+        fixes=fixes,
+    )
+
+
+def face_stands_along(step: Step, body: Step) -> Finding:
+    """A face in whose direction the extrusion goes: it never gets there."""
+    back = SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})
+    return Finding(
+        code="face-stands-along",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} never reaches that face of {body.name}",
+        detail="The face stands along the way in which it goes. Pick one that lies across.",
+        path=["reach"],
+        where=Where(names=[body.id]),
+        fixes=[Fix(label="By its distance", edits=[back])],
     )

@@ -150,7 +150,9 @@ def _climb(surface: Surface, u: Floats, v: Floats) -> Floats:
         return [sign * found[np.arange(6), axis] for found in surface.at(a, b, orders)]
 
     def capped(slope: Floats, bend: Floats) -> Floats:
-        return np.where(bend < 0, -slope / np.where(bend < 0, bend, 1.0), 0.0)
+        # hardly bent at all, it goes as far as there is room
+        with np.errstate(over="ignore"):
+            return np.where(bend < 0, -slope / np.where(bend < 0, bend, 1.0), 0.0)
 
     best = values(u, v, [(0, 0)])[0]
     for _ in range(4):

@@ -83,7 +83,7 @@ def _places(moved: Moved, across: Floats, along: Floats) -> Floats:
     u, v = u0 + (u1 - u0) * across, v0 + (v1 - v0) * along
     near_u, near_v = _off_points(source, u, v)
     grid = np.broadcast_arrays(near_u[:, None], near_v[None])
-    places, room = moved.places(np.ascontiguousarray(grid[0]), np.ascontiguousarray(grid[1]))
+    places, room, _ = moved.places(np.ascontiguousarray(grid[0]), np.ascontiguousarray(grid[1]))
     tightest = np.unravel_index(int(np.argmin(room)), room.shape)
     if room[tightest] <= abs(moved.by):
         raise TooTight(places[tightest], float(room[tightest]))

@@ -10,6 +10,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import pairwise
+from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -71,12 +73,32 @@ class NeighboursMiss(GeometryError):
         self.place = place
 
 
+class Further(Protocol):
+    """How much further than its distance a place is moved, by where it is."""
+
+    def at(self, places: Floats) -> tuple[Floats, Floats]:
+        """For places (m, 3): mm (m,), and by how much that changes along x, y and z there (m, 3)."""
+        ...
+
+    def marks(self, surface: Surface) -> Floats:
+        """Parameters along a surface near which that begins or ends to change."""
+        ...
+
+
 @dataclass(frozen=True)
 class Moved:
-    """A side and how far it is moved against its normal, mm: inwards where it is above 0."""
+    """A side and how far it is moved against its normal, mm: inwards where it is above 0. further: what comes to that, from place to place."""
 
     surface: Surface
     by: float
+    further: Further | None = None
+
+    def _distance(self, places: Floats) -> tuple[Floats, Floats | None]:
+        """mm (m,), and how it changes (m, 3), where it does."""
+        if self.further is None:
+            return np.full(len(places), self.by), None
+        more, slopes = self.further.at(places)
+        return self.by + more, slopes
 
     def at(self, u: Floats, v: Floats) -> tuple[Floats, Floats, Floats]:
         """Points of the moved side and its tangents at pairs of parameters (m,), which may lie a little beyond its ends: (m, 3) each."""
@@ -86,12 +108,16 @@ class Moved:
         normal = raw / size
         turned = [cross(duu, dv) + cross(du, duv), cross(duv, dv) + cross(du, dvv)]
         bends = [(t - np.sum(t * normal, axis=1)[:, None] * normal) / size for t in turned]
-        return place - self.by * normal, du - self.by * bends[0], dv - self.by * bends[1]
+        by, slopes = self._distance(place)
+        moved = [d - by[:, None] * bend for d, bend in zip((du, dv), bends, strict=True)]
+        if slopes is not None:
+            moved = [m - np.sum(slopes * d, axis=1)[:, None] * normal for m, d in zip(moved, (du, dv), strict=True)]
+        return place - by[:, None] * normal, moved[0], moved[1]
 
-    def places(self, u: Floats, v: Floats) -> tuple[Floats, Floats]:
-        """Points (m, k, 3) of the moved side at parameters (m, k), and the largest distance towards which it is moved before it folds there, (m, k).
+    def places(self, u: Floats, v: Floats) -> tuple[Floats, Floats, Floats]:
+        """Points (m, k, 3) of the moved side at parameters (m, k), and the largest distance to which it could be moved before it folds there, (m, k).
 
-        That is endless where it does not bend that way.
+        That is endless where it does not bend that way. The third: how far it is moved there, (m, k).
         """
         place, du, dv, duu, duv, dvv = self._derivatives(u, v)
         raw = cross(du, dv)
@@ -102,9 +128,10 @@ class Moved:
         mean, gauss = (e * n - 2 * f * m + g * l_) / (2 * area), (l_ * n - m * m) / area
         root = np.sqrt(np.maximum(mean * mean - gauss, 0.0))
         # towards the inside an outward bulge is the tight one, and the other way round
-        tight = -(mean - root) if self.by > 0 else mean + root
+        by, _ = self._distance(place)
+        tight = np.where(by > 0, root - mean, mean + root)
         room = np.where(tight > 1e-12, 1 / np.maximum(tight, 1e-12), np.inf)
-        return (place - self.by * normal).reshape(*u.shape, 3), room.reshape(u.shape)
+        return (place - by[:, None] * normal).reshape(*u.shape, 3), room.reshape(u.shape), np.abs(by).reshape(u.shape)
 
     def _derivatives(self, u: Floats, v: Floats) -> list[Floats]:
         """Of ORDERS, (m k, 3) each."""
@@ -124,17 +151,17 @@ class Moved:
 
 @dataclass(frozen=True)
 class _Edge:
-    """Where two neighbours meet when they are moved. first, second: their parameters there at PLACES, (PLACES, 2): on the u1 and on the u0 side."""
+    """Where two neighbours meet when they are moved. first, second: their parameters there, (k, 2), at shares (k,): on the u1 and on the u0 side."""
 
     sides: tuple[Moved, Moved]
+    shares: Floats
     first: Floats
     second: Floats
 
     @cached_property
     def _controls(self) -> tuple[SplineSpace, Floats]:
-        shares = np.linspace(0.0, 1.0, PLACES)
-        cubic = SplineSpace.from_breaks(3, shares[[0, *range(2, PLACES - 2), -1]])
-        return cubic, np.linalg.solve(cubic.matrix(shares), np.concatenate([self.first, self.second], axis=1))
+        cubic = SplineSpace.from_breaks(3, self.shares[[0, *range(2, len(self.shares) - 2), -1]])
+        return cubic, np.linalg.solve(cubic.matrix(self.shares), np.concatenate([self.first, self.second], axis=1))
 
     def parameters(self, along: Floats, *, second: bool) -> Floats:
         """Of one of the two at shares (k,): (k, 2)."""
@@ -177,13 +204,13 @@ class _Strip:
     def places(self, across: Floats, along: Floats) -> Floats:
         """Places on a grid of shares: (m, k, 3). Raises TooTight, WallsMeet, NotConverged."""
         u, v = self.parameters(across, along)
-        found, room = self.moved.places(u, v)
+        found, room, by = self.moved.places(u, v)
         # run backwards, it has passed what comes from the other side
         back = np.argwhere((np.diff(u, axis=0)[:, :-1] <= 0) | (np.diff(v, axis=1)[:-1] <= 0))
         if len(back):
             raise WallsMeet(found[tuple(back[0])])
-        tightest = np.unravel_index(int(np.argmin(room)), room.shape)
-        if room[tightest] <= abs(self.moved.by):
+        tightest = np.unravel_index(int(np.argmin(room - by)), room.shape)
+        if room[tightest] <= by[tightest]:
             raise TooTight(found[tightest], float(room[tightest]))
         for edge, at, weight in ((self.left, 0.0, 1 - across), (self.right, 1.0, across)):
             if edge is not None:
@@ -210,14 +237,17 @@ def ends_in_point(skin: Shell) -> bool:
     return any(np.ptp(face.surface.edge(side).points, axis=0).max() < 1e-9 for face in skin.faces for side in ("v0", "v1"))
 
 
-def offset_skin(skin: Shell, distances: Sequence[float], ends: tuple[float, float], name: Callable[[str], str]) -> Shell:
+def offset_skin(
+    skin: Shell, distances: Sequence[float], ends: tuple[float, float], name: Callable[[str], str], further: Further | None = None
+) -> Shell:
     """The skin moved inwards: each side by its distance, mm, outwards where that is below 0; the planes of its ends by theirs.
 
-    name: what each new face is called, from the name of the one that it comes from. Raises NotATube, TooTight, WallsMeet, NeighboursMiss.
+    name: what each new face is called, from the name of the one that it comes from. further: what comes to the distances. Raises NotATube, TooTight,
+    WallsMeet, NeighboursMiss.
     """
     order = _strips(skin)
     faces = [skin.faces[k] for k in order]
-    moved = [Moved(face.surface, by) for face, by in zip(faces, (distances[k] for k in order), strict=True)]
+    moved = [Moved(face.surface, distances[k], further) for face, k in zip(faces, order, strict=True)]
     planes = tuple(cap.frame.moved(-by) for cap, by in zip(skin.caps, ends, strict=True))
     assert len(planes) == 2
     try:
@@ -286,9 +316,10 @@ def _meeting(first: Moved, second: Moved, planes: tuple[Frame, Frame]) -> _Edge:
     """Where two neighbours meet when they are moved. Raises NeighboursMiss."""
     u1, u0 = first.surface.u.domain[1], second.surface.u.domain[0]
     (v0, v1), (w0, w1) = first.surface.v.domain, second.surface.v.domain
-    share = np.linspace(0.0, 1.0, PLACES)
-    a = np.column_stack([np.full(PLACES, u1), v0 + (v1 - v0) * share])
-    b = np.column_stack([np.full(PLACES, u0), w0 + (w1 - w0) * share])
+    share = _along_edge(first)
+    count = len(share)
+    a = np.column_stack([np.full(count, u1), v0 + (v1 - v0) * share])
+    b = np.column_stack([np.full(count, u0), w0 + (w1 - w0) * share])
     normals = [_normals(moved.surface, p) for moved, p in ((first, a), (second, b))]
     smooth = np.sum(normals[0] * normals[1], axis=1) > LEVEL
     if smooth.all() and abs(first.by - second.by) < 1e-9:
@@ -297,19 +328,30 @@ def _meeting(first: Moved, second: Moved, planes: tuple[Frame, Frame]) -> _Edge:
             for k, plane in ((0, planes[0]), (-1, planes[1])):
                 p[[k], 1] = _Strip(moved, None, None, planes).into(plane, p[[k], 0], p[[k], 1])
             p[:, 1] = p[0, 1] + (p[-1, 1] - p[0, 1]) * share
-        return _Edge((first, second), a, b)
+        return _Edge((first, second), share, a, b)
     # both ends in their planes first; between them the places are spread evenly, in the mean of both parameters
     for _ in range(2):
-        for k, plane in ((0, planes[0]), (PLACES - 1, planes[1])):
+        for k, plane in ((0, planes[0]), (count - 1, planes[1])):
             a[[k]], b[[k]] = _brought_together(first, second, a[[k]], b[[k]], plane)
         middle = (a[:, 1] - v0) / (v1 - v0) + (b[:, 1] - w0) / (w1 - w0)
         wanted = middle[0] + (middle[-1] - middle[0]) * share
         shift = (wanted - middle)[1:-1] / 2
         a[1:-1, 1] += shift * (v1 - v0)
         b[1:-1, 1] += shift * (w1 - w0)
-    inner = slice(1, PLACES - 1)
+    inner = slice(1, count - 1)
     a[inner], b[inner] = _brought_together(first, second, a[inner], b[inner], None)
-    return _Edge((first, second), a, b)
+    return _Edge((first, second), share, a, b)
+
+
+def _along_edge(side: Moved) -> Floats:
+    """Shares along an edge at which its two sides are brought together: evenly, and more of them where the distance changes."""
+    evenly = np.linspace(0.0, 1.0, PLACES)
+    if side.further is None:
+        return evenly
+    marks = _shares(side.surface.v, side.further.marks(side.surface))
+    closely = [np.linspace(a, b, PLACES) for a, b in pairwise(marks)]
+    found = np.unique(np.concatenate([evenly, *closely]))
+    return found[np.concatenate([[True], np.diff(found) > 5e-5])]
 
 
 def _normals(surface: Surface, parameters: Floats) -> Floats:
@@ -354,7 +396,8 @@ def _followed(strips: Sequence[_Strip]) -> list[Surface]:
     sources = [strip.moved.surface for strip in strips]
     across = [shares_of(source.u) for source in sources]
     bends = [bends_of_space(source.u) for source in sources]
-    along = np.unique(np.concatenate([shares_of(source.v) for source in sources]).round(12))
+    marks = [_shares(source.v, strip.moved.further.marks(source)) for strip, source in zip(strips, sources, strict=True) if strip.moved.further]
+    along = np.unique(np.concatenate([*(shares_of(source.v) for source in sources), *marks]).round(12))
     bends_along = {at: order for source in sources for at, order in bends_of_space(source.v).items()}
     while True:
         v = SplineSpace.going_on(DEGREE, along, bends_along)
@@ -381,6 +424,11 @@ def _followed(strips: Sequence[_Strip]) -> list[Surface]:
 def looks_between(breaks: Floats) -> Floats:
     """Where spans are looked at."""
     return np.asarray((breaks[:-1, None] + np.diff(breaks)[:, None] * BETWEEN).ravel())
+
+
+def _shares(space: SplineSpace, parameters: Floats) -> Floats:
+    low, high = space.domain
+    return (parameters - low) / (high - low)
 
 
 def shares_of(space: SplineSpace) -> Floats:

@@ -4,21 +4,27 @@ from __future__ import annotations
 
 from math import pi, tan
 
-from wander.core.bodies.body import Along, of_shells
-from wander.core.bodies.combining import How
-from wander.core.checks.areas import ends_meet, makes_no_body
+from wander.core.bodies.body import Along, gathered, of_shells
+from wander.core.bodies.combining import CombineFailed, How
+from wander.core.bodies.kernel import KernelFailed
+from wander.core.checks.areas import ends_meet, makes_no_body, thin_too_thick
+from wander.core.checks.walls import no_thickness
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding, Fix
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.shaping.cut_ends import EndsMeet, Slope
 from wander.core.shaping.extrusion import extruded
+from wander.core.shaping.offset_skin import NotATube, TooTight, WallsMeet
 from wander.core.shaping.shell import Shell
+from wander.core.shaping.walled import walled
 from wander.core.steps.areas import Outlines, outlines_of
-from wander.core.steps.extrude.params import ExtrudeParams
-from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.extrude.params import ByDistance, ExtrudeParams
+from wander.core.steps.extrude.reaching import far_end
+from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
 from wander.core.steps.made import finished, put_together
 from wander.core.steps.result import NewBody
+from wander.core.steps.thick import SHARES, thick
 
 STEEPEST = 0.49 * pi
 
@@ -26,19 +32,27 @@ STEEPEST = 0.49 * pi
 def build(params: ExtrudeParams, inputs: Inputs) -> Built:
     drawn = outlines_of(params.section, inputs)
     skins = _skins(params, drawn, inputs)
-    body, findings = finished(skins, Along(drawn[1].z), params.result, inputs)
-    findings = [_turned_round(finding, params, drawn, inputs) if finding.code == "no-effect" else finding for finding in findings]
+    if params.wall < 0:
+        raise StepRefused([no_thickness(inputs.step, ["wall"])])
+    if params.wall and not all(skin.closed for skin in skins):
+        return _made_thick(params, skins, drawn, inputs)
+    body, findings = finished(_hollowed(params, skins, inputs), Along(drawn[1].z), params.result, inputs)
+    if isinstance(params.reach, ByDistance):
+        findings = [_turned_round(finding, params, drawn, inputs) if finding.code == "no-effect" else finding for finding in findings]
     return Built(body, body_summary(body, inputs.tolerances), findings)
 
 
 def _skins(params: ExtrudeParams, drawn: Outlines, inputs: Inputs) -> tuple[Shell, ...]:
     """Raises StepRefused."""
-    ends = {"far": params.distance, "near": -params.other}
+    far = far_end(params, drawn[1], inputs)
+    ends = {"far": far.at, "near": -params.other}
     low, high = sorted(ends, key=lambda end: ends[end])
     # each end is longer where its angle says so, whichever way it looks
     slopes = _slopes(params) if params.ends == "cut" else {"far": (0.0, 0.0), "near": (0.0, 0.0)}
+    if far.slope is not None:
+        slopes["far"] = far.slope
     try:
-        if params.ends == "cut" and any(abs(slope) > tan(STEEPEST) for both in slopes.values() for slope in both):
+        if any(abs(slope) > tan(STEEPEST) for both in slopes.values() for slope in both):
             raise BadInput("an end is cut so steeply that it hardly crosses the section; cut it nearer to square")
         if abs(params.taper) > STEEPEST:
             raise BadInput("the sides lean so much that they hardly rise")
@@ -57,6 +71,44 @@ def _skins(params: ExtrudeParams, drawn: Outlines, inputs: Inputs) -> tuple[Shel
         raise StepRefused([ends_meet(inputs.step, error)]) from error
     except GeometryError as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
+
+
+def _hollowed(params: ExtrudeParams, skins: tuple[Shell, ...], inputs: Inputs) -> tuple[Shell, ...]:
+    """What is left of them where only a wall is wanted, open at both ends. Raises StepRefused."""
+    if not params.wall:
+        return skins
+    share = SHARES[params.wall_lies]
+    found = []
+    for skin in skins:
+        inwards, outwards = (dict.fromkeys(skin.names, part * params.wall) for part in share)
+        try:
+            found.append(walled(skin, inwards, outwards, [cap.name for cap in skin.caps], inputs.step.id)[0])
+        except TooTight as error:
+            raise StepRefused([thin_too_thick(inputs.step, error.place, error.fits / max(share))]) from error
+        except WallsMeet as error:
+            raise StepRefused([thin_too_thick(inputs.step, error.place, None)]) from error
+        except NotATube as error:
+            raise StepRefused([makes_no_body(inputs.step, BadInput("a drawing with holes in it has walls already"))]) from error
+        except GeometryError as error:
+            raise StepRefused([makes_no_body(inputs.step, error)]) from error
+    return tuple(found)
+
+
+def _made_thick(params: ExtrudeParams, skins: tuple[Shell, ...], drawn: Outlines, inputs: Inputs) -> Built:
+    """A wall along open lines. Raises StepRefused, NeedsExact."""
+    if inputs.kernel is None:
+        raise NeedsExact
+    try:
+        made = [
+            thick(of_shells((skin,), Along(drawn[1].z)), params.wall, SHARES[params.wall_lies], inputs.kernel, inputs.step.id)[0] for skin in skins
+        ]
+    except (KernelFailed, CombineFailed) as error:
+        raise StepRefused([makes_no_body(inputs.step, BadInput(str(error)))]) from error
+    if isinstance(params.result, NewBody):
+        body = gathered(made)
+        return Built(body, body_summary(body, inputs.tolerances))
+    body, findings = put_together(How(params.result.type), params.result.body, made, [inputs.step.name] * len(made), inputs)
+    return Built(body, body_summary(body, inputs.tolerances), findings)
 
 
 def _slopes(params: ExtrudeParams) -> dict[str, Slope]:

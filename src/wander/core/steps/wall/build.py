@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wander.core.bodies.body import Body, of_shells
-from wander.core.bodies.combining import CombineFailed, How
+from wander.core.bodies.combining import CombineFailed
 from wander.core.bodies.kernel import KernelFailed
 from wander.core.bodies.thickness import Thickness, measured
 from wander.core.checks.surfaces import not_thickened
@@ -16,10 +16,9 @@ from wander.core.shaping.offset_skin import EndsInPoint, NeighboursMiss, NotATub
 from wander.core.shaping.shell import Shell
 from wander.core.shaping.walled import walled
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.thick import SHARES, thick
 from wander.core.steps.wall.params import WallParams
 
-SHARES = {"inwards": (1.0, 0.0), "outwards": (0.0, 1.0), "middle": (0.5, 0.5)}
-"""Of the thickness, inwards and outwards from what was shaped."""
 HALVES = 5
 """Thicknesses that are tried to say what goes."""
 
@@ -117,24 +116,9 @@ def _of_sheet(params: WallParams, sheet: Body, inputs: Inputs) -> Built:
     if inputs.kernel is None:
         raise NeedsExact
     try:
-        # half and half: both halves have the sheet between them
-        parts = [
-            inputs.kernel.thickened(sheet, sign * share * params.thickness, step.id)
-            for sign, share in zip((-1, 1), SHARES[params.way], strict=True)
-            if share
-        ]
-        made = parts[0][0] if len(parts) == 1 else inputs.kernel.combined(How.JOIN, parts[0][0], [parts[1][0]])
+        made, whole = thick(sheet, params.thickness, SHARES[params.way], inputs.kernel, step.id)
     except (KernelFailed, CombineFailed) as error:
         raise StepRefused([not_thickened(step, named, error)]) from error
-    found = [measured for _, measured in parts]
-    whole = Thickness(
-        sum(each.least for each in found),
-        sum(each.largest for each in found),
-        sum(each.mean for each in found),
-        sum(each.places for each in found),
-        found[0].thin,
-        found[0].thick,
-    )
     summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(whole).model_copy(update={"of_sheet": True})})
     return Built(made, summary, _uneven(params, whole, inputs))
 

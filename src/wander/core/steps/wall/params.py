@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from pydantic import Field
 
 from wander.core.document.fields import BodyRef, FaceRef, Length, Model
+from wander.core.steps.thick import Lies
 
 
 class FaceThickness(Model):
@@ -21,6 +20,6 @@ class WallParams(Model):
 
     body: BodyRef = Field(title="Body")
     thickness: Length = Field(default=2.0, title="Thickness")
-    way: Literal["inwards", "outwards", "middle"] = Field(default="inwards", title="The wall lies")
+    way: Lies = Field(default="inwards", title="The wall lies")
     open: list[FaceRef] = Field(default=[], title="Faces left open", max_length=50)
     own: list[FaceThickness] = Field(default=[], title="Of their own", max_length=50)

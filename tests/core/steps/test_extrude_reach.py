@@ -1,0 +1,125 @@
+"""Extrusions past a body, to a face that leans, and with a wall: closed forms, early changes, and what is said where there is nothing to reach."""
+
+from __future__ import annotations
+
+from math import pi, tan
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.closeness import assert_close
+from tests.core.design.designs import circle, exactly, lofted, only_refusal, repaired, set_param
+from tests.core.steps.test_blend_steps import rectangle, volume
+from tests.core.steps.test_halves import chain
+from tests.core.steps.test_surface_steps import and_then, drawn
+from wander.core.design.apply import apply_edits
+from wander.core.design.exact import exact_volume
+from wander.core.design.rebuild import State
+from wander.core.document.document import Document
+
+BLOCK = lofted((0.0, rectangle(40.0, 30.0)), (50.0, rectangle(40.0, 30.0)))
+
+
+def with_tool(document: Document, offset: float, shape: dict[str, Any], **params: Any) -> Document:
+    """A drawing on a station of its own and an extrusion of it, `extrude-22`."""
+    raw = document.model_dump(mode="json")
+    raw["steps"] += [
+        {"id": "station-20", "kind": "station", "name": "Tool", "params": {"plane": "top", "offset": offset}},
+        {"id": "section-21", "kind": "section", "name": "Tool", "params": {"station": {"step": "station-20"}, "shape": shape}},
+        {"id": "extrude-22", "kind": "extrude", "name": "Bore", "params": {"section": {"step": "section-21"}, "distance": 5.0, **params}},
+    ]
+    return Document.model_validate({**raw, "next": 40})
+
+
+CUT = {"result": {"type": "cut", "body": {"step": "loft-5"}}}
+
+
+@given(st.floats(-10.0, 45.0), st.floats(20.0, 80.0))
+def test_a_bore_goes_through_whatever_the_body_has_become(offset: float, high: float) -> None:
+    bored = with_tool(BLOCK, offset, circle(10.0), reach={"type": "through"}, **CUT)
+    document = apply_edits(bored, [set_param("station-3", "offset", to=high)])
+    built = exactly(document, "extrude-22")
+    if offset >= high:
+        finding = built.findings[0]
+        assert finding.code == "nothing-to-reach"
+        assert repaired(document, finding, "Extrude it the other").state is State.READY
+        return
+    left = 1200 * high - pi * 25 * (high - max(0.0, offset))
+    assert_close(volume(built), left, within=1e-6 * 1200 * high)
+
+
+def test_through_needs_a_body_and_goes_to_the_side_of_its_distance() -> None:
+    alone = with_tool(BLOCK, 0.0, circle(10.0), reach={"type": "through"})
+    finding = only_refusal(alone, "extrude-22")
+    assert finding.code == "nothing-to-reach"
+    assert repaired(alone, finding, "By its distance").state is State.READY
+    down = with_tool(BLOCK, 60.0, circle(10.0), distance=-1.0, reach={"type": "through"}, **CUT)
+    assert_close(volume(exactly(down, "extrude-22")), 60000 - pi * 25 * 50, within=1e-6, relative=True)
+
+
+@given(st.floats(-40.0, 40.0), st.floats(-20.0, 20.0))
+def test_a_post_reaches_the_plane_of_a_face_that_leans(angle: float, shift: float) -> None:
+    """The face is the far end of another extrusion, cut at an angle; where the post stands off its middle it is longer or shorter."""
+    raw = lofted((0.0, rectangle(40.0, 30.0))).model_dump(mode="json")
+    lid = {"section": {"step": "section-2"}, "distance": 40.0, "ends": "cut", "far_across": angle}
+    steps = [*raw["steps"][:2], {"id": "extrude-5", "kind": "extrude", "name": "Lid", "params": lid}]
+    document = Document.model_validate({**raw, "steps": steps, "next": 10})
+    post = with_tool(document, -20.0, circle(6.0), reach={"type": "face", "face": {"step": "extrude-5", "part": "extrude-5/far"}})
+    post = apply_edits(post, [set_param("section-21", "at", to=[shift, 0.0])])
+    built = exactly(post, "extrude-22")
+    assert built.state is State.READY, built.findings
+    assert_close(volume(built), pi * 9 * (60 + shift * tan(angle * pi / 180)), within=1e-6, relative=True)
+    assert_close(exact_volume(built.result), volume(built), within=1e-6, relative=True)
+    # and from above it comes down to it
+    above = apply_edits(post, [set_param("station-20", "offset", to=100.0)])
+    assert_close(volume(exactly(above, "extrude-22")), pi * 9 * (60 - shift * tan(angle * pi / 180)), within=1e-6, relative=True)
+
+
+def test_faces_that_are_never_reached_are_told() -> None:
+    side = {"step": "loft-5", "part": "loft-5/2.right+4.right"}
+    document = with_tool(BLOCK, 0.0, circle(6.0), reach={"type": "face", "face": side})
+    flat = exactly(document, "extrude-22")
+    assert flat.findings[0].code in ("face-stands-along", "nothing-to-reach")
+    round_ = with_tool(
+        lofted((0.0, circle(40.0)), (50.0, circle(40.0))), 0.0, circle(6.0), reach={"type": "face", "face": {"step": "loft-5", "part": "loft-5/side"}}
+    )
+    finding = only_refusal(round_, "extrude-22")
+    assert finding.code == "nothing-to-reach"
+    assert repaired(round_, finding, "By its distance").state is State.READY
+    lidded = drawn(rectangle(40.0, 30.0), distance=20.0)
+    along = with_tool(lidded, 0.0, circle(6.0), reach={"type": "face", "face": {"step": "extrude-5", "part": "extrude-5/2.right"}})
+    assert exactly(along, "extrude-22").state is State.FAILED
+
+
+@pytest.mark.parametrize(
+    ("lies", "area"),
+    [("inwards", 40 * 30 - 36 * 26), ("outwards", 44 * 34 - 40 * 30), ("middle", 42 * 32 - 38 * 28)],
+)
+def test_a_wall_along_a_closed_outline(lies: str, area: float) -> None:
+    built = exactly(drawn(rectangle(40.0, 30.0), distance=25.0, wall=2.0, wall_lies=lies), "extrude-5")
+    assert_close(volume(built), 25 * area, within=1e-6, relative=True)
+    assert_close(exact_volume(built.result), volume(built), within=1e-6, relative=True)
+    tube = exactly(drawn(circle(20.0), distance=25.0, wall=1.0, wall_lies=lies), "extrude-5")
+    inner, outer = {"inwards": (9.0, 10.0), "outwards": (10.0, 11.0), "middle": (9.5, 10.5)}[lies]
+    assert_close(volume(tube), pi * (outer**2 - inner**2) * 25, within=1e-6, relative=True)
+
+
+def test_a_wall_along_open_lines_and_one_that_is_cut_out() -> None:
+    bracket = exactly(drawn(chain((0, 0), (40, 0), (40, 30)), distance=25.0, wall=2.0), "extrude-5")
+    assert bracket.state is State.READY, bracket.findings
+    # at the bend one side is mitred, the other one rolled round
+    assert any(abs(volume(bracket) / 25 - area) < 1e-4 for area in (70 * 2 - 4, 70 * 2 + pi))
+    groove = with_tool(BLOCK, 40.0, circle(20.0), distance=10.0, wall=1.0, **CUT)
+    assert_close(volume(exactly(groove, "extrude-22")), 60000 - 10 * pi * (100 - 81), within=1e-6, relative=True)
+
+
+def test_a_wall_that_has_no_room_is_told_with_what_has() -> None:
+    tight = drawn(circle(20.0), distance=25.0, wall=12.0)
+    finding = only_refusal(tight, "extrude-5")
+    assert finding.code == "thin-too-thick"
+    assert repaired(tight, finding, "Make the wall").state is State.READY
+    assert only_refusal(drawn(circle(20.0), distance=25.0, wall=-1.0), "extrude-5").code == "no-thickness"
+    fillet = and_then(drawn(circle(20.0), distance=25.0, wall=1.0), ("move", {"body": {"step": "extrude-5"}, "by": [1.0, 0.0, 0.0]}))
+    assert exactly(fillet, "move-30").state is State.READY
