@@ -21,6 +21,7 @@ from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, StepBuilt, rebuild
 from wander.core.document.document import Document
+from wander.core.geometry.feet import feet
 
 NEXT_TO = 3.0
 """A blend lies within so many times its size of the corner that it goes along."""
@@ -143,12 +144,15 @@ def blended_near(body: Body, corner: np.ndarray) -> bool:
         if "/along(" not in face.name:
             continue
         if face.surface is not None:
-            u, v = (np.linspace(*space.domain, 81) for space in (face.surface.u, face.surface.v))
-            places = face.surface.grid(u, v).reshape(-1, 3)
+            u, v = feet(face.surface, corner[None], beside=True)
+            places = face.surface.at(u, v, [(0, 0)])[0]
         else:
             assert face.frame is not None
             assert face.rims is not None
-            places = np.concatenate([face.frame.lift(rim) for rim in face.rims])
+            # between the corners of a flat one as well
+            rims = [face.frame.lift(rim) for rim in face.rims]
+            share = np.linspace(0.0, 1.0, 200)[:, None, None]
+            places = np.concatenate([(rim + share * (np.roll(rim, -1, axis=0) - rim)).reshape(-1, 3) for rim in rims])
         if np.linalg.norm(places - corner, axis=1).min() < NEXT_TO * 0.6:
             return True
     return False

@@ -51,6 +51,7 @@ function offered(
     "chamfer",
     "wall",
     "band",
+    "dome",
     "combine",
     "trim",
     "sew",

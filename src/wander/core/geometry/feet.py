@@ -36,8 +36,10 @@ def feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]]
     u, v, off = slid(surface, points, us[first // LOOKED], vs[first % LOOKED], within)
     for way, at in (("u", lu), ("u", hu), ("v", lv), ("v", hv)):
         astray = off > ASTRAY * np.ptp(grid, axis=0).max()
-        if within is not None or not beside or not astray.any():
+        if not beside or not astray.any():
             break
+        if at not in (surface.u.domain if way == "u" else surface.v.domain):
+            continue
         along = closest_parameters(surface.edge(f"{way}{int(at in (hu, hv))}"), points[astray])
         there = np.full(len(along), at)
         begin_u, begin_v = (there, along) if way == "u" else (along, there)

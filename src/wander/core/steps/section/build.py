@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from zlib import crc32
 
 import numpy as np
 
-from wander.core.bodies.edge_runs import face_loops, oriented, plane_loop, polynomial
+from wander.core.bodies.edge_runs import face_loops, plane_loop
+from wander.core.bodies.rims import rim_of
 from wander.core.checks.copies import needs_two_rails, rail_beside, rails_meet
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.faces import edges_askew, face_not_flat, no_outline
@@ -19,11 +19,10 @@ from wander.core.drawing.curves.crossings import self_crossings
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines.area import Area, area_of
 from wander.core.drawing.outlines.loop import Loop
-from wander.core.drawing.outlines.outline import Stretch, outline
+from wander.core.drawing.outlines.outline import Stretch
 from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import open_through
@@ -32,7 +31,6 @@ from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.results.summaries import FittedBetween, SectionSummary, vector
 from wander.core.shaping.between_rails import Similar, about, ends_along, onto, passes
-from wander.core.shaping.edges import Edge
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.section.params import SectionParams
@@ -144,7 +142,7 @@ def _of_face(shape: OfFace, params: SectionParams, inputs: Inputs, frame: Frame,
     if face.frame is None or abs(float(face.frame.z @ frame.z)) < 1 - FLAT:
         raise StepRefused([face_not_flat(inputs.step, inputs.named(shape.face), flat=face.frame is not None)])
     try:
-        rims = [_rim(loop, frame, inputs) for loop in face_loops(body, face.name)]
+        rims = [rim_of(loop, frame, inputs.tolerances) for loop in face_loops(body, face.name)]
     except GeometryError as error:
         raise StepRefused([no_outline(inputs.step, error, "face")]) from error
     return _rimmed(rims, params, frame, rotation, at)
@@ -157,7 +155,7 @@ def _of_edges(shape: OfEdges, params: SectionParams, inputs: Inputs, frame: Fram
         loop, plane = plane_loop(body, edge)
         if abs(float(plane.z @ frame.z)) < 1 - FLAT:
             raise StepRefused([edges_askew(inputs.step, inputs.named(shape.edge), shape.edge)])
-        rim = _rim(loop, frame, inputs)
+        rim = rim_of(loop, frame, inputs.tolerances)
     except GeometryError as error:
         raise StepRefused([no_outline(inputs.step, error, "edge")]) from error
     return _rimmed([rim], params, frame, rotation, at)
@@ -172,17 +170,6 @@ def _rimmed(rims: list[Loop], params: SectionParams, frame: Frame, rotation: Flo
     beside = [_rounded(hole.curve(_shares(hole))) for hole in holes]
     summary = _summary(params, frame, outer.curve(shares), shares, area.size, length(outer.curve)).model_copy(update={"beside": beside})
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, outer.measured()), areas=(area,)), summary)
-
-
-def _rim(loop: Sequence[Edge], frame: Frame, inputs: Inputs) -> Loop:
-    """Edges of a body as an outline on the station; what is built on it is called by them."""
-    stretches = []
-    for edge, curve in zip(loop, oriented(loop), strict=True):
-        flat = polynomial(curve, inputs.tolerances)
-        label = f"e{crc32(edge.name.encode()):08x}"
-        mapped = Curve(flat.space.mapped(0.0, 1.0), frame.drop(flat.points))
-        stretches.append(Stretch(mapped, even=False, whole=len(loop) == 1, label=label, corner=label))
-    return outline(stretches)
 
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
