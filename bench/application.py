@@ -15,6 +15,7 @@ from pathlib import Path
 import psutil
 from playwright.sync_api import Browser, Page
 from tests.app.server import Server, wait_until
+from tests.as_shaped import SAMPLES, wait_until
 from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
@@ -241,7 +242,7 @@ def _cold_start(browser: Browser) -> tuple[float, float]:
     wait_until(lambda: psutil.cpu_percent(0.2) < QUIET)  # a browser that has just begun has much to do
     with tempfile.TemporaryDirectory() as folder:
         begun = time.perf_counter()
-        server = Server(Path(folder)).start("demo")
+        server = Server(Path(folder), samples=str(SAMPLES)).start("demo")
         first = time.perf_counter() - begun
         try:
             page.goto(f"{server.url}/design/{server.designs()['Tarn flask']}", wait_until="commit")

@@ -11,6 +11,7 @@ from typing import Any
 
 from playwright.sync_api import Browser
 from tests.app.server import Server
+from tests.as_shaped import as_shaped
 from tests.ui.browser import chromium
 
 from bench.bodies import pulled
@@ -23,7 +24,7 @@ from wander.core.design.rebuild import rebuild
 from wander.core.document.document import Document
 from wander.core.geometry.tolerances import DEFAULT
 
-SAMPLES = Path(__file__).parents[1] / "samples"
+SAMPLES = as_shaped()
 TAKES = 7
 
 

@@ -11,6 +11,7 @@ from typing import Any
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
 from tests.app.worked import worked as worked_design
+from tests.as_shaped import SAMPLES, as_shaped
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_blend_steps import rectangle
 from tests.core.steps.test_bridge_step import OVAL, two
@@ -83,7 +84,7 @@ def bridge(page: Page, server: Server) -> None:
 @shot
 def stripes(page: Page, server: Server) -> None:
     """What the skin mirrors, a crease at the shoulder, and how the faces meet there."""
-    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
+    design = server.client.post("/api/designs/file", content=(as_shaped() / "tarn.json").read_bytes()).json()["id"]
     floor = Floor(page, server, design)
     floor.open()
     floor.select("section-8")
@@ -129,7 +130,7 @@ def run(page: Page, server: Server) -> None:
 
 @shot
 def compare(page: Page, server: Server) -> None:
-    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
+    design = server.client.post("/api/designs/file", content=(as_shaped() / "tarn.json").read_bytes()).json()["id"]
     opened = Floor(page, server, design)
     opened.open()
     page.get_by_role("button", name="Versions").click()
@@ -148,7 +149,7 @@ def compare(page: Page, server: Server) -> None:
 
 @shot
 def findings(page: Page, server: Server) -> None:
-    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()).json()["id"]
+    design = server.client.post("/api/designs/file", content=(as_shaped() / "tarn.json").read_bytes()).json()["id"]
     opened = Floor(page, server, design)
     opened.open()
     opened.drag("section-8", 330)
@@ -160,7 +161,7 @@ def findings(page: Page, server: Server) -> None:
 
 def tarn(page: Page, server: Server) -> Floor:
     """The flask as a design of its own, to be changed for a picture."""
-    data = (FOLDER.parents[1] / "samples" / "tarn.json").read_bytes()
+    data = (as_shaped() / "tarn.json").read_bytes()
     opened = Floor(page, server, server.client.post("/api/designs/file", content=data).json()["id"])
     opened.open()
     return opened
@@ -241,7 +242,7 @@ def library(page: Page, server: Server) -> None:
 
 def rim(page: Page, server: Server, *edits: dict[str, Any]) -> Floor:
     """A coaming of its own, changed."""
-    design = server.client.post("/api/designs/file", content=(FOLDER.parents[1] / "samples" / "coaming.json").read_bytes()).json()["id"]
+    design = server.client.post("/api/designs/file", content=(as_shaped() / "coaming.json").read_bytes()).json()["id"]
     opened = Floor(page, server, design)
     if edits:
         server.edit(design, opened.revision, *edits)
@@ -283,7 +284,7 @@ def polygons(page: Page, server: Server) -> None:
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
-        server = Server(Path(folder)).start("demo")
+        server = Server(Path(folder), samples=str(SAMPLES)).start("demo")
         try:
             for name, take in SHOTS.items():
                 page = browser.new_page(**CONTEXT)

@@ -17,6 +17,8 @@ from typing import Any
 import httpx
 from websockets.sync.client import ClientConnection, connect
 
+from tests.as_shaped import as_shaped
+
 ROOT = Path(__file__).parents[2]
 PATIENCE = 60.0
 """How long anything is waited for, s: a machine that many share may stand still for a while."""
@@ -35,7 +37,8 @@ class Server:
         self.data = data
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
-        self._environment = {**os.environ, "WANDER_DATA": str(data), **{f"WANDER_{k.upper()}": v for k, v in environment.items()}}
+        own = {f"WANDER_{k.upper()}": v for k, v in environment.items()}
+        self._environment = {**os.environ, "WANDER_DATA": str(data), "WANDER_SAMPLES": str(as_shaped()), **own}
         self._process: subprocess.Popen[bytes] | None = None
         self._split: int | None = None
         self.client = httpx.Client(base_url=self.url, timeout=PATIENCE)
@@ -125,7 +128,7 @@ class Nursery:
 
     def __init__(self, data: Path) -> None:
         arguments = [sys.executable, "-m", "tests.app.nursery"]
-        environment = {**os.environ, "WANDER_DATA": str(data)}
+        environment = {**os.environ, "WANDER_DATA": str(data), "WANDER_SAMPLES": str(as_shaped())}
         self._process = subprocess.Popen(arguments, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=ROOT)
 
     def split(self, port: int) -> int:

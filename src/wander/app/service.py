@@ -53,6 +53,7 @@ class Service:
     def __init__(self, settings: Settings, store: Store | None = None) -> None:
         """store: opened already; else it is opened here. Raises Unusable."""
         self.hub = Hub()
+        self._samples = settings.samples
         self.store = store or Store(settings.database)
         self.meshes = mesh_shelf(settings.cache, settings.cache_megabytes)
         self.meshes.clear_up()
@@ -95,7 +96,7 @@ class Service:
         """Put the demo designs on the rack, those that are not there yet by name; returns how many were added."""
         present = {card.name for card in self.store.cards()}
         added = 0
-        for data in demo_files():
+        for data in demo_files(self._samples):
             document = read_document(data)
             if document.name not in present:
                 self._begun(self.store.create(self._moved_over(document)))
@@ -348,8 +349,9 @@ def revised(head: Head) -> Revised:
     )
 
 
-def demo_files() -> list[bytes]:
-    """The demo designs, from the package or, in a checkout, from the folder `samples`."""
-    packaged = files("wander") / "samples"
-    folder = Path(str(packaged)) if packaged.is_dir() else Path(__file__).parents[3] / "samples"
+def demo_files(folder: Path | None) -> list[bytes]:
+    """The demo designs of a folder, else those from the package or, in a checkout, from the folder `samples`."""
+    if folder is None:
+        packaged = files("wander") / "samples"
+        folder = Path(str(packaged)) if packaged.is_dir() else Path(__file__).parents[3] / "samples"
     return [path.read_bytes() for path in sorted(folder.glob("*.json"), reverse=True)]

@@ -13,6 +13,7 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="WANDER_")
 
     data: Path = Field(default_factory=lambda: user_data_path("wander"), description="Folder of the database and the cache.")
+    samples: Path | None = Field(default=None, description="Folder of the demo designs, where it is not the one that ships with Wander.")
     token: str = Field(
         default="", description="Demanded from every client. Serving beyond this machine makes one at every start where none is given."
     )

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 import pytest
 
+from tests.as_shaped import as_shaped
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
 from wander.core.design.apply import apply_edits
@@ -13,7 +12,7 @@ from wander.core.design.reading import read_document
 from wander.core.document.document import Document
 from wander.core.document.edits import Draw
 
-SAMPLES = Path(__file__).parents[3] / "samples"
+SAMPLES = as_shaped()
 
 
 def volumes(document: Document) -> list[float]:

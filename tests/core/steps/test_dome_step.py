@@ -36,7 +36,10 @@ def rims(built: StepBuilt) -> list[Seam]:
 
 @pytest.mark.parametrize(("document", "area"), [(ROD, pi * 400), (BLOCK, 1200.0)], ids=["rod", "block"])
 def test_it_is_half_an_ellipsoid_and_smooth_at_its_rim(document: Document, area: float) -> None:
-    """Slices shrink as the cosine's square does while the height goes as the sine: two thirds of the upright body. A cubic follows that to 1 in 1000."""
+    """Slices shrink as the cosine's square does while the height goes as the sine: two thirds of the upright body.
+
+    A cubic follows that to 1 in 1000.
+    """
     built = exactly(domed(document), "dome-30")
     assert built.state is State.READY, built.findings
     assert_close(volume(built), area * (50 + 2 / 3 * 15), within=1e-3 * area * 10)

@@ -81,7 +81,7 @@ def test_a_part_is_hollowed_and_handed_over() -> None:
     assert walled.state is State.READY, walled.findings
     assert_close(walled.result.measures.volume, BOX - 8 * 18 * 29, within=1e-6, relative=True)
     data = export(document, steps, FileFormat.STEP, Density(0.05))
-    assert [piece.name for piece in read_part(data, "again.stp").pieces] == ["Wall 4"]
+    assert [piece.name for piece in read_part(data, "again.stp").pieces] == ["Part 3"]
 
 
 def test_without_the_kernel_it_is_waited_for() -> None:

@@ -80,7 +80,9 @@ export function Readout() {
               "& b": { ...numbers, fontWeight: 500, color: colours.ink },
             }}
           >
-            {bodies.length > 1 && <span>{step.name}</span>}
+            {bodies.length > 1 && (
+              <span>{outline.groups.find(({ body }) => body.id === step.id)?.makers[0]?.step.name ?? step.name}</span>
+            )}
             {rough && <span title="The exact body follows by itself">≈ by the preview</span>}
             <span>
               {word}{" "}

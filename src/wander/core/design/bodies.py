@@ -21,7 +21,10 @@ from wander.core.shaping.quads import QuadMesh, quads
 
 @dataclass(frozen=True)
 class NamedBody:
-    """step: id of the step that made it. name: as the designer calls it. key: of the result. finish: how it looks, what it is made of."""
+    """step: id of the step that made it last. name: as the designer calls the step that it began as, whatever was done to it since.
+
+    key: of the result. finish: how it looks, what it is made of.
+    """
 
     step: str
     name: str
@@ -44,7 +47,11 @@ def bodies(document: Document, built: Iterable[StepBuilt]) -> list[NamedBody]:
         """Its own; a body that was changed keeps the one that it had."""
         return steps[step].finish or next((finish(used) for used in changes.get(step, ())[:1]), None)
 
-    return [NamedBody(b.step, steps[b.step].name, b.key, b.result, finish(b.step)) for b in standing(document, known)]
+    def begun(step: str) -> str:
+        changed = changes.get(step, ())
+        return begun(changed[0]) if changed else step
+
+    return [NamedBody(b.step, steps[begun(b.step)].name, b.key, b.result, finish(b.step)) for b in standing(document, known)]
 
 
 def export(document: Document, built: Iterable[StepBuilt], file_format: FileFormat, density: Density) -> bytes:
