@@ -15,7 +15,7 @@ from pathlib import Path
 import psutil
 from playwright.sync_api import Browser, Page
 from tests.app.server import Server, wait_until
-from tests.as_shaped import SAMPLES, wait_until
+from tests.as_shaped import SAMPLES
 from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor

@@ -21,7 +21,7 @@ SIDE = {"step": "loft-5", "part": "loft-5/side"}
 HULL = {"step": "loft-5"}
 SKIN = ("offset", {"body": HULL, "faces": [SIDE], "distance": 0.0})
 LATE: dict[str, list[tuple[str, dict[str, Any]]]] = {
-    "fillet": [("fillet", {"body": HULL, "sets": [{"edges": [RIM], "radius": 2.0}]})],
+    "fillet": [("fillet", {"body": HULL, "sets": [{"among": "outer", "radius": 2.0}]})],
     "chamfer": [("chamfer", {"body": HULL, "sets": [{"edges": [RIM], "distance": 2.0}]})],
     "offset": [("offset", {"body": HULL, "distance": -2.0})],
     "patch": [SKIN, ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#end"}]})],

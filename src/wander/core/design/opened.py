@@ -4,7 +4,7 @@
 >>> flask = wander.open("samples/tarn.json")
 >>> flask["neck"] = "40 mm"
 >>> round(flask.bodies["Flask"].volume / 1000)
-58
+57
 """
 
 from __future__ import annotations

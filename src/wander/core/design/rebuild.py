@@ -247,6 +247,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
         combine=work.memory.tools.combined if work.ways.kernel is None else work.ways.kernel.combined,
         kernel=work.ways.kernel,
         files=work.memory.files,
+        passing=not work.ways.lasting,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
         pause=work.ways.pause,

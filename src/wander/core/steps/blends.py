@@ -16,6 +16,11 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.seen_as_it_was import as_it_was
 
 Does = Callable[[Kernel], Callable[[Body, Sequence[Blend], str], Body]]
+Own = Callable[[Body, Sequence[Blend], str], Body | None]
+
+
+def nothing_own(body: Body, blends: Sequence[Blend], maker: str) -> None:
+    """All of it is for the kernel."""
 
 
 def edges_of_set(meant: EdgesMeant, body: BodyRef, inputs: Inputs, path: list[str | int]) -> tuple[str, ...]:
@@ -31,18 +36,27 @@ def edges_of_set(meant: EdgesMeant, body: BodyRef, inputs: Inputs, path: list[st
     return tuple(found)
 
 
-def blended(body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list[Blend]], inputs: Inputs, size: str, does: Does) -> Built:
+def blended(
+    body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list[Blend]], inputs: Inputs, size: str, does: Does, own: Own = nothing_own
+) -> Built:
     """The body with its edges blended; where the kernel is not at hand, as it was: its edges are left as they are until then.
 
-    size: the parameter of a set that says how large its blend is. Raises StepRefused, NeedsExact.
+    size: the parameter of a set that says how large its blend is. own: what can be done without the kernel, None where it can't. Raises StepRefused,
+    NeedsExact.
     """
     base, named = inputs.body(body), inputs.named(body)
     for number, each in enumerate(sets):
         if not each.edges and not each.faces and each.among == "picked":
             raise StepRefused([nothing_chosen(inputs.step, named, ["sets", number, "edges"])])
-    if inputs.kernel is None:
-        return as_it_was([base], inputs)
     try:
+        # while something is dragged edges stay as they are
+        made = None if base.rough is not None or inputs.passing else own(base, blends(), inputs.step.id)
+        if made is not None:
+            inputs.shaped(made.skins)
+            inputs.pause()
+            return Built(made, body_summary(made, inputs.tolerances))
+        if inputs.kernel is None:
+            return as_it_was([base], inputs)
         made = does(inputs.kernel)(base, blends(), inputs.step.id)
     except NothingMeant as error:
         raise StepRefused([no_such_edges(inputs.step, named, sets[error.number].among, ["sets", error.number, "among"])]) from error

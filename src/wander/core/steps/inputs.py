@@ -20,6 +20,7 @@ from wander.core.document.findings import Finding
 from wander.core.drawing.drafted import Draftings
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.shaping.edges import Edge
+from wander.core.shaping.offset_skin import CLOSE
 from wander.core.shaping.shell import Shell
 
 
@@ -40,6 +41,9 @@ class NeedsExact(Exception):
     """The step reads faces or edges of a body that is only a mesh as yet: it is built once the exact body is there."""
 
 
+PASSING = 0.01
+"""mm within which sides at a distance from others are followed while something is dragged."""
+
 Combine = Callable[[How, Body, Sequence[Body]], Body]
 """Joins, cuts or overlaps bodies: exactly where the kernel is at hand, on their meshes otherwise. Raises CombineFailed."""
 
@@ -54,7 +58,7 @@ class Inputs:
 
     shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
-    files: data that was brought in, by its key.
+    files: data that was brought in, by its key. passing: it is built for one picture of a drag, and not kept.
     """
 
     step: Step
@@ -68,6 +72,7 @@ class Inputs:
     own: Callable[[Callable[[], Body]], Body] = lambda make: make()
     kernel: Kernel | None = None
     files: Callable[[str], bytes | None] = lambda key: None
+    passing: bool = False
 
     def file(self, key: str) -> bytes:
         """The data that was brought in under a key. Raises NoFile."""
@@ -75,6 +80,11 @@ class Inputs:
         if found is None:
             raise NoFile(key)
         return found
+
+    @property
+    def close(self) -> float:
+        """mm that sides at a distance from others may stray: less than is seen of what passes."""
+        return PASSING if self.passing else CLOSE
 
     def result(self, ref: Ref) -> Any:
         return self.results[ref.step]

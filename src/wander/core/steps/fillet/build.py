@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wander.core.bodies.blending import Blend
+from wander.core.bodies.own_rims import rounded_rims
 from wander.core.checks.blending import radius_not_positive
 from wander.core.geometry.law import Law, constant, through
 from wander.core.steps.blends import blended, edges_of_set
@@ -24,7 +25,7 @@ def build(params: FilletParams, inputs: Inputs) -> Built:
             for number, each in enumerate(params.sets)
         ]
 
-    return blended(params.body, params.sets, blends, inputs, "radius", lambda kernel: kernel.filleted)
+    return blended(params.body, params.sets, blends, inputs, "radius", lambda kernel: kernel.filleted, rounded_rims)
 
 
 def _law(each: FilletSet) -> Law:

@@ -1,0 +1,366 @@
+"""The edge all round a flat end made round by a ball that rolls along it: from the skin's own surfaces.
+
+For ends whose sides go on smoothly into each other. The centre of the ball runs where the side, moved by the radius, goes through the plane of the
+end, moved by the radius; the ball touches the side at the foot of its centre, and the end below it. What it leaves between them are arcs.
+Source: rolling-ball blends as offset intersections, Rossignac & Requicha 1984.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from wander.core.geometry.basis import Floats, basis_functions
+from wander.core.geometry.curve_edits import reverse
+from wander.core.geometry.errors import GeometryError, NotConverged
+from wander.core.geometry.frame import Frame
+from wander.core.geometry.space import SplineSpace
+from wander.core.geometry.surface import Surface
+from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.offset_skin import DEGREE, Moved, bends_of_space, halved, into_plane, looks_between, shares_of
+from wander.core.shaping.shell import Cap, NamedFace, Seam, Shell, Side
+
+FOLLOWED = 2e-5
+"""mm: how closely surfaces follow what they stand for."""
+MOST_SPANS = 320
+SAME = 1e-9
+"""Share of the side's own parameters within which the ball touches it all along one line."""
+LEVEL = np.cos(np.radians(0.05))
+"""Sides whose normals agree so nearly go on smoothly."""
+FLATTEST = np.cos(np.radians(5.0))
+"""An end that a side meets more nearly flat than so has no edge to speak of."""
+ROOM = 4.0
+"""The side gives way to the blend over so many times its own reach along the side, and stays itself beyond."""
+LOOKED = 129
+Flags = npt.NDArray[np.bool_]
+
+
+class NotRolled(GeometryError):
+    """The edge is not one that this can be done at."""
+
+
+class RollsTooWide(GeometryError):
+    """There is no room for the ball. place: (3,) where; fits: the radius that goes there, mm, where it is known."""
+
+    def __init__(self, place: Floats, fits: float | None) -> None:
+        super().__init__("there is no room for the ball")
+        self.place, self.fits = place, fits
+
+
+@dataclass(frozen=True)
+class _Strip:
+    """A side that ends on the edge. face: its number. start: the edge is where v begins. normal, plane: of the end, moved by the radius.
+
+    moved: the side, moved by the radius to where the centre runs.
+    """
+
+    face: int
+    surface: Surface
+    start: bool
+    plane: Frame
+    outwards: Floats
+    moved: Moved
+
+    @property
+    def rim(self) -> float:
+        return self.surface.v.domain[0 if self.start else 1]
+
+    def contact(self, u: Floats) -> Floats:
+        """Parameters v (m,) at which the ball touches the side. Raises RollsTooWide."""
+        low, high = self.surface.v.domain
+        try:
+            found = into_plane(self.moved, self.plane, u, np.full(len(u), self.rim))
+        except NotConverged as error:
+            raise RollsTooWide(self.surface.grid(u[:1], np.array([self.rim]))[0, 0], None) from error
+        off = found <= low if self.start else found >= high
+        beyond = found >= high if self.start else found <= low
+        if off.any() or beyond.any():
+            raise RollsTooWide(self.surface.grid(u[[int(np.argmax(off | beyond))]], np.array([self.rim]))[0, 0], None)
+        return found
+
+    def touched(self, u: Floats, v: Floats) -> tuple[Floats, Floats]:
+        """Where the ball touches the side (m, 3), and the outward normals there."""
+        place, du, dv = self.surface.at(u, v, [(0, 0), (1, 0), (0, 1)])
+        normal = cross(du, dv)
+        return place, normal / lengths(normal)[:, None]
+
+
+def rolled_rim(skin: Shell, cap: int, chain: int, radius: float, name: Callable[[str, str], str]) -> Shell:
+    """The skin with the edge round one of its flat ends made round.
+
+    cap: its number; chain: 0 for its outline, 1 and on for its holes. name: of a new face, from the names of the side and of the end. Raises
+    NotRolled, RollsTooWide.
+    """
+    end = skin.caps[cap]
+    count = len(skin.faces)
+    before = sum(len(c) for c in end.chains[:chain])
+    numbers = range(before, before + len(end.chains[chain]))
+    met = [_side_at(skin, Side(count + cap, number)) for number in numbers]
+    sides = [side for side, _ in met]
+    backwards = {turned for _, turned in met}
+    if len(backwards) != 1:
+        raise NotRolled("its sides begin there in several ways")
+    against = backwards.pop()
+    strips = _strips(skin, sides, end, radius, against=against)
+    made = _followed(strips, radius)
+    faces, extra, caps = list(skin.faces), [], list(skin.caps)
+    for strip, (left, arcs) in zip(strips, made, strict=True):
+        old = skin.faces[strip.face]
+        faces[strip.face] = replace(old, surface=left)
+        extra.append(NamedFace(name(old.name, end.name), arcs, old.closed_u))
+    new_number = {strip.face: count + k for k, strip in enumerate(strips)}
+    shifted = len(extra)
+
+    def place(side: Side) -> Side:
+        return side if side.part < count else replace(side, part=side.part + shifted)
+
+    seams = []
+    touched = {(side.part, side.side) for side in sides}
+    for seam in skin.seams:
+        pair = (seam.first, seam.second)
+        at_end = [s for s in pair if (s.part, s.side) in touched]
+        if at_end and any(s.part == count + cap for s in pair):
+            (side,) = at_end
+            (other,) = (s for s in pair if s is not side)
+            far = "v0" if side.side == "v1" else "v1"
+            blend = new_number[side.part]
+            seams.append(Seam(Side(blend, far), side))
+            seams.append(Seam(Side(blend, str(side.side)), place(other), seam.corner, seam.turned))
+            continue
+        seams.append(replace(seam, first=place(seam.first), second=place(seam.second)))
+        if all(s.part in new_number and str(s.side)[0] == "u" for s in pair):
+            seams.append(replace(seam, first=Side(new_number[pair[0].part], pair[0].side), second=Side(new_number[pair[1].part], pair[1].side)))
+    edges = (arcs.edge(str(side.side)) for side, (_, arcs) in zip(sides, made, strict=True))
+    curves = tuple(reverse(edge) if against else edge for edge in edges)
+    chains = [curves if k == chain else old for k, old in enumerate(end.chains)]
+    caps[cap] = Cap(end.name, end.frame, chains[0], tuple(chains[1:]))
+    rings = tuple(ring for ring in skin.rings if not all(_lies_in(curve.points, end.frame) for curve in ring.curves))
+    return Shell((*faces, *extra), tuple(caps), rings, tuple(seams), skin.closed)
+
+
+def _side_at(skin: Shell, wanted: Side) -> tuple[Side, bool]:
+    """The side of a face that lies on a curve of a cap, and whether it runs the other way. Raises NotRolled."""
+    for seam in skin.seams:
+        for one, other in ((seam.first, seam.second), (seam.second, seam.first)):
+            if one == wanted and other.part < len(skin.faces) and str(other.side) in ("v0", "v1"):
+                return other, seam.turned
+    raise NotRolled("what meets the end there is no side of its own")
+
+
+def _strips(skin: Shell, sides: Sequence[Side], end: Cap, radius: float, *, against: bool) -> list[_Strip]:
+    """against: they follow each other against the way in which they run.
+
+    Raises NotRolled where they do not go on smoothly, or leave the end too flat.
+    """
+    if len({side.side for side in sides}) != 1 or len({side.part for side in sides}) != len(sides):
+        raise NotRolled("its sides begin there in several ways")
+    outwards = end.frame.z
+    begun: list[tuple[Side, Surface, bool]] = []
+    convex: set[bool] = set()
+    for side in sides:
+        surface, start = skin.faces[side.part].surface, side.side == "v0"
+        u = np.linspace(*surface.u.domain, LOOKED)
+        rim, into = surface.v.domain[:: 1 if start else -1]
+        du, dv = surface.at(u, np.full(LOOKED, rim), [(1, 0), (0, 1)])
+        normal = cross(du, dv)
+        size = lengths(normal)
+        if size.min() < 1e-9 * max(float(size.max()), 1e-300):
+            raise NotRolled("a side has no normal at the edge")
+        normal /= size[:, None]
+        if (np.abs(normal @ outwards) > FLATTEST).any():
+            raise NotRolled("a side meets the end too flat")
+        away = (dv if into > rim else -dv) @ outwards
+        convex.add(bool((away < 0).all()))
+        if not ((away < 0).all() or (away > 0).all()):
+            raise NotRolled("the end stands out in part and goes in in part")
+        begun.append((side, surface, start))
+    if len(convex) != 1:
+        raise NotRolled("the end stands out in part and goes in in part")
+    sign = 1.0 if convex.pop() else -1.0
+    plane = end.frame.moved(-sign * radius)
+    found = [_Strip(side.part, surface, start, plane, outwards, Moved(surface, sign * radius)) for side, surface, start in begun]
+    for k in range(len(found) if len(found) > 1 else 0):
+        one, following = found[k - 1], found[k]
+        _smooth_into(*((following, one) if against else (one, following)))
+    return found
+
+
+def _smooth_into(first: _Strip, second: _Strip) -> None:
+    """Raises NotRolled where one side does not go on smoothly into the next, or runs the other way."""
+    ends = [(first, first.surface.u.domain[1]), (second, second.surface.u.domain[0])]
+    for share in (0.0, 0.02, 0.1, 0.3):
+        looks = []
+        for strip, u in ends:
+            low, high = strip.surface.v.domain
+            v = strip.rim + share * (high - low) * (1 if strip.start else -1)
+            looks.append(strip.touched(np.array([u]), np.array([v])))
+        (p, n), (q, m) = looks
+        if np.linalg.norm(p - q) > 1e-6 or float(np.sum(n * m)) < LEVEL:
+            raise NotRolled("its sides meet at corners")
+
+
+@dataclass(frozen=True)
+class _Places:
+    """Of one strip at parameters u. sign: 1 where the edge stands out. reach: share of the parameters along over which the side gives way."""
+
+    strip: _Strip
+    sign: float
+    radius: float
+    reach: float
+
+    @cached_property
+    def _known(self) -> dict[bytes, Floats]:
+        """Contacts that were asked for, by the parameters: the same lines are looked at again and again."""
+        return {}
+
+    def contact(self, u: Floats) -> Floats:
+        key = u.tobytes()
+        if key not in self._known:
+            self._known[key] = self.strip.contact(u)
+        return self._known[key]
+
+    def side(self, u: Floats, shares: Floats) -> Floats:
+        """Places (m, k, 3) of the side that is left: from the contact on, and where it was itself beyond."""
+        surface = self.strip.surface
+        low, high = surface.v.domain
+        t = low + (high - low) * shares
+        found = surface.grid(u, t)
+        x = np.abs(t - self.strip.rim) / (self.reach * (high - low))
+        near = x < 1
+        fading = 1 - x[near] ** 3 * (10 - 15 * x[near] + 6 * x[near] ** 2)
+        v = np.clip(t[near] + (self.contact(u) - self.strip.rim)[:, None] * fading, low, high)
+        found[:, near] = _along_rows(surface, u, v)
+        return found
+
+    def blend(self, u: Floats, shares: Floats) -> Floats:
+        """Places (m, k, 3) on the arcs, in the direction in which v runs on the side."""
+        place, normal = self.strip.touched(u, self.contact(u))
+        flat = np.tile(self.strip.outwards, (len(u), 1))
+        centre = place - self.sign * self.radius * normal
+        angle = np.arccos(np.clip(np.sum(normal * flat, axis=1), -1.0, 1.0))
+        part = shares if self.strip.start else 1 - shares
+        # from the end, 0, to the side, 1
+        with_flat, with_side = (np.sin(x * angle[:, None]) / np.sin(angle)[:, None] for x in (1 - part[None], part[None]))
+        ways = with_flat[..., None] * flat[:, None] + with_side[..., None] * normal[:, None]
+        return np.asarray(centre[:, None] + self.sign * self.radius * ways)
+
+    def check(self) -> None:
+        """Raises RollsTooWide where the ball is larger than the side bends, or the end is used up."""
+        u = np.linspace(*self.strip.surface.u.domain, LOOKED)
+        v = self.contact(u)
+        places, room, _ = self.strip.moved.places(u[:, None], v[:, None])
+        worst = int(np.argmin(room[:, 0]))
+        if room[worst, 0] <= self.radius:
+            raise RollsTooWide(places[worst, 0], float(room[worst, 0]))
+        along = self.blend(u, np.array([0.0 if self.strip.start else 1.0]))[:, 0]
+        rim = self.strip.surface.grid(u, np.array([self.strip.rim]))[:, 0]
+        back = np.sum(np.diff(along, axis=0) * np.diff(rim, axis=0), axis=1) <= 0
+        if back.any():
+            raise RollsTooWide(rim[int(np.argmax(back))], None)
+
+
+def _followed(strips: Sequence[_Strip], radius: float) -> list[tuple[Surface, Surface]]:
+    """The sides that are left and the blends, as splines: the sides in one space along. Raises RollsTooWide, NotRolled."""
+    sign = float(np.sign(strips[0].moved.by))
+    cut = _cut_straight(strips)
+    reach = 1.0 if cut else _reach(strips)
+    all_places = [_Places(strip, sign, radius, reach) for strip in strips]
+    for places in all_places:
+        places.check()
+    across = [shares_of(strip.surface.u) for strip in strips]
+    bends = [bends_of_space(strip.surface.u) for strip in strips]
+    # close to the edge the sides give way: begun with more of them there, the end is sooner reached
+    giving = reach * np.linspace(0.0, 1.0, 9)[1:]
+    begun = [] if cut else [giving if strips[0].start else 1 - giving]
+    along = np.unique(np.concatenate([*(shares_of(strip.surface.v) for strip in strips), *begun]).round(9))
+    along = along[np.concatenate([[True], np.diff(along) > 1e-6])]
+    bends_along = {at: order for strip in strips for at, order in bends_of_space(strip.surface.v).items()}
+    round_ = np.linspace(0.0, 1.0, 5)
+    while True:
+        v, w = SplineSpace.going_on(DEGREE, along, bends_along), SplineSpace.going_on(DEGREE, round_, {})
+        found = []
+        long: Flags = np.zeros(len(along) - 1, dtype=bool)
+        wide_round: Flags = np.zeros(len(round_) - 1, dtype=bool)
+        settled = True
+        for number, places in enumerate(all_places):
+            u = SplineSpace.going_on(DEGREE, across[number], bends[number])
+            low, high = places.strip.surface.u.domain
+
+            def at(shares: Floats, low: float = low, high: float = high) -> Floats:
+                return low + (high - low) * shares
+
+            look = looks_between(across[number])
+            blend = Surface.through(u, w, places.blend(at(u.greville), w.greville))
+            wide = _off(blend.grid(look, w.greville), places.blend(at(look), w.greville), 1)
+            arc = _off(blend.grid(u.greville, looks_between(round_)), places.blend(at(u.greville), looks_between(round_)), 0)
+            left = cut[number] if cut else Surface.through(u, v, places.side(at(u.greville), v.greville))
+            if not cut:
+                wide = wide | _off(left.grid(look, v.greville), places.side(at(look), v.greville), 1)
+                long = long | _off(left.grid(u.greville, looks_between(along)), places.side(at(u.greville), looks_between(along)), 0)
+            found.append((left, blend))
+            settled = settled and not (wide.any() or long.any() or arc.any())
+            across[number] = halved(across[number], wide)
+            wide_round = wide_round | arc
+        if settled:
+            return found if cut else [(_as_before(strip, side), blend) for strip, (side, blend) in zip(strips, found, strict=True)]
+        along, round_ = halved(along, long), halved(round_, wide_round)
+        if max(len(along), *map(len, across)) > MOST_SPANS:
+            raise NotRolled("its sides can't be followed closely enough")
+
+
+def _along_rows(surface: Surface, u: Floats, v: Floats) -> Floats:
+    """Places (m, k, 3) at parameters u (m,) and, for each of them, v (m, k)."""
+    if surface.weights is not None:
+        return surface.at(np.repeat(u, v.shape[1]), v.ravel(), [(0, 0)])[0].reshape(*v.shape, 3)
+    rows = surface.u.evaluate(surface.points, u)
+    spans, basis = basis_functions(surface.v.knots, surface.v.degree, v.ravel())
+    columns = spans[:, None] - surface.v.degree + np.arange(surface.v.degree + 1)
+    near = rows[np.repeat(np.arange(len(u)), v.shape[1])[:, None], columns]
+    return np.asarray(np.einsum("mj,mjc->mc", basis, near)).reshape(*v.shape, 3)
+
+
+def _reach(strips: Sequence[_Strip]) -> float:
+    """Over which share of their parameters along all sides give way. Raises RollsTooWide where they would have to all along."""
+    most, place = 0.0, strips[0].surface.points[0, 0]
+    for strip in strips:
+        u = np.linspace(*strip.surface.u.domain, LOOKED)
+        low, high = strip.surface.v.domain
+        shift = np.abs(strip.contact(u) - strip.rim) / (high - low)
+        if shift.max() > most:
+            most, place = float(shift.max()), strip.surface.grid(u[[int(shift.argmax())]], np.array([strip.rim]))[0, 0]
+    if most > 0.5:
+        raise RollsTooWide(place, None)
+    return min(1.0, ROOM * most)
+
+
+def _cut_straight(strips: Sequence[_Strip]) -> list[Surface]:
+    """The sides exactly as they were from the contact on, where that is one line of each; empty where it is not."""
+    found = []
+    for strip in strips:
+        low, high = strip.surface.v.domain
+        contact = strip.contact(np.linspace(*strip.surface.u.domain, LOOKED))
+        if np.ptp(contact) > SAME * (high - low):
+            return []
+        parts = strip.surface.split(float(contact.mean()), 1)
+        found.append(parts[1 if strip.start else 0])
+    return found
+
+
+def _off(found: Floats, true: Floats, axis: int) -> Flags:
+    """Which spans stray, of those looked at twice in a direction."""
+    off = lengths(found - true).max(axis=axis) > FOLLOWED
+    return np.asarray(off.reshape(-1, 2).any(axis=1))
+
+
+def _as_before(strip: _Strip, surface: Surface) -> Surface:
+    """In the parameters that the side had: what is said of a place along it stays so."""
+    u, v = (new.mapped(*old.domain) for new, old in zip((surface.u, surface.v), (strip.surface.u, strip.surface.v), strict=True))
+    return replace(surface, u=u, v=v)
+
+
+def _lies_in(points: Floats, plane: Frame) -> bool:
+    return bool(np.abs((points - plane.origin) @ plane.z).max() < 1e-6)
