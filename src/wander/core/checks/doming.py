@@ -9,7 +9,6 @@ from wander.core.checks.repairs import skipping
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
-from wander.core.results.summaries import BridgedOut
 
 
 def dome_without_height(step: Step, which: Literal["height", "fullness"]) -> Finding:
@@ -61,20 +60,20 @@ def dome_not_made(step: Step, body: Step, error: Exception) -> Finding:
     )
 
 
-def dome_meets_less(step: Step, told: BridgedOut) -> Finding:
+def dome_meets_less(step: Step, *, grade: int | None, angle: float, jump: float | None, worst: tuple[float, float, float]) -> Finding:
     """It goes on less smoothly from the sides than was asked, as measured."""
     asked = step.params.get("meets", "tangent")
-    jump = "" if told.jump is None else f", curvature jumps by {100 * told.jump:.2g} %"
+    jumps = "" if jump is None else f", curvature jumps by {100 * jump:.2g} %"
     fixes = []
-    if asked == "curvature" and told.grade == 1:
+    if asked == "curvature" and grade == 1:
         fixes.append(Fix(label="Tangent is enough", edits=[SetParam(do="set-param", step=step.id, path=["meets"], value="tangent")]))
     return Finding(
         code="dome-meets-less",
         severity=Severity.WARNING,
         step=step.id,
         title=f"{step.name} meets the sides less smoothly than asked",
-        detail=f"At the marked place the angle is {told.angle:.3g}°{jump}. Outlines of straights and arcs have such places where these meet.",
+        detail=f"At the marked place the angle is {angle:.3g}°{jumps}. Outlines of straights and arcs have such places where these meet.",
         path=["meets"],
-        where=Where(points=[told.worst]),
+        where=Where(points=[worst]),
         fixes=fixes,
     )

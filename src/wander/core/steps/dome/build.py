@@ -52,7 +52,7 @@ def build(params: DomeParams, inputs: Inputs) -> Built:
         told = bridged_out("round", around)
         summary = summary.model_copy(update={"bridged": [told]})
         if params.meets != "edge" and (told.grade or 0) < (1 if params.meets == "tangent" else 2):
-            findings.append(dome_meets_less(inputs.step, told))
+            findings.append(dome_meets_less(inputs.step, grade=told.grade, angle=told.angle, jump=told.jump, worst=told.worst))
     return Built(joined, summary, findings)
 
 
