@@ -274,7 +274,7 @@ def between(page: Page, server: Server) -> None:
 @shot
 def polygons(page: Page, server: Server) -> None:
     """Four-sided polygons by counts, as the file will hold them."""
-    Floor(page, server, server.designs()["Tarn flask"]).open()
+    tarn(page, server)
     page.get_by_role("button", name="Hand over").click()
     page.get_by_role("radio", name=re.compile("^OBJ")).click()
     page.get_by_role("button", name="Counted").click()
