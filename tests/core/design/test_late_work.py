@@ -1,7 +1,7 @@
 """What is done to a body late, under early changes: the same edge, end or opening, or a finding; never another one.
 
-Where it was done is told by geometry alone: a blend lies beside the corner that was drawn, an open end lets its plane be cut into a ring, a patch goes
-through the line that was drawn, and has the area of the section where it closes that.
+Where it was done is told by geometry alone: a blend lies beside the corner that was drawn, an open end lets its plane be cut into a ring, a patch
+goes through the line that was drawn, and has the area of the section where it closes that.
 """
 
 from __future__ import annotations
