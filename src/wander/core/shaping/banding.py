@@ -9,7 +9,7 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.surface import Surface
-from wander.core.shaping.offset_skin import CLOSE, offset_skin
+from wander.core.shaping.offset_skin import offset_skin
 from wander.core.shaping.shell import Shell
 
 LOOKED = 257
@@ -63,10 +63,10 @@ def _step(share: Floats) -> tuple[Floats, Floats]:
     return x**3 * (10 - 15 * x + 6 * x * x), 30 * x * x * (1 - x) ** 2
 
 
-def banded(skin: Shell, band: Band, *, close: float = CLOSE) -> Shell:
-    """The skin with the band, its sides as close as said, mm. Raises BadInput where the shoulders don't fit into it; else as offset_skin does."""
+def banded(skin: Shell, band: Band) -> Shell:
+    """The skin with the band. Raises BadInput where the shoulders don't fit into it; else as offset_skin does."""
     if band.shoulder <= 0:
         raise BadInput("its shoulders have no length")
     if band.last - band.first < 2 * band.shoulder - 1e-9:
         raise BadInput("its shoulders are longer than there is room between its ends")
-    return offset_skin(skin, [0.0] * len(skin.faces), (0.0, 0.0), lambda name: name, band, close=close)
+    return offset_skin(skin, [0.0] * len(skin.faces), (0.0, 0.0), lambda name: name, band)

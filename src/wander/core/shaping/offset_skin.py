@@ -243,18 +243,12 @@ def ends_in_point(skin: Shell) -> bool:
 
 
 def offset_skin(
-    skin: Shell,
-    distances: Sequence[float],
-    ends: tuple[float, float],
-    name: Callable[[str], str],
-    further: Further | None = None,
-    *,
-    close: float = CLOSE,
+    skin: Shell, distances: Sequence[float], ends: tuple[float, float], name: Callable[[str], str], further: Further | None = None
 ) -> Shell:
     """The skin moved inwards: each side by its distance, mm, outwards where that is below 0; the planes of its ends by theirs.
 
-    name: what each new face is called, from the name of the one that it comes from. further: what comes to the distances. close: mm that the new
-    sides may stray. Raises NotATube, TooTight, WallsMeet, NeighboursMiss.
+    name: what each new face is called, from the name of the one that it comes from. further: what comes to the distances. Raises NotATube,
+    TooTight, WallsMeet, NeighboursMiss.
     """
     order = _strips(skin)
     faces = [skin.faces[k] for k in order]
@@ -267,7 +261,7 @@ def offset_skin(
         else:
             meets = [_meeting(moved[k - 1], moved[k], planes) for k in range(len(faces))]
             strips = [_Strip(m, meets[k], meets[(k + 1) % len(faces)], planes) for k, m in enumerate(moved)]
-        surfaces = _followed(strips, close)
+        surfaces = _followed(strips)
     except NotConverged as error:
         raise NeighboursMiss(faces[0].surface.points[0, 0]) from error
     made: list[NamedFace] = list(skin.faces)
@@ -402,8 +396,8 @@ def _brought_together(first: Moved, second: Moved, a: Floats, b: Floats, plane: 
     raise NeighboursMiss(place[int(np.argmax(gap))])
 
 
-def _followed(strips: Sequence[_Strip], close: float) -> list[Surface]:
-    """The spline surfaces through strips that go round a tube, as close as said, of one space along it. Raises TooTight, WallsMeet, NotConverged."""
+def _followed(strips: Sequence[_Strip]) -> list[Surface]:
+    """The spline surfaces through strips that go round a tube, to CLOSE, of one space along it. Raises TooTight, WallsMeet, NotConverged."""
     sources = [strip.moved.surface for strip in strips]
     across = [shares_of(source.u) for source in sources]
     bends = [bends_of_space(source.u) for source in sources]
@@ -419,8 +413,8 @@ def _followed(strips: Sequence[_Strip], close: float) -> list[Surface]:
             found.append(Surface.through(u, v, strip.places(u.greville, v.greville)))
             looks = [looks_between(breaks) for breaks in (across[number], along)]
             # where it was met one way only the other can stray: spans that do are halved
-            wide = lengths(found[-1].grid(looks[0], v.greville) - strip.places(looks[0], v.greville)).max(axis=1) > close
-            deep = lengths(found[-1].grid(u.greville, looks[1]) - strip.places(u.greville, looks[1])).max(axis=0) > close
+            wide = lengths(found[-1].grid(looks[0], v.greville) - strip.places(looks[0], v.greville)).max(axis=1) > CLOSE
+            deep = lengths(found[-1].grid(u.greville, looks[1]) - strip.places(u.greville, looks[1])).max(axis=0) > CLOSE
             if wide.any() or deep.any():
                 settled = False
                 across[number] = halved(across[number], wide.reshape(-1, len(BETWEEN)).any(axis=1))
@@ -429,7 +423,7 @@ def _followed(strips: Sequence[_Strip], close: float) -> list[Surface]:
             return found
         along = halved(along, long)
         if max(len(along), *map(len, across)) > MOST_SPANS:
-            raise NotConverged("a moved side", max(len(along), *map(len, across)), close)
+            raise NotConverged("a moved side", max(len(along), *map(len, across)), CLOSE)
 
 
 def looks_between(breaks: Floats) -> Floats:

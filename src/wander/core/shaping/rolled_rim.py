@@ -106,7 +106,12 @@ def rolled_rim(skin: Shell, cap: int, chain: int, radius: float, name: Callable[
         raise NotRolled("its sides begin there in several ways")
     against = backwards.pop()
     strips = _strips(skin, sides, end, radius, against=against)
-    made = _followed(strips, radius)
+    try:
+        made = _followed(strips, radius)
+    except RollsTooWide as error:
+        if not all(_ends_flat(skin, side) for side in sides):
+            raise NotRolled("the ball may have to go on to what follows the side") from error
+        raise
     faces, extra, caps = list(skin.faces), [], list(skin.caps)
     for strip, (left, arcs) in zip(strips, made, strict=True):
         old = skin.faces[strip.face]
@@ -140,6 +145,13 @@ def rolled_rim(skin: Shell, cap: int, chain: int, radius: float, name: Callable[
     caps[cap] = Cap(end.name, end.frame, chains[0], tuple(chains[1:]))
     rings = tuple(ring for ring in skin.rings if not all(_lies_in(curve.points, end.frame) for curve in ring.curves))
     return Shell((*faces, *extra), tuple(caps), rings, tuple(seams), skin.closed)
+
+
+def _ends_flat(skin: Shell, side: Side) -> bool:
+    """Whether a side ends on a flat face at its other end."""
+    far = Side(side.part, "v1" if side.side == "v0" else "v0")
+    pairs = [(seam.first, seam.second) for seam in skin.seams]
+    return any(one == far and other.part >= len(skin.faces) for pair in pairs for one, other in (pair, pair[::-1]))
 
 
 def _side_at(skin: Shell, wanted: Side) -> tuple[Side, bool]:

@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 
 from wander.core.document.derived_names import wall_name
-from wander.core.shaping.offset_skin import CLOSE, EndsInPoint, NotATube, ends_in_point, offset_skin
+from wander.core.shaping.offset_skin import EndsInPoint, NotATube, ends_in_point, offset_skin
 from wander.core.shaping.shell import Cap, Shell, Side
 
 INSIDE, OUTSIDE = "inside", "outside"
@@ -14,12 +14,11 @@ INSIDE, OUTSIDE = "inside", "outside"
 
 
 def walled(
-    skin: Shell, inwards: Mapping[str, float], outwards: Mapping[str, float], open_: Collection[str], maker: str, *, close: float = CLOSE
+    skin: Shell, inwards: Mapping[str, float], outwards: Mapping[str, float], open_: Collection[str], maker: str
 ) -> tuple[Shell, tuple[tuple[int, int], ...]]:
     """The skin with its wall, and the pairs of faces that lie at the distance from each other, by number: the inner one first.
 
     inwards, outwards: by how much the wall goes to either side of each face, mm, by its name. open_: ends that are left open. maker: the step.
-    close: mm that the new sides may stray.
     Raises NotATube, TooTight, NeighboursMiss.
     """
     caps = [cap.name for cap in skin.caps]
@@ -35,9 +34,7 @@ def walled(
     def at(by: Mapping[str, float], sign: float, word: str) -> Shell:
         if not any(by.values()):
             return skin
-        return offset_skin(
-            skin, [sign * by[face.name] for face in skin.faces], ends(by, sign), lambda name: wall_name(maker, word, name), close=close
-        )
+        return offset_skin(skin, [sign * by[face.name] for face in skin.faces], ends(by, sign), lambda name: wall_name(maker, word, name))
 
     outer, inner = at(outwards, -1.0, OUTSIDE), at(inwards, 1.0, INSIDE)
     count = len(skin.faces)

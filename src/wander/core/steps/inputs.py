@@ -20,7 +20,6 @@ from wander.core.document.findings import Finding
 from wander.core.drawing.drafted import Draftings
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.shaping.edges import Edge
-from wander.core.shaping.offset_skin import CLOSE
 from wander.core.shaping.shell import Shell
 
 
@@ -41,9 +40,6 @@ class NeedsExact(Exception):
     """The step reads faces or edges of a body that is only a mesh as yet: it is built once the exact body is there."""
 
 
-PASSING = 0.01
-"""mm within which sides at a distance from others are followed while something is dragged."""
-
 Combine = Callable[[How, Body, Sequence[Body]], Body]
 """Joins, cuts or overlaps bodies: exactly where the kernel is at hand, on their meshes otherwise. Raises CombineFailed."""
 
@@ -58,7 +54,8 @@ class Inputs:
 
     shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
-    files: data that was brought in, by its key. passing: it is built for one picture of a drag, and not kept.
+    files: data that was brought in, by its key. passing: it is built for one picture of a drag: what is not exact
+    then has to be rough, for what is made is kept by what it was made of.
     """
 
     step: Step
@@ -80,11 +77,6 @@ class Inputs:
         if found is None:
             raise NoFile(key)
         return found
-
-    @property
-    def close(self) -> float:
-        """mm that sides at a distance from others may stray: less than is seen of what passes."""
-        return PASSING if self.passing else CLOSE
 
     def result(self, ref: Ref) -> Any:
         return self.results[ref.step]

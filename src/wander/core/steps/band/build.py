@@ -28,7 +28,7 @@ def build(params: BandParams, inputs: Inputs) -> Built:
     if base.exact or len(base.skins) != 1:
         raise StepRefused([band_not_made(step, named, "it is no longer the one skin that it was shaped as")])
     try:
-        made = banded(base.skins[0], Band(axis, first, last, params.height, params.shoulder), close=inputs.close)
+        made = banded(base.skins[0], Band(axis, first, last, params.height, params.shoulder))
     except TooTight as error:
         raise StepRefused([band_too_tight(step, error.place, np.sign(params.height) * error.fits)]) from error
     except WallsMeet as error:

@@ -85,7 +85,7 @@ def _walled(params: WallParams, base: Body, open_: list[str], own: dict[str, flo
     (skin,) = base.skins
     thickness = {name: own.get(name, params.thickness) for name in skin.names}
     inwards, outwards = ({name: share * each for name, each in thickness.items()} for share in SHARES[params.way])
-    return walled(skin, inwards, outwards, open_, inputs.step.id, close=inputs.close)
+    return walled(skin, inwards, outwards, open_, inputs.step.id)
 
 
 def _measured(made: Shell, pairs: tuple[tuple[int, int], ...]) -> Thickness:
