@@ -51,7 +51,7 @@ def test_a_file_has_a_node_for_each_body_in_its_colour(samples: Path, tmp_path: 
     materials = {node["name"]: header["materials"][node["mesh"]] for node in header["nodes"]}
     names = [body.name for body in flask]
     assert list(materials) == names
-    assert set(names) == {"Twin", "Moved"}, "what was moved keeps the colour that it had"
+    assert set(names) == {"Twin", "Flask"}, "what was moved keeps the name and the colour that it had"
     for name, material in materials.items():
         look = material["pbrMetallicRoughness"]
         if name == "Twin":

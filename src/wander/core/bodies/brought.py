@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from wander.core.bodies.measures import Measures
-from wander.core.shaping.display import DisplayMesh
+if TYPE_CHECKING:
+    # who only reads what a file holds loads no geometry
+    from wander.core.bodies.measures import Measures
+    from wander.core.shaping.display import DisplayMesh
 
 
 class NotInFile(ValueError):

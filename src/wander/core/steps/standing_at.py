@@ -5,28 +5,13 @@ from __future__ import annotations
 from math import cos, sin
 
 import numpy as np
-from pydantic import Field
 
 from wander.core.bodies.brought import NoFile
 from wander.core.checks.brought import no_file
-from wander.core.document.fields import Angle, Model, Spot, StationRef
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import BASE_FRAMES, Frame
+from wander.core.steps.from_file import FromFile
 from wander.core.steps.inputs import Inputs, StepRefused
-
-NOWHERE: Spot = (0.0, 0.0, 0.0)
-
-
-class FromFile(Model):
-    """file: the key of its data. station: that carries what is in it, its x, y and normal being those of the file; the top plane where there is none.
-
-    at: where the origin of the file is on it, its height last. turn: about the normal.
-    """
-
-    file: str = Field(pattern="^[0-9a-f]{32}$")
-    station: StationRef | None = Field(default=None, title="Stands on")
-    at: Spot = Field(default=NOWHERE, title="At")
-    turn: Angle = Field(default=0.0, title="Turned by")
 
 
 def motion_of(params: FromFile, inputs: Inputs) -> tuple[Floats, Floats]:

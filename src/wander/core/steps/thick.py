@@ -1,17 +1,11 @@
-"""To which side of what was shaped a wall lies, and sheets made thick."""
+"""Sheets made thick."""
 
 from __future__ import annotations
-
-from typing import Literal
 
 from wander.core.bodies.body import Body
 from wander.core.bodies.combining import How
 from wander.core.bodies.kernel import Kernel
 from wander.core.bodies.thickness import Thickness
-
-Lies = Literal["inwards", "outwards", "middle"]
-SHARES: dict[str, tuple[float, float]] = {"inwards": (1.0, 0.0), "outwards": (0.0, 1.0), "middle": (0.5, 0.5)}
-"""Of the thickness, inwards and outwards from what was shaped."""
 
 
 def thick(sheet: Body, thickness: float, shares: tuple[float, float], kernel: Kernel, maker: str) -> tuple[Body, Thickness]:

@@ -22,9 +22,10 @@ from wander.core.steps.areas import Outlines, outlines_of
 from wander.core.steps.extrude.params import ByDistance, ExtrudeParams
 from wander.core.steps.extrude.reaching import far_end
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.lies import SHARES
 from wander.core.steps.made import finished, put_together
 from wander.core.steps.result import NewBody
-from wander.core.steps.thick import SHARES, thick
+from wander.core.steps.thick import thick
 
 STEEPEST = 0.49 * pi
 

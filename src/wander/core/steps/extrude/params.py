@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wander.core.document.fields import Angle, FaceRef, Length, Model, SectionRef
+from wander.core.steps.lies import Lies
 from wander.core.steps.result import NEW, Result
-from wander.core.steps.thick import Lies
 
 
 class ByDistance(Model):

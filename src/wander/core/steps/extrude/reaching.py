@@ -10,7 +10,7 @@ import numpy as np
 
 from wander.core.checks.areas import face_stands_along, nothing_to_reach
 from wander.core.geometry.frame import Frame
-from wander.core.shaping.cut_ends import Slope
+from wander.core.shaping.cut_ends import LEAST, Slope
 from wander.core.steps.extrude.params import ByDistance, ExtrudeParams, Through
 from wander.core.steps.inputs import Inputs, StepRefused
 from wander.core.steps.result import target
@@ -59,7 +59,7 @@ def _past(params: ExtrudeParams, frame: Frame, inputs: Inputs) -> float:
         heights = (corners - frame.origin) @ frame.z
         sign = copysign(1.0, params.distance)
         furthest = float((sign * heights).max())
-        if furthest > 0:
+        if furthest > LEAST:
             return sign * (furthest + PAST)
         missing = "way"
     raise StepRefused([nothing_to_reach(inputs.step, missing)])

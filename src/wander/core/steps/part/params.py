@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from wander.core.steps.standing_at import FromFile
+from wander.core.steps.from_file import FromFile
 
 
 class PartParams(FromFile):

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.steps.standing_at import FromFile
+from wander.core.steps.from_file import FromFile
 
 
 class ReferenceParams(FromFile):

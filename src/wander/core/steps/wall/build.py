@@ -16,7 +16,8 @@ from wander.core.shaping.offset_skin import EndsInPoint, NeighboursMiss, NotATub
 from wander.core.shaping.shell import Shell
 from wander.core.shaping.walled import walled
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
-from wander.core.steps.thick import SHARES, thick
+from wander.core.steps.lies import SHARES
+from wander.core.steps.thick import thick
 from wander.core.steps.wall.params import WallParams
 
 HALVES = 5

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from wander.core.document.fields import BodyRef, FaceRef, Length, Model
-from wander.core.steps.thick import Lies
+from wander.core.steps.lies import Lies
 
 
 class FaceThickness(Model):
