@@ -15,8 +15,9 @@ from tests.core.steps.test_blend_steps import rectangle, volume
 from tests.core.steps.test_halves import chain
 from tests.core.steps.test_surface_steps import and_then, drawn
 from wander.core.design.apply import apply_edits
-from wander.core.design.exact import exact_volume
-from wander.core.design.rebuild import State
+from wander.core.design.exact import exact_volume, exact_ways
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import State, rebuild
 from wander.core.document.document import Document
 
 BLOCK = lofted((0.0, rectangle(40.0, 30.0)), (50.0, rectangle(40.0, 30.0)))
@@ -48,6 +49,15 @@ def test_a_bore_goes_through_whatever_the_body_has_become(offset: float, high: f
         return
     left = 1200 * high - pi * 25 * (high - max(0.0, offset))
     assert_close(volume(built), left, within=1e-6 * 1200 * high)
+
+
+def test_with_what_is_remembered_it_goes_as_far_as_the_body_does_now() -> None:
+    memory = Memory()
+    bored = with_tool(BLOCK, 0.0, circle(10.0), reach={"type": "through"}, **CUT)
+    for high in (50.0, 80.0, 30.0):
+        document = apply_edits(bored, [set_param("station-3", "offset", to=high)])
+        built = next(each for each in rebuild(document, memory, exact_ways()) if each.step == "extrude-22")
+        assert_close(volume(built), (1200 - pi * 25) * high, within=1e-6, relative=True)
 
 
 def test_through_needs_a_body_and_goes_to_the_side_of_its_distance() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import pi, tan
 
 from wander.core.bodies.body import Along, gathered, of_shells
@@ -31,6 +32,9 @@ STEEPEST = 0.49 * pi
 
 
 def build(params: ExtrudeParams, inputs: Inputs) -> Built:
+    if not isinstance(params.reach, ByDistance):
+        # how far it goes is up to another body: what it was before says nothing
+        inputs = replace(inputs, own=lambda make: make())
     drawn = outlines_of(params.section, inputs)
     skins = _skins(params, drawn, inputs)
     if params.wall < 0:

@@ -1,0 +1,107 @@
+"""What is done to bodies after they were shaped, in the browser: ridges, domes, bores, and the edge round an end."""
+
+from __future__ import annotations
+
+from math import pi
+from typing import Any
+
+from playwright.sync_api import Page, expect
+from scipy.integrate import quad
+
+from tests.app.server import Server, wait_until
+from tests.core.design.designs import circle, lofted
+from tests.core.steps.test_band_step import out
+from tests.ui.floor import Floor, opened, search
+
+ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
+
+
+def holds(floor: Floor, expected: float, within: float = 2e-6) -> None:
+    floor.until_volume(lambda found: abs(found - expected) < within * expected)
+
+
+def chosen(floor: Floor, name: str) -> None:
+    """Select a step in the Build."""
+    floor.page.get_by_label("Build").first.get_by_text(name, exact=True).click()
+    expect(floor.page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value(name)
+
+
+def step(kind: str, number: int, name: str, **params: Any) -> dict[str, Any]:
+    return {"id": f"{kind}-{number}", "kind": kind, "name": name, "params": params}
+
+
+def test_a_ridge_runs_round_and_the_ends_are_domed_and_bored(page: Page, server: Server) -> None:
+    floor = opened(page, server, ROD)
+    search(page, "ridge or groove")
+    floor.type_into("Stands out", "2")
+    floor.type_into("Shoulders", "6")
+    fields = page.get_by_label("Sheet").get_by_label("At", exact=True)
+    for field, value in ((fields.first, "30"), (fields.last, "60")):
+        field.fill(value)
+        field.press("Enter")
+
+    def rod(height: float) -> float:
+        return float(quad(lambda z: pi * (20 + out(z, height)) ** 2, 0, 100, points=[30, 36, 54, 60], limit=300)[0])
+
+    holds(floor, rod(2.0))
+    floor.type_into("Stands out", "-1.5")
+    expect(page.get_by_label("Build").first.get_by_text("groove 1.5 deep round Hull")).to_be_visible()
+    holds(floor, rod(-1.5))
+    # the end above, picked in the scene
+    search(page, "dome a flat end")
+    expect(page.get_by_text("needs a flat face")).to_be_visible()
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    for y in range(int(scene["y"]) + 60, int(scene["y"] + scene["height"] / 2), 6):
+        page.mouse.click(scene["x"] + scene["width"] / 2, y)
+        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 150))")
+        if floor.params("dome-7")["face"].get("part"):
+            break
+    assert floor.params("dome-7")["face"]["part"] == "loft-5/end:section-4"
+    floor.type_into("Height", "15")
+    holds(floor, rod(-1.5) + 2 / 3 * 15 * pi * 400, within=1e-3)
+    expect(page.get_by_label("Sheet").get_by_text("All round it")).to_be_visible()
+
+
+def test_the_edge_round_an_end_is_rounded_at_once_and_follows_a_drag(page: Page, server: Server) -> None:
+    rim = {"step": "loft-5", "part": "loft-5/end:section-4|loft-5/side"}
+    raw = ROD.model_dump(mode="json")
+    raw["steps"].append(step("fillet", 6, "Rim", body={"step": "loft-5"}, sets=[{"edges": [rim], "radius": 5.0}]))
+    floor = opened(page, server, {**raw, "next": 7})
+
+    def rounded(long: float, r: float) -> float:
+        return pi * 400 * long - 2 * pi * (r * r * (20 - r / 2) - pi * r * r / 4 * (20 - r + 4 * r / (3 * pi)))
+
+    holds(floor, rounded(100.0, 5.0))
+    expect(page.get_by_test_id("volume")).to_have_attribute("data-from", "surfaces")
+    chosen(floor, "Rim")
+    floor.type_into("Radius", "25")
+    card = page.locator('[data-code="not-blended"]')
+    expect(card).to_contain_text("was found to go")
+    card.get_by_role("button", name="Make it").click()
+    wait_until(lambda: 15 < floor.params("fillet-6")["sets"][0]["radius"] < 20.01)
+    floor.type_into("Radius", "8")
+    holds(floor, rounded(100.0, 8.0))
+    floor.select("section-4")
+    floor.type_into("Station at", "80")
+    holds(floor, rounded(80.0, 8.0))
+
+
+def test_a_bore_goes_through_whatever_the_body_becomes(page: Page, server: Server) -> None:
+    raw = ROD.model_dump(mode="json")
+    bore = {"section": {"step": "section-6"}, "distance": 5.0, "result": {"type": "cut", "body": {"step": "loft-5"}}}
+    raw["steps"] += [
+        step("section", 6, "Bore", station={"step": "station-1"}, shape=circle(10.0)),
+        step("extrude", 7, "Hole", **bore),
+    ]
+    floor = opened(page, server, {**raw, "next": 8})
+    holds(floor, pi * 400 * 100 - pi * 25 * 5)
+    chosen(floor, "Hole")
+    page.get_by_label("Sheet").get_by_label("Goes", exact=True).click()
+    page.get_by_role("option", name="Past the body").click()
+    holds(floor, pi * (400 - 25) * 100)
+    expect(page.get_by_label("Build").first.get_by_text("extrude of Bore all through, cut from Hull")).to_be_visible()
+    page.keyboard.press("Escape")
+    floor.select("section-4")
+    floor.type_into("Station at", "130")
+    holds(floor, pi * (400 - 25) * 130)
