@@ -188,18 +188,21 @@ class Service:
         data = self.store.head(design).data
         return self.engine.ask("fair", design, document=data, step=step, within=within, things=tuple(things)).result()
 
-    def _worked_out(self, design: str, base: int, ask: Callable[[Head], Future[bytes]]) -> Head:
-        """Edits that a worker finds, kept as one change."""
+    def _head_at(self, design: str, base: int) -> Head:
+        """The head, which is to be the revision that a change was made on. Raises StaleBase, UnknownDesign."""
         head = self.store.head(design)
         if head.revision != base:
             raise StaleBase(head.revision)
+        return head
+
+    def _worked_out(self, design: str, base: int, ask: Callable[[Head], Future[bytes]]) -> Head:
+        """Edits that a worker finds, kept as one change."""
+        head = self._head_at(design, base)
         return self.edit(design, base, [_EDIT.validate_python(edit) for edit in orjson.loads(ask(head).result())])
 
     def bring(self, design: str, base: int, step: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> tuple[Head, Brought]:
         """Add the curves of a file to the drawing of a section, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
-        head = self.store.head(design)
-        if head.revision != base:
-            raise StaleBase(head.revision)
+        self._head_at(design, base)
         answer = self.engine.ask("bring", design, data=data, file_name=file_name, placing=placing, tolerance=tolerance)
         found = orjson.loads(answer.result())
         edit = Draw.model_validate({"do": "draw", "step": step, "acts": [found["act"]]})
@@ -207,18 +210,14 @@ class Service:
 
     def add_picture(self, design: str, base: int, station: str, data: bytes, name: str) -> Head:
         """Lay a reference picture on a station, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
-        head = self.store.head(design)
-        if head.revision != base:
-            raise StaleBase(head.revision)
+        self._head_at(design, base)
         key = keep_picture(self.engine.ask("picture", design, data=data).result())
         params = {"station": {"step": station}, "picture": key}
         return self.edit(design, base, [AddStep.model_validate({"do": "add-step", "kind": "picture", "name": name, "params": params})])
 
     def add_part(self, design: str, base: int, data: bytes, file_name: str, use: Use) -> Head:
         """Bring the bodies of a STEP or STL file in, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
-        head = self.store.head(design)
-        if head.revision != base:
-            raise StaleBase(head.revision)
+        head = self._head_at(design, base)
         answer = orjson.loads(self.engine.ask("part", design, data=data, file_name=file_name).result())
         found = PartFound(answer["format"], [Piece(**piece) for piece in answer["pieces"]])
         names = [step.name for step in head.document.steps]

@@ -293,9 +293,9 @@ def _part_files(setup: WorkerSetup) -> Files:
     """How data is read that was brought into designs: the database is opened when some is wanted."""
 
     def read(key: str) -> bytes | None:
-        from wander.app.store.part_files import beside
+        from wander.app.store.part_files import read_beside
 
-        return beside(Path(setup.database))(key)
+        return read_beside(Path(setup.database), key)
 
     return read
 

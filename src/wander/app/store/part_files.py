@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import time
 import zlib
-from collections.abc import Callable
 from pathlib import Path
 
 from peewee import OperationalError, SqliteDatabase
@@ -27,17 +26,13 @@ def part_file_or_none(key: str) -> bytes | None:
     return None if found is None else zlib.decompress(bytes(found.data))
 
 
-def beside(database: Path) -> Callable[[str], bytes | None]:
-    """How another process reads what is kept in a database, without ever writing to it."""
-
-    def read(key: str) -> bytes | None:
-        held = SqliteDatabase(f"{database.absolute().as_uri()}?mode=ro", uri=True)
-        try:
-            row = held.execute_sql("SELECT data FROM part_file WHERE key = ?", (key,)).fetchone()
-        except OperationalError:
-            return None  # there is no database yet
-        finally:
-            held.close()
-        return None if row is None else zlib.decompress(row[0])
-
-    return read
+def read_beside(database: Path, key: str) -> bytes | None:
+    """As another process reads what is kept in a database, without ever writing to it."""
+    held = SqliteDatabase(f"{database.absolute().as_uri()}?mode=ro", uri=True)
+    try:
+        row = held.execute_sql("SELECT data FROM part_file WHERE key = ?", (key,)).fetchone()
+    except OperationalError:
+        return None  # there is no database yet
+    finally:
+        held.close()
+    return None if row is None else zlib.decompress(row[0])

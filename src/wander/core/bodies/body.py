@@ -113,6 +113,13 @@ class Body:
         return self.measures.closed
 
     @property
+    def axis(self) -> Floats:
+        """The direction in which its length is counted: its own, or that of the longest side of its box."""
+        if self.along is not None:
+            return self.along.axis
+        return np.eye(3)[int(np.argmax(self.measures.high - self.measures.low))]
+
+    @property
     def size(self) -> float:
         """Diagonal of its box, mm."""
         return float(np.linalg.norm(self.measures.high - self.measures.low))

@@ -23,15 +23,13 @@ CREASE = np.cos(np.radians(30.0))
 def reference_from(data: bytes, scale: float, name: str) -> Reference:
     """The mesh of a file, its numbers times `scale` as mm, called `name`. Raises NotInFile."""
     places, triangles = _welded(data, scale)
-    directed = np.sort(np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=-1).reshape(-1, 2), axis=1)
-    _, count = np.unique(directed, axis=0, return_counts=True)
+    sides = np.sort(np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=-1).reshape(-1, 2), axis=1)
+    found, count = np.unique(sides, axis=0, return_counts=True)
     watertight = bool(np.all(count == 2))
-    mesh = _shown(places, triangles, name, closed=watertight)
+    if watertight and np.einsum("ij,ij->", places[triangles[:, 0]], cross(places[triangles[:, 1]], places[triangles[:, 2]])) < 0:
+        triangles = triangles[:, ::-1]  # all of them look inwards
+    mesh = _shown(places, triangles, found[count == 1], name, closed=watertight)
     measured = of_mesh(mesh)
-    if watertight and measured.volume < 0:
-        # its triangles look inwards, all of them
-        mesh = _shown(places, triangles[:, ::-1], name, closed=True)
-        measured = of_mesh(mesh)
     if not watertight:
         measured = Measures(0.0, measured.area, places.mean(axis=0), measured.low, measured.high, Source.MESH, closed=False)
     return Reference(mesh, measured, watertight)
@@ -65,8 +63,8 @@ def _welded(data: bytes, scale: float) -> tuple[Floats, Ints]:
     return places, triangles
 
 
-def _shown(places: Floats, triangles: Ints, name: str, *, closed: bool) -> DisplayMesh:
-    """Smooth where triangles meet flat, with a line and an edge in the light where they do not."""
+def _shown(places: Floats, triangles: Ints, free: Ints, name: str, *, closed: bool) -> DisplayMesh:
+    """Smooth where triangles meet flat, with a line and an edge in the light where they do not. free: sides (k, 2) that only one triangle has."""
     import trimesh
 
     body = trimesh.Trimesh(places, triangles, process=False)
@@ -82,7 +80,7 @@ def _shown(places: Floats, triangles: Ints, name: str, *, closed: bool) -> Displ
     normals = np.zeros_like(positions)
     np.add.at(normals, drawn, np.repeat(flat, 3, axis=0))
     size = lengths(normals)
-    lines = np.concatenate([between[~level], _free(triangles)])
+    lines = np.concatenate([between[~level], free])
     return DisplayMesh(
         positions=positions,
         normals=normals / np.where(size > 0, size, 1.0)[:, None],
@@ -95,10 +93,3 @@ def _shown(places: Floats, triangles: Ints, name: str, *, closed: bool) -> Displ
         line_names=(f"{name}|{name}",) if len(lines) else (),
         closed=closed,
     )
-
-
-def _free(triangles: Ints) -> Ints:
-    """Sides (k, 2) that only one triangle has."""
-    sides = np.sort(np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=-1).reshape(-1, 2), axis=1)
-    found, count = np.unique(sides, axis=0, return_counts=True)
-    return np.asarray(found[count == 1])

@@ -111,6 +111,22 @@ class Surface:
         partly = {du: np.einsum("mi,mijc->mjc", values, near) for du, values in across.items()}
         return [np.einsum("mj,mjc->mc", along[dv], partly[du]) for du, dv in orders]
 
+    def along_rows(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
+        """Derivatives of the given orders at parameters u (m,) and, for each of them, v (m, k): (m k, 3) each.
+
+        Along each row only v changes: its curve is found once.
+        """
+        if self.weights is not None:
+            return self.at(np.repeat(u, v.shape[1]), v.ravel(), orders)
+        rows = {du: self.u.evaluate(self.points, u, du) for du in {du for du, _ in orders}}
+        places = v.ravel()
+        spans, _ = basis_functions(self.v.knots, self.v.degree, places)
+        along = {dv: basis_functions(self.v.knots, self.v.degree, places, dv)[1] for dv in {dv for _, dv in orders}}
+        columns = spans[:, None] - self.v.degree + np.arange(self.v.degree + 1)
+        owner = np.repeat(np.arange(len(u)), v.shape[1])[:, None]
+        near = {du: row[owner, columns] for du, row in rows.items()}
+        return [np.asarray(np.einsum("mj,mjc->mc", along[dv], near[du])) for du, dv in orders]
+
     def _rational_grid(self, u: Floats, v: Floats, du: int, dv: int) -> Floats:
         plain = Surface(self.u, self.v, self.homogeneous)
         return _quotients({(i, j): plain.grid(u, v, i, j) for i in range(du + 1) for j in range(dv + 1)}, du, dv)[du, dv]

@@ -11,6 +11,7 @@ from wander.core.bodies.slices import areas
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.results.summaries import BodySummary, Connecting, LinePlace, RunLanes, RunStation, vector
+from wander.core.shaping.display import DisplayMesh
 
 READINGS = 49
 """Places along a body at which it is read."""
@@ -31,7 +32,7 @@ def body_summary(
     """run, axis, line, lanes, ties: of a body that was made of sections; others are read along the longest side of their box."""
     measures = body.measures
     if axis is None:
-        axis = body.along.axis if body.along is not None else np.eye(3)[int(np.argmax(measures.high - measures.low))]
+        axis = body.axis
     return BodySummary(
         volume=measures.volume,
         area=measures.area,
@@ -56,18 +57,20 @@ def _read_off(body: Body, axis: Floats, tolerances: Tolerances) -> RunLanes:
         return RunLanes(at=[], area=[])  # read off once the exact body is there
     if not body.closed:
         # a sheet has a length and no area to read along it
-        ends = np.array([body.measures.low @ np.abs(axis), body.measures.high @ np.abs(axis)]) * np.sign(axis.sum())
-        if np.count_nonzero(axis) > 1:
-            ends = mesh_of(body, DEFAULT.display).positions @ axis
-        at = np.linspace(float(ends.min()), float(ends.max()), READINGS)
+        at = np.linspace(*_ends(body, axis), READINGS)
         return RunLanes(at=at.tolist(), area=[None] * READINGS)
     mesh = mesh_of(body, max(tolerances.display, tolerances.moving * body.size))
-    heights = mesh.positions @ axis
-    low, high = float(heights.min()), float(heights.max())
-    if np.count_nonzero(axis) == 1:
-        # chords leave out what bulges between them: the box does not
-        low, high = sorted((float(body.measures.low @ axis), float(body.measures.high @ axis)))
+    low, high = _ends(body, axis, mesh)
     # a hair inside the ends: a plane that touches a flat end cuts nothing
     shares = np.linspace(0.0, 1.0, READINGS)
     read = np.abs(areas(mesh, axis, low + (high - low) * np.clip(shares, 1e-4, 1 - 1e-4)))
     return RunLanes(at=(low + (high - low) * shares).tolist(), area=[float(f"{a:.9g}") for a in read])
+
+
+def _ends(body: Body, axis: Floats, mesh: DisplayMesh | None = None) -> tuple[float, float]:
+    """From where to where a body goes along a unit axis, mm: by its box, for chords leave out what bulges between them; off the axes by a mesh."""
+    if np.count_nonzero(axis) == 1:
+        heights = np.array([body.measures.low @ axis, body.measures.high @ axis])
+    else:
+        heights = (mesh or mesh_of(body, DEFAULT.display)).positions @ axis
+    return float(heights.min()), float(heights.max())

@@ -16,7 +16,7 @@ from typing import Protocol
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.geometry.basis import Floats, basis_functions
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError, NotConverged
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
@@ -135,18 +135,9 @@ class Moved:
 
     def _derivatives(self, u: Floats, v: Floats) -> list[Floats]:
         """Of ORDERS, (m k, 3) each."""
-        surface = self.surface
-        if surface.weights is not None or np.ptp(u, axis=1).max() > 0:
-            return surface.at(u.ravel(), v.ravel(), ORDERS)
-        # along each row only v changes: its curve is found once
-        rows = [surface.u.evaluate(surface.points, u[:, 0], order) for order in range(3)]
-        places = v.ravel()
-        spans, _ = basis_functions(surface.v.knots, surface.v.degree, places)
-        along = [basis_functions(surface.v.knots, surface.v.degree, places, order)[1] for order in range(3)]
-        columns = spans[:, None] - surface.v.degree + np.arange(surface.v.degree + 1)
-        owner = np.repeat(np.arange(len(u)), v.shape[1])[:, None]
-        near = [row[owner, columns] for row in rows]
-        return [np.einsum("mj,mjc->mc", along[dv], near[du]) for du, dv in ORDERS]
+        if np.ptp(u, axis=1).max() > 0:
+            return self.surface.at(u.ravel(), v.ravel(), ORDERS)
+        return self.surface.along_rows(u[:, 0], v, ORDERS)
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.geometry.basis import Floats, basis_functions
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve_edits import reverse
 from wander.core.geometry.errors import GeometryError, NotConverged
 from wander.core.geometry.frame import Frame
@@ -75,12 +75,15 @@ class _Strip:
         try:
             found = into_plane(self.moved, self.plane, u, np.full(len(u), self.rim))
         except NotConverged as error:
-            raise RollsTooWide(self.surface.grid(u[:1], np.array([self.rim]))[0, 0], None) from error
-        off = found <= low if self.start else found >= high
-        beyond = found >= high if self.start else found <= low
-        if off.any() or beyond.any():
-            raise RollsTooWide(self.surface.grid(u[[int(np.argmax(off | beyond))]], np.array([self.rim]))[0, 0], None)
+            raise RollsTooWide(self.on_rim(u[:1])[0], None) from error
+        beside = (found <= low) | (found >= high)
+        if beside.any():
+            raise RollsTooWide(self.on_rim(u[[int(np.argmax(beside))]])[0], None)
         return found
+
+    def on_rim(self, u: Floats) -> Floats:
+        """Places (m, 3) on the edge."""
+        return self.surface.grid(u, np.array([self.rim]))[:, 0]
 
     def touched(self, u: Floats, v: Floats) -> tuple[Floats, Floats]:
         """Where the ball touches the side (m, 3), and the outward normals there."""
@@ -245,7 +248,7 @@ class _Places:
         near = x < 1
         fading = 1 - x[near] ** 3 * (10 - 15 * x[near] + 6 * x[near] ** 2)
         v = np.clip(t[near] + (self.contact(u) - self.strip.rim)[:, None] * fading, low, high)
-        found[:, near] = _along_rows(surface, u, v)
+        found[:, near] = surface.along_rows(u, v, [(0, 0)])[0].reshape(*v.shape, 3)
         return found
 
     def blend(self, u: Floats, shares: Floats) -> Floats:
@@ -269,7 +272,7 @@ class _Places:
         if room[worst, 0] <= self.radius:
             raise RollsTooWide(places[worst, 0], float(room[worst, 0]))
         along = self.blend(u, np.array([0.0 if self.strip.start else 1.0]))[:, 0]
-        rim = self.strip.surface.grid(u, np.array([self.strip.rim]))[:, 0]
+        rim = self.strip.on_rim(u)
         back = np.sum(np.diff(along, axis=0) * np.diff(rim, axis=0), axis=1) <= 0
         if back.any():
             raise RollsTooWide(rim[int(np.argmax(back))], None)
@@ -324,17 +327,6 @@ def _followed(strips: Sequence[_Strip], radius: float) -> list[tuple[Surface, Su
             raise NotRolled("its sides can't be followed closely enough")
 
 
-def _along_rows(surface: Surface, u: Floats, v: Floats) -> Floats:
-    """Places (m, k, 3) at parameters u (m,) and, for each of them, v (m, k)."""
-    if surface.weights is not None:
-        return surface.at(np.repeat(u, v.shape[1]), v.ravel(), [(0, 0)])[0].reshape(*v.shape, 3)
-    rows = surface.u.evaluate(surface.points, u)
-    spans, basis = basis_functions(surface.v.knots, surface.v.degree, v.ravel())
-    columns = spans[:, None] - surface.v.degree + np.arange(surface.v.degree + 1)
-    near = rows[np.repeat(np.arange(len(u)), v.shape[1])[:, None], columns]
-    return np.asarray(np.einsum("mj,mjc->mc", basis, near)).reshape(*v.shape, 3)
-
-
 def _reach(strips: Sequence[_Strip]) -> float:
     """Over which share of their parameters along all sides give way. Raises RollsTooWide where they would have to all along."""
     most, place = 0.0, strips[0].surface.points[0, 0]
@@ -343,7 +335,7 @@ def _reach(strips: Sequence[_Strip]) -> float:
         low, high = strip.surface.v.domain
         shift = np.abs(strip.contact(u) - strip.rim) / (high - low)
         if shift.max() > most:
-            most, place = float(shift.max()), strip.surface.grid(u[[int(shift.argmax())]], np.array([strip.rim]))[0, 0]
+            most, place = float(shift.max()), strip.on_rim(u[[int(shift.argmax())]])[0]
     if most > 0.5:
         raise RollsTooWide(place, None)
     return min(1.0, ROOM * most)

@@ -12,7 +12,6 @@ from pathlib import Path
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_Sewing
 from OCP.BRepCheck import BRepCheck_Analyzer
-from OCP.BRepTools import BRepTools
 from OCP.collections import Sequence_TDF_Label
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.Quantity import Quantity_Color, Quantity_TOC_sRGB
@@ -156,7 +155,6 @@ def brought_in(data: bytes, number: int | None, maker: str) -> Body:
     words = [name if _own(name) and counted[name] == 1 else f"{k}.{told}" for k, name in enumerate(names, start=1)]
     called = [f"{maker}/face:{word}" for word in words]
     shape = BRepBuilderAPI_Copy(compound([one.shape for one in wanted])).Shape()
-    BRepTools.Clean_s(shape)
     sound, images = _sound(shape)
     origins = Origins(sound)
     for image, name in zip(images, called, strict=True):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.bodies.body import Body, of_shells
+from wander.core.bodies.body import of_shells
 from wander.core.checks.banding import band_beside, band_no_room, band_not_made, band_too_tight
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
@@ -18,7 +18,7 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 
 def build(params: BandParams, inputs: Inputs) -> Built:
     step, base, named = inputs.step, inputs.exact_body(params.body), inputs.named(params.body)
-    axis = _axis(base)
+    axis = base.axis
     first, last = sorted(_place(end, axis, inputs) for end in (params.first, params.last))
     ends = sorted((float(base.measures.low @ axis), float(base.measures.high @ axis)))
     if last <= ends[0] or first >= ends[1]:
@@ -39,13 +39,6 @@ def build(params: BandParams, inputs: Inputs) -> Built:
     inputs.pause()
     body = of_shells((made,), base.along)
     return Built(body, body_summary(body, inputs.tolerances))
-
-
-def _axis(body: Body) -> Floats:
-    """The direction in which the Run counts the body."""
-    if body.along is not None:
-        return body.along.axis
-    return np.eye(3)[int(np.argmax(body.measures.high - body.measures.low))]
 
 
 def _place(end: End, axis: Floats, inputs: Inputs) -> float:

@@ -20,7 +20,7 @@ from wander.core.shaping.offset_skin import NotATube, TooTight, WallsMeet
 from wander.core.shaping.shell import Shell
 from wander.core.shaping.walled import walled
 from wander.core.steps.areas import Outlines, outlines_of
-from wander.core.steps.extrude.params import ByDistance, ExtrudeParams
+from wander.core.steps.extrude.params import ByDistance, ExtrudeParams, Through
 from wander.core.steps.extrude.reaching import far_end
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
 from wander.core.steps.lies import SHARES
@@ -32,8 +32,8 @@ STEEPEST = 0.49 * pi
 
 
 def build(params: ExtrudeParams, inputs: Inputs) -> Built:
-    if not isinstance(params.reach, ByDistance):
-        # how far it goes is up to another body: what it was before says nothing
+    if isinstance(params.reach, Through):
+        # how far it goes is up to the body that it meets: what it was with another one says nothing
         inputs = replace(inputs, own=lambda make: make())
     drawn = outlines_of(params.section, inputs)
     skins = _skins(params, drawn, inputs)

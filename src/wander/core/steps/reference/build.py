@@ -53,8 +53,8 @@ def _from_stl(params: ReferenceParams, inputs: Inputs) -> Reference:
 
 
 def _placed(found: Reference, matrix: Floats, origin: Floats) -> Reference:
-    mesh = moved_mesh(found.mesh, matrix, origin)
-    low, high = mesh.positions.min(axis=0), mesh.positions.max(axis=0)
     if np.array_equal(matrix, np.eye(3)) and not origin.any():
         return found
+    mesh = moved_mesh(found.mesh, matrix, origin)
+    low, high = mesh.positions.min(axis=0), mesh.positions.max(axis=0)
     return replace(found, mesh=mesh, measures=replace(found.measures.moved(matrix, origin), low=low, high=high))
