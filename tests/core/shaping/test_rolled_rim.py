@@ -69,14 +69,13 @@ def test_it_holds_what_the_kernels_own_fillet_does_and_is_smooth_at_both_sides(b
     for seam in beside:
         assert seam.gap < 1e-4
         assert seam.angle < 0.05
-    # the arcs are arcs: every place of the blend is as far from the ball's centre as the radius is, so its smaller radius of curvature is that
+    # the arcs are arcs: they bend as the ball does
     blend = next(face.surface for face in own.faces if "along(" in face.name)
     assert blend is not None
     u, v = np.linspace(*blend.u.domain, 23), np.linspace(*blend.v.domain, 9)[1:-1]
-    place, dv, dvv = blend.grid(u, v), blend.grid(u, v, 0, 1), blend.grid(u, v, 0, 2)
+    dv, dvv = blend.grid(u, v, 0, 1), blend.grid(u, v, 0, 2)
     bend = np.linalg.norm(np.cross(dv, dvv), axis=-1) / np.linalg.norm(dv, axis=-1) ** 3
     assert_close(1 / bend, 2.0, within=2e-3)
-    assert place.shape == (23, 7, 3)
 
 
 def test_the_edges_of_a_wall_inside_and_outside() -> None:

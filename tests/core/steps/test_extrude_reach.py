@@ -88,19 +88,18 @@ def test_a_post_reaches_the_plane_of_a_face_that_leans(angle: float, shift: floa
 
 
 def test_faces_that_are_never_reached_are_told() -> None:
-    side = {"step": "loft-5", "part": "loft-5/2.right+4.right"}
-    document = with_tool(BLOCK, 0.0, circle(6.0), reach={"type": "face", "face": side})
-    flat = exactly(document, "extrude-22")
-    assert flat.findings[0].code in ("face-stands-along", "nothing-to-reach")
-    round_ = with_tool(
-        lofted((0.0, circle(40.0)), (50.0, circle(40.0))), 0.0, circle(6.0), reach={"type": "face", "face": {"step": "loft-5", "part": "loft-5/side"}}
-    )
-    finding = only_refusal(round_, "extrude-22")
+    rod = lofted((0.0, circle(40.0)), (50.0, circle(40.0)))
+    bent = with_tool(rod, 0.0, circle(6.0), reach={"type": "face", "face": {"step": "loft-5", "part": "loft-5/side"}})
+    finding = only_refusal(bent, "extrude-22")
     assert finding.code == "nothing-to-reach"
-    assert repaired(round_, finding, "By its distance").state is State.READY
-    lidded = drawn(rectangle(40.0, 30.0), distance=20.0)
-    along = with_tool(lidded, 0.0, circle(6.0), reach={"type": "face", "face": {"step": "extrude-5", "part": "extrude-5/2.right"}})
-    assert exactly(along, "extrude-22").state is State.FAILED
+    assert "flat faces only" in finding.detail
+    assert repaired(bent, finding, "By its distance").state is State.READY
+    # a drawing that stands upright goes along the flat end, never to it
+    upright = with_tool(rod, 30.0, circle(6.0), reach={"type": "face", "face": {"step": "loft-5", "part": "loft-5/end:section-4"}})
+    upright = apply_edits(upright, [set_param("station-20", "plane", to="front")])
+    finding = only_refusal(upright, "extrude-22")
+    assert finding.code == "face-stands-along"
+    assert repaired(upright, finding, "By its distance").state is State.READY
 
 
 @pytest.mark.parametrize(

@@ -145,4 +145,5 @@ def test_what_no_body_can_be_made_of_says_so_on_its_step() -> None:
         (finding,) = built(document, step).findings
         assert finding.code == "file-not-read"
         assert word in finding.detail
+        assert ("AP242" in finding.detail) == (step == "part-3")
     assert exactly(document, "station-1").state is State.READY

@@ -28,11 +28,11 @@ export function toBody(
   };
 }
 
-/** After a step of that kind was made, what it stands on is picked: several things, each taken in or out by a click. */
-export function pickFor(floor: Scope["floor"], kind: string, asks: Omit<Picking, "step" | "many">): void {
+/** After a step of that kind was made, what it stands on is picked: one thing, or several, each taken in or out by a click. */
+export function pickFor(floor: Scope["floor"], kind: string, asks: Omit<Picking, "step" | "many">, many = true): void {
   const { place } = floor;
   const made = place.getState().selected;
-  if (made?.startsWith(`${kind}-`)) place.setState({ picking: { step: made, many: true, ...asks } });
+  if (made?.startsWith(`${kind}-`)) place.setState({ picking: { step: made, many, ...asks } });
 }
 
 /** A choice after which that is picked. */

@@ -35,6 +35,9 @@ class Blend:
         return float(np.max(self.size(np.linspace(0.0, 1.0, 65))))
 
 
+NO_ROOM = "there is no room for it beside this edge"
+
+
 class NotBlended(GeometryError):
     """An edge can't be made round, or cut off. edge: its name; at: a place on it (3,); number: of the blend that asked for it.
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from wander.core.bodies.blending import Blend, NotBlended
+from wander.core.bodies.blending import NO_ROOM, Blend, NotBlended
 from wander.core.bodies.body import Body, of_shells
 from wander.core.document.derived_names import blend_name
 from wander.core.shaping.edges import pair_name
@@ -36,7 +36,7 @@ def rounded_rims(body: Body, blends: Sequence[Blend], maker: str) -> Body | None
                 return None
             except RollsTooWide as error:
                 fits = error.fits or _fits(skin, cap, chain, blend.largest, maker)
-                raise NotBlended("There is no room for it beside this edge", edge, error.place, number, fits) from error
+                raise NotBlended(NO_ROOM, edge, error.place, number, fits) from error
     return of_shells((skin,), body.along)
 
 

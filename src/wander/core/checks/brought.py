@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from wander.core.checks.refusals import refused
 from wander.core.document.document import Step
-from wander.core.document.findings import Finding, Where
+from wander.core.document.findings import Finding, Where, sentence
 
 
 def no_file(step: Step) -> Finding:
@@ -12,10 +12,16 @@ def no_file(step: Step) -> Finding:
         step,
         "file-not-here",
         f"The file of {step.name} is not on this machine",
-        "Bring it in again, or open a file of the design that brings it along: “Hand over, the design itself” puts it in.",
+        "Open the design from a file that was handed over where it is at hand: that brings it along. Or remove the step and bring it in again.",
         ["file"],
         Where(),
     )
+
+
+_AGAIN = {
+    "step": "as solids, in STEP AP214 or AP242; or as STL, and bring that in to look at",
+    "stl": "as STL, closed and without broken triangles; or as STEP",
+}
 
 
 def not_read(step: Step, error: Exception) -> Finding:
@@ -23,8 +29,7 @@ def not_read(step: Step, error: Exception) -> Finding:
         step,
         "file-not-read",
         f"{step.name} can't be made of its file",
-        f"{str(error)[:1].upper()}{str(error)[1:]}. Have it written again by the program that it comes from: as solids, in STEP AP214 or AP242; "
-        "or bring it in as a reference body from an STL file.",
+        f"{sentence(error)}. Have it written again by the program that it comes from: {_AGAIN[str(step.params.get('format', 'step'))]}.",
         ["file"],
         Where(),
     )

@@ -15,7 +15,7 @@ from OCP.gp import gp_Pnt2d
 from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
-from wander.core.bodies.blending import Among, Blend, Fades, NotBlended, NothingMeant
+from wander.core.bodies.blending import NO_ROOM, Among, Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body
 from wander.core.document.derived_names import blend_name, corner_name
 from wander.core.shaping.edges import Edge
@@ -205,7 +205,7 @@ def _why_not(make: Make, item: NamedShape, asked: Sequence[_Asked], blends: Sequ
     else:
         one = at_fault
         fits = _largest(lambda factor: _built(make, item, [one], blends, factor) is not None, until)
-        why = "there is no room for it beside this edge"
+        why = NO_ROOM
     middle = one.meets.points[len(one.meets.points) // 2]
     return NotBlended(why, one.name, middle, one.number, None if fits is None else fits * blends[one.number].largest)
 

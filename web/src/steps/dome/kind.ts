@@ -1,3 +1,4 @@
+import { pickFor } from "../bodies";
 import type { Kind } from "../kind";
 
 const faceIn = (params: Record<string, unknown>): string => (params["face"] as { step: string }).step;
@@ -17,9 +18,7 @@ export const kind: Kind = {
       act: async () => {
         if (!body) return;
         await keep([{ do: "add-step", kind: "dome", name: name("Dome"), params: { face: { step: body.id } } }]);
-        const made = floor.place.getState().selected;
-        if (made?.startsWith("dome-"))
-          floor.place.setState({ picking: { step: made, path: ["face"], what: "face", many: false } });
+        pickFor(floor, "dome", { path: ["face"], what: "face" }, false);
       },
     },
   ],
