@@ -53,12 +53,11 @@ class RollsTooWide(GeometryError):
 
 @dataclass(frozen=True)
 class _Strip:
-    """A side that ends on the edge. face: its number. start: the edge is where v begins. normal, plane: of the end, moved by the radius.
+    """A side that ends on the edge. start: the edge is where v begins. plane: of the end, moved by the radius; outwards: its normal.
 
     moved: the side, moved by the radius to where the centre runs.
     """
 
-    face: int
     surface: Surface
     start: bool
     plane: Frame
@@ -115,39 +114,42 @@ def rolled_rim(skin: Shell, cap: int, chain: int, radius: float, name: Callable[
         if not all(_ends_flat(skin, side) for side in sides):
             raise NotRolled("the ball may have to go on to what follows the side") from error
         raise
-    faces, extra, caps = list(skin.faces), [], list(skin.caps)
-    for strip, (left, arcs) in zip(strips, made, strict=True):
-        old = skin.faces[strip.face]
-        faces[strip.face] = replace(old, surface=left)
+    faces, extra = list(skin.faces), []
+    for side, (left, arcs) in zip(sides, made, strict=True):
+        old = skin.faces[side.part]
+        faces[side.part] = replace(old, surface=left)
         extra.append(NamedFace(name(old.name, end.name), arcs, old.closed_u))
-    new_number = {strip.face: count + k for k, strip in enumerate(strips)}
-    shifted = len(extra)
+    edges = [arcs.edge(str(side.side)) for side, (_, arcs) in zip(sides, made, strict=True)]
+    chains = [tuple(reverse(edge) if against else edge for edge in edges) if k == chain else old for k, old in enumerate(end.chains)]
+    caps = [Cap(end.name, end.frame, chains[0], tuple(chains[1:])) if k == cap else old for k, old in enumerate(skin.caps)]
+    rings = tuple(ring for ring in skin.rings if not all(_lies_in(curve.points, end.frame) for curve in ring.curves))
+    return Shell((*faces, *extra), tuple(caps), rings, tuple(_seams(skin, cap, sides)), skin.closed)
 
-    def place(side: Side) -> Side:
-        return side if side.part < count else replace(side, part=side.part + shifted)
+
+def _seams(skin: Shell, cap: int, sides: Sequence[Side]) -> list[Seam]:
+    """What meets what when a face was put in between each of the sides and the end; these come after all faces, in the order of the sides."""
+    count = len(skin.faces)
+    put_in = {side.part: count + k for k, side in enumerate(sides)}
+
+    def now(side: Side) -> Side:
+        return side if side.part < count else replace(side, part=side.part + len(sides))
 
     seams = []
-    touched = {(side.part, side.side) for side in sides}
     for seam in skin.seams:
         pair = (seam.first, seam.second)
-        at_end = [s for s in pair if (s.part, s.side) in touched]
-        if at_end and any(s.part == count + cap for s in pair):
-            (side,) = at_end
-            (other,) = (s for s in pair if s is not side)
+        side = next((s for s in pair if s in sides), None)
+        if side is not None and any(s.part == count + cap for s in pair):
+            other = pair[1] if side is pair[0] else pair[0]
             far = "v0" if side.side == "v1" else "v1"
-            blend = new_number[side.part]
-            seams.append(Seam(Side(blend, far), side))
-            seams.append(Seam(Side(blend, str(side.side)), place(other), seam.corner, seam.turned))
+            seams.append(Seam(Side(put_in[side.part], far), side))
+            seams.append(Seam(Side(put_in[side.part], side.side), now(other), seam.corner, seam.turned))
             continue
-        seams.append(replace(seam, first=place(seam.first), second=place(seam.second)))
-        if all(s.part in new_number and str(s.side)[0] == "u" for s in pair):
-            seams.append(replace(seam, first=Side(new_number[pair[0].part], pair[0].side), second=Side(new_number[pair[1].part], pair[1].side)))
-    edges = (arcs.edge(str(side.side)) for side, (_, arcs) in zip(sides, made, strict=True))
-    curves = tuple(reverse(edge) if against else edge for edge in edges)
-    chains = [curves if k == chain else old for k, old in enumerate(end.chains)]
-    caps[cap] = Cap(end.name, end.frame, chains[0], tuple(chains[1:]))
-    rings = tuple(ring for ring in skin.rings if not all(_lies_in(curve.points, end.frame) for curve in ring.curves))
-    return Shell((*faces, *extra), tuple(caps), rings, tuple(seams), skin.closed)
+        seams.append(replace(seam, first=now(seam.first), second=now(seam.second)))
+        if all(s.part in put_in and str(s.side)[0] == "u" for s in pair):
+            # what is put in goes on round as the sides do
+            first, second = (Side(put_in[s.part], s.side) for s in pair)
+            seams.append(replace(seam, first=first, second=second))
+    return seams
 
 
 def _ends_flat(skin: Shell, side: Side) -> bool:
@@ -174,7 +176,7 @@ def _strips(skin: Shell, sides: Sequence[Side], end: Cap, radius: float, *, agai
     if len({side.side for side in sides}) != 1 or len({side.part for side in sides}) != len(sides):
         raise NotRolled("its sides begin there in several ways")
     outwards = end.frame.z
-    begun: list[tuple[Side, Surface, bool]] = []
+    begun: list[tuple[Surface, bool]] = []
     convex: set[bool] = set()
     for side in sides:
         surface, start = skin.faces[side.part].surface, side.side == "v0"
@@ -192,12 +194,12 @@ def _strips(skin: Shell, sides: Sequence[Side], end: Cap, radius: float, *, agai
         convex.add(bool((away < 0).all()))
         if not ((away < 0).all() or (away > 0).all()):
             raise NotRolled("the end stands out in part and goes in in part")
-        begun.append((side, surface, start))
+        begun.append((surface, start))
     if len(convex) != 1:
         raise NotRolled("the end stands out in part and goes in in part")
     sign = 1.0 if convex.pop() else -1.0
     plane = end.frame.moved(-sign * radius)
-    found = [_Strip(side.part, surface, start, plane, outwards, Moved(surface, sign * radius)) for side, surface, start in begun]
+    found = [_Strip(surface, start, plane, outwards, Moved(surface, sign * radius)) for surface, start in begun]
     for k in range(len(found) if len(found) > 1 else 0):
         one, following = found[k - 1], found[k]
         _smooth_into(*((following, one) if against else (one, following)))
@@ -280,51 +282,61 @@ class _Places:
 
 def _followed(strips: Sequence[_Strip], radius: float) -> list[tuple[Surface, Surface]]:
     """The sides that are left and the blends, as splines: the sides in one space along. Raises RollsTooWide, NotRolled."""
-    sign = float(np.sign(strips[0].moved.by))
     cut = _cut_straight(strips)
     reach = 1.0 if cut else _reach(strips)
-    all_places = [_Places(strip, sign, radius, reach) for strip in strips]
+    all_places = [_Places(strip, float(np.sign(strip.moved.by)), radius, reach) for strip in strips]
     for places in all_places:
         places.check()
     across = [shares_of(strip.surface.u) for strip in strips]
-    bends = [bends_of_space(strip.surface.u) for strip in strips]
-    # close to the edge the sides give way: begun with more of them there, the end is sooner reached
-    giving = reach * np.linspace(0.0, 1.0, 9)[1:]
-    begun = [] if cut else [giving if strips[0].start else 1 - giving]
-    along = np.unique(np.concatenate([*(shares_of(strip.surface.v) for strip in strips), *begun]).round(9))
-    along = along[np.concatenate([[True], np.diff(along) > 1e-6])]
-    bends_along = {at: order for strip in strips for at, order in bends_of_space(strip.surface.v).items()}
-    round_ = np.linspace(0.0, 1.0, 5)
+    along, bends = _along(strips, [] if cut else [reach])
+    arcs = np.linspace(0.0, 1.0, 5)
     while True:
-        v, w = SplineSpace.going_on(DEGREE, along, bends_along), SplineSpace.going_on(DEGREE, round_, {})
-        found = []
+        v, w = SplineSpace.going_on(DEGREE, along, bends), SplineSpace.going_on(DEGREE, arcs, {})
+        left, blends = [], []
         long: Flags = np.zeros(len(along) - 1, dtype=bool)
-        wide_round: Flags = np.zeros(len(round_) - 1, dtype=bool)
+        round_: Flags = np.zeros(len(arcs) - 1, dtype=bool)
         settled = True
         for number, places in enumerate(all_places):
-            u = SplineSpace.going_on(DEGREE, across[number], bends[number])
-            low, high = places.strip.surface.u.domain
-
-            def at(shares: Floats, low: float = low, high: float = high) -> Floats:
-                return low + (high - low) * shares
-
-            look = looks_between(across[number])
-            blend = Surface.through(u, w, places.blend(at(u.greville), w.greville))
-            wide = _off(blend.grid(look, w.greville), places.blend(at(look), w.greville), 1)
-            arc = _off(blend.grid(u.greville, looks_between(round_)), places.blend(at(u.greville), looks_between(round_)), 0)
-            left = cut[number] if cut else Surface.through(u, v, places.side(at(u.greville), v.greville))
+            u = SplineSpace.going_on(DEGREE, across[number], bends_of_space(places.strip.surface.u))
+            blend, wide, deep = _through(places, places.blend, u, across[number], w, arcs)
+            round_ = round_ | deep
+            blends.append(blend)
             if not cut:
-                wide = wide | _off(left.grid(look, v.greville), places.side(at(look), v.greville), 1)
-                long = long | _off(left.grid(u.greville, looks_between(along)), places.side(at(u.greville), looks_between(along)), 0)
-            found.append((left, blend))
-            settled = settled and not (wide.any() or long.any() or arc.any())
+                side, wider, deep = _through(places, places.side, u, across[number], v, along)
+                wide, long = wide | wider, long | deep
+                left.append(side)
+            settled = settled and not wide.any()
             across[number] = halved(across[number], wide)
-            wide_round = wide_round | arc
-        if settled:
-            return found if cut else [(_as_before(strip, side), blend) for strip, (side, blend) in zip(strips, found, strict=True)]
-        along, round_ = halved(along, long), halved(round_, wide_round)
+        if settled and not long.any() and not round_.any():
+            sides = cut or [_as_before(strip, side) for strip, side in zip(strips, left, strict=True)]
+            return list(zip(sides, blends, strict=True))
+        along, arcs = halved(along, long), halved(arcs, round_)
         if max(len(along), *map(len, across)) > MOST_SPANS:
             raise NotRolled("its sides can't be followed closely enough")
+
+
+def _along(strips: Sequence[_Strip], reaches: Sequence[float]) -> tuple[Floats, dict[float, int]]:
+    """Shares along the sides to begin with, and at which of them fewer derivatives go on. reaches: over which the sides give way, where they do."""
+    # begun with more close to the edge, the end is sooner reached
+    giving = [reach * np.linspace(0.0, 1.0, 9)[1:] for reach in reaches]
+    near = giving if strips[0].start else [1 - shares for shares in giving]
+    found = np.unique(np.concatenate([*(shares_of(strip.surface.v) for strip in strips), *near]).round(9))
+    bends = {at: order for strip in strips for at, order in bends_of_space(strip.surface.v).items()}
+    return found[np.concatenate([[True], np.diff(found) > 1e-6])], bends
+
+
+def _through(
+    places: _Places, of: Callable[[Floats, Floats], Floats], u: SplineSpace, across: Floats, v: SplineSpace, along: Floats
+) -> tuple[Surface, Flags, Flags]:
+    """The spline through places, and which spans across and along stray where they were not met. across, along: the breaks of both spaces."""
+    low, high = places.strip.surface.u.domain
+
+    def true(shares: Floats, more: Floats) -> Floats:
+        return of(low + (high - low) * shares, more)
+
+    found = Surface.through(u, v, true(u.greville, v.greville))
+    wide, deep = looks_between(across), looks_between(along)
+    return found, _off(found.grid(wide, v.greville), true(wide, v.greville), 1), _off(found.grid(u.greville, deep), true(u.greville, deep), 0)
 
 
 def _reach(strips: Sequence[_Strip]) -> float:
