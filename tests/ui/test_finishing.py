@@ -105,3 +105,7 @@ def test_a_bore_goes_through_whatever_the_body_becomes(page: Page, server: Serve
     floor.select("section-4")
     floor.type_into("Station at", "130")
     holds(floor, pi * (400 - 25) * 130)
+    chosen(floor, "Hole")
+    floor.type_into("Wall", "2")
+    # only a ring of it is taken away
+    holds(floor, pi * (400 - 25 + 9) * 130)
