@@ -1,4 +1,4 @@
-"""What is done to bodies after they were shaped, in the browser: ridges, domes, bores, and the edge round an end."""
+"""What is done to bodies after they were shaped, in the browser: blades on a hub, ridges, domes, bores, and the edge round an end."""
 
 from __future__ import annotations
 
@@ -28,6 +28,42 @@ def chosen(floor: Floor, name: str) -> None:
 
 def step(kind: str, number: int, name: str, **params: Any) -> dict[str, Any]:
     return {"id": f"{kind}-{number}", "kind": kind, "name": name, "params": params}
+
+
+def test_nine_blades_on_a_hub_are_softened_where_they_meet(page: Page, server: Server) -> None:
+    long, wide, high, r = 12.0, 4.0, 20.0, 0.8
+    slot = {"type": "slot", "length": long, "width": wide}
+    steps = [
+        step("station", 1, "Ground", plane="top"),
+        step("section", 2, "Hub", station={"step": "station-1"}, shape=circle(80.0)),
+        step("extrude", 3, "Hub body", section={"step": "section-2"}, distance=8.0),
+        # rooted within the hub: where flat faces lie in one plane there is no edge to soften
+        step("station", 6, "Root", plane="top", offset=4.0),
+        step("section", 4, "Blade", station={"step": "station-6"}, shape=slot, at=[25.0, 0.0]),
+        step("extrude", 5, "Blade body", section={"step": "section-4"}, distance=high - 4),
+    ]
+    floor = opened(page, server, {"format": "wander-design/1", "name": "Rotor", "steps": steps, "next": 7})
+    chosen(floor, "Blade body")
+    search(page, "repeat blade body round an axis")
+    floor.type_into("How many", "9")
+    chosen(floor, "Hub body")
+    search(page, "join hub body and repeat")
+    blade = (long - wide) * wide + pi * wide * wide / 4
+    plain = pi * 1600 * 8 + 9 * blade * (high - 8)
+    holds(floor, plain)
+    search(page, "fillet edges")
+    page.get_by_role("button", name="Done").click()
+    page.get_by_role("button", name="Meeting").click()
+    floor.type_into("Radius", str(r))
+    # along the straight sides a prism with a hollow, round the ends what that turns to (Pappus)
+    big = wide / 2
+    ends = 2 * pi * (r * r * (big + r / 2) - pi * r * r / 4 * (big + r - 4 * r / (3 * pi)))
+    sides = 2 * (long - wide) * (1 - pi / 4) * r * r
+    holds(floor, plain + 9 * (ends + sides))
+    # one blade longer: all nine follow, roundings and all
+    chosen(floor, "Blade body")
+    floor.type_into("Distance", "22")
+    holds(floor, plain + 9 * (ends + sides) + 9 * blade * 6)
 
 
 def test_a_ridge_runs_round_and_the_ends_are_domed_and_bored(page: Page, server: Server) -> None:

@@ -167,7 +167,7 @@ def test_a_cover_over_the_hull_is_a_sheet_that_follows_its_sections(floor: Floor
     expect(page.get_by_test_id(f"measures-{cover['id']}")).to_contain_text("Area of the sheet")
     assert_close(area_on_screen(floor, cover["id"]), area_by_command_line(floor, tmp_path, cover["name"]), within=1.0)
     expect(page.get_by_label("Sheet").locator('[data-code="sheet"]')).to_be_visible()
-    expect(page.get_by_label("Sheet")).to_contain_text("one valid sheet")
+    expect(page.get_by_label("Sheet")).to_contain_text("yes, one sheet")
     expect(page.get_by_label("Build").get_by_text("loft through 3 sections, a sheet")).to_be_visible()
 
     # seen from the side it stands above the hull all along, and comes down to its sheer

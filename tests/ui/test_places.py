@@ -165,7 +165,7 @@ def test_the_body_is_picked_by_clicking_on_it(floor: Floor) -> None:
 
 def test_the_kernels_word_is_on_the_sheet(floor: Floor) -> None:
     floor.page.get_by_label("Build").get_by_text("Flask").click()
-    expect(floor.page.get_by_label("Sheet")).to_contain_text(re.compile("Kernel.*one valid solid"))
+    expect(floor.page.get_by_label("Sheet")).to_contain_text(re.compile("Watertight.*yes, one solid"))
 
 
 def test_nothing_serious_stands_in_anybodys_way(floor: Floor, page: Page, server: Server) -> None:

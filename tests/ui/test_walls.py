@@ -12,6 +12,15 @@ from tests.app.server import wait_until
 from tests.ui.floor import Floor, search
 
 
+def through(floor: Floor, height: float) -> float:
+    """How thick the body is where the middle of the scene is pointed at, so far down, mm."""
+    scene = floor.page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    for off in (4, 0):
+        floor.page.mouse.move(scene["x"] + scene["width"] / 2 + off, scene["y"] + scene["height"] * height)
+    return float(floor.page.get_by_role("group", name="Thickness", exact=True).get_attribute("data-told") or "nan")
+
+
 def test_the_flask_gets_a_wall_with_its_mouth_open(floor: Floor, tmp_path: Path) -> None:
     page = floor.page
     whole = floor.volume
@@ -34,6 +43,12 @@ def test_the_flask_gets_a_wall_with_its_mouth_open(floor: Floor, tmp_path: Path)
     for word in ("least", "largest"):
         expect(sheet.get_by_text(f"Wall, {word}")).to_be_visible()
     expect(sheet.get_by_text(re.compile(r"^1\.20? mm at 2\d\d\d places$"))).to_be_visible()
+    # straight through it, at three heights
+    page.get_by_role("button", name="Front", exact=True).click()
+    page.get_by_role("button", name="Thickness", exact=True).click()
+    for height in (0.35, 0.55, 0.75):
+        wait_until(lambda height=height: abs(through(floor, height) - 1.2) < 0.02)
+    page.get_by_role("button", name="Edges", exact=True).click()
     # the belly wider: the same mouth, the same wall
     floor.drag("section-8", 40)
     floor.until_volume(lambda found: abs(found - shown) > 100)

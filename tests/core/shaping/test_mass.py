@@ -37,6 +37,16 @@ def test_a_cylinder() -> None:
     assert_close(found.high, [10, 10, 30], within=1e-7)
 
 
+def test_moments_of_a_cylinder_and_a_box_wherever_they_stand() -> None:
+    """About axes through the centre: m (3 r2 + h2) / 12 and m r2 / 2 of a cylinder, m (a2 + b2) / 12 of a box; none of them mixed."""
+    round_one = mass_properties(body(at(0, shapes.circle(20)), at(30, shapes.circle(20))).shell)
+    m = 3000 * pi
+    assert_close(round_one.spread, np.diag([m * 100 / 4, m * 100 / 4, m * 900 / 12]), within=1e-7 * m * 900)
+    away = shapes.rectangle(4, 6).transformed(np.eye(2), np.array([1100.0, -300.0]))
+    box = mass_properties(body(at(505, away), at(515, away)).shell)
+    assert_close(box.spread, 240 * np.diag([16.0, 36.0, 100.0]) / 12, within=1e-6)
+
+
 def test_an_oblique_pyramid() -> None:
     found = mass_properties(body(at(0, shapes.rectangle(20, 10)), tip(30, 6, 8), between=Between.STRAIGHT).shell)
     assert_close(found.volume, 2000, within=1e-9)
@@ -60,6 +70,8 @@ def test_agrees_with_a_fine_mesh(name: str) -> None:
     assert_close(solid.volume, found.volume, within=2e-4 * found.volume)
     assert_close(solid.area, found.area, within=2e-4 * found.area)
     assert_close(solid.center_mass, found.center, within=2e-3)
+    inertia = np.trace(found.spread) * np.eye(3) - found.spread
+    assert_close(solid.moment_inertia, inertia, within=1e-3 * np.abs(inertia).max())
     assert_close(mesh.positions.min(axis=0), found.low, within=2e-3)
     assert_close(mesh.positions.max(axis=0), found.high, within=2e-3)
 

@@ -18,8 +18,10 @@ from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_wall_step import CUP, MOUTH, walled
 from wander.core.design.apply import apply_edits
 from wander.core.design.exact import exact_ways
-from wander.core.design.rebuild import State, Ways
-from wander.core.document.document import Document
+from wander.core.design.memory import Memory
+from wander.core.design.rebuild import State, Ways, rebuild
+from wander.core.document.document import Document, Finish
+from wander.core.document.edits import AddStep, SetFinish
 from wander.core.results.summaries import MeasureSummary
 from wander.core.solids.named import shape_of
 
@@ -123,6 +125,28 @@ def test_what_is_measured_is_what_stands_in_the_end() -> None:
     assert_close(exactly(up_to, "measure-50").summary.value, pi * 400 * 50, within=1e-5 * pi * 400 * 50)  # type: ignore[union-attr]
 
 
+def test_what_a_body_weighs_follows_its_shape_and_what_it_is_made_of() -> None:
+    """Said nowhere, it is held out; chosen before the body was hollowed, the wall keeps it, until it is given another."""
+    unknown = asked(CUP, type="mass", body={"step": "loft-5"}, aim={"target": 57.0, "within": 0.5})
+    told = repaired(unknown, only_refusal(unknown, "measure-50"), "Of polypropylene")
+    assert_close(told.summary.value, pi * 400 * 50 * 0.905e-3, within=1e-6, relative=True)  # type: ignore[union-attr]
+    assert told.summary.verdict == "hit"  # type: ignore[union-attr]
+    brass = SetFinish(do="set-finish", step="loft-5", finish=Finish(material="brass", density=8.5))
+    hollow = apply_edits(
+        unknown, [brass, AddStep(do="add-step", kind="wall", name="Wall", params={"body": {"step": "loft-5"}, "thickness": 2.0, "open": [MOUTH]})]
+    )
+    cup = pi * (400 * 50 - 18**2 * 48) * 1e-3
+    memory = Memory()
+    for document, density in ((hollow, 8.5), (apply_edits(hollow, [of_wall(2.7)]), 2.7), (apply_edits(hollow, [of_wall(None)]), 8.5)):
+        for ways in (Ways(), exact_ways()):
+            found = {step.step: step for step in rebuild(document, memory, ways)}["measure-50"]
+            assert_close(found.summary.value, cup * density, within=1e-5, relative=True)  # type: ignore[union-attr]
+
+
+def of_wall(density: float | None) -> SetFinish:
+    return SetFinish(do="set-finish", step="wall-60", finish=None if density is None else Finish(material="aluminium", density=density))
+
+
 def test_a_wall_is_as_thick_as_it_was_asked_for() -> None:
     cup = walled(CUP, open=[MOUTH])
     sides = [part("loft-5/side", "wall-30"), part("wall-30/inside(loft-5/side)", "wall-30")]
@@ -175,6 +199,7 @@ def test_an_aim_is_kept_or_missed_by_so_much() -> None:
         ({"type": "distance", "parts": [part(LEFT)]}, "measure-of-nothing"),
         ({"type": "length"}, "measure-of-nothing"),
         ({"type": "radius", "parts": [part(LEFT)]}, "measure-no-radius"),
+        ({"type": "mass", "body": {"step": "loft-5"}}, "mass-of-unknown"),
         ({"type": "area", "faces": [part("loft-5/end:section-99")]}, "broken-reference"),
         ({"type": "distance", "parts": [part(LEFT), part(RIGHT)], "aim": {"target": 30.0, "within": -1.0}}, "aim-within-nothing"),
     ],

@@ -900,7 +900,8 @@ export interface components {
          *
          *     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
          *     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
-         *     sheet, which has no volume.
+         *     sheet, which has no volume. moments: of inertia of the volume about axes through the centre along x, y and z, mm5: times the density those of the
+         *     body.
          */
         BodySummary: {
             /**
@@ -914,6 +915,12 @@ export interface components {
             area: number;
             /** Center */
             center: [
+                number,
+                number,
+                number
+            ];
+            /** Moments */
+            moments: [
                 number,
                 number,
                 number
@@ -2392,7 +2399,7 @@ export interface components {
         };
         /**
          * MeasureSummary
-         * @description A number read off bodies: mm, degrees, mm2 or mm3. at: where it stands in the scene; lines: what shows it there.
+         * @description A number read off bodies: mm, degrees, mm2, mm3 or g. at: where it stands in the scene; lines: what shows it there.
          *
          *     along: of a distance, how far it goes along x, y and z. largest: of a radius that changes, mm. level: of what is filled; level_for_target: up to
          *     which it holds what it should. target, within, off: what it should be, by how much it may be and is off; verdict: whether that is so.
@@ -2407,14 +2414,14 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "distance" | "angle" | "length" | "radius" | "area" | "volume" | "fill";
+            what: "distance" | "angle" | "length" | "radius" | "area" | "volume" | "mass" | "fill";
             /** Value */
             value: number;
             /**
              * Unit
              * @enum {string}
              */
-            unit: "mm" | "deg" | "mm2" | "mm3";
+            unit: "mm" | "deg" | "mm2" | "mm3" | "g";
             /** At */
             at: [
                 number,

@@ -47,12 +47,16 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   }, []);
 
   const known = underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
-  const fitted = useRef(-1);
+  // an empty sheet is fitted once more when the outlines of bodies are there, which come a moment later
+  const asked = `${doing.fits} ${Object.keys(drawn.points).length === 0 && underlay.round !== ""}`;
+  const fitted = useRef("");
   useEffect(() => {
-    if (fitted.current === doing.fits || !known || loading || size.width < 50) return;
-    fitted.current = doing.fits;
+    if (fitted.current === asked || !known || loading || size.width < 50) return;
+    const again = fitted.current.startsWith(`${doing.fits} `);
+    fitted.current = asked;
+    if (again && asked.endsWith("false")) return; // what is drawn now is where it was looked at
     setLook(fit(extentOf(board, underlay), size));
-  }, [known, loading, size, board, underlay, doing.fits]);
+  }, [known, loading, size, board, underlay, doing.fits, asked]);
 
   const { x, y, scale } = look ?? { x: 0, y: 0, scale: 0.2 };
   const flip = doing.mirrored ? -1 : 1;

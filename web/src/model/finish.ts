@@ -16,9 +16,20 @@ export function lookOf(
   return { colour: finish?.colour ?? own, gloss: finish?.gloss ?? 0.5 };
 }
 
+/** How hard a body is to turn about axes through its centre, in words: what it weighs times the square of how far away, along x, y and z. */
+export function inertiaInWords({ moments, closed }: BodySummary, finish: Finish | null | undefined): string[] {
+  const density = finish?.density;
+  if (!density || !closed) return [];
+  const tell = (value: number) =>
+    value >= 1e5 ? `${(value / 1e5).toPrecision(4)} kg·cm²` : `${(value / 100).toPrecision(4)} g·cm²`;
+  return moments.map((moment) => tell((moment * density) / 1000));
+}
+
 /** What a body weighs, in words; null where it is not known what it is made of, and for a sheet, which has no thickness. */
 export function massInWords({ volume, closed }: BodySummary, finish: Finish | null | undefined): string | null {
   if (!finish?.density || !closed) return null;
-  const grams = (volume / 1000) * finish.density;
-  return grams >= 1000 ? `${(grams / 1000).toFixed(3)} kg` : `${grams.toFixed(1)} g`;
+  return grams((volume / 1000) * finish.density);
 }
+
+/** A mass in words. */
+export const grams = (mass: number) => (mass >= 1000 ? `${(mass / 1000).toFixed(3)} kg` : `${mass.toFixed(1)} g`);

@@ -1,4 +1,5 @@
 import type { LengthUnit, MeasureSummary, StepStatus } from "../api/types";
+import { grams } from "./finish";
 import { area, length, trimmed, volume } from "./units";
 
 /** What a step measures, as far as it is known. */
@@ -14,6 +15,8 @@ export function amountOf(kind: MeasureSummary["unit"], value: number, unit: Leng
       const found = area(value, unit);
       return `${found.value} ${found.unit}`;
     }
+    case "g":
+      return grams(value);
     case "mm3": {
       const found = volume(value, unit);
       return `${found.value} ${found.unit}`;

@@ -1,6 +1,6 @@
 import type { Step } from "../api/types";
 import { useBuilt, useDocument, useStatus } from "../floor/context";
-import { finishOf, massInWords } from "../model/finish";
+import { finishOf, inertiaInWords, massInWords } from "../model/finish";
 import { meetingInWords } from "../model/meeting";
 import { amount, area, box, length } from "../model/units";
 import { Facts } from "./Facts";
@@ -23,8 +23,9 @@ export function BodyFacts({ step }: { step: Step }) {
   const run = summary.run ?? [];
   const wring = Math.max(0, ...run.map((item) => Math.abs(item.wring)));
   const what = summary.closed ? "solid" : "sheet";
-  const pieces = summary.pieces === 1 ? `one valid ${what}` : `${summary.pieces} valid ${what}s`;
-  const verdict = status.rough || solid?.key !== status.key ? "checking…" : solid.valid ? pieces : `no ${what}`;
+  const pieces = summary.pieces === 1 ? `yes, one ${what}` : `yes, ${summary.pieces} ${what}s`;
+  const open = solid?.findings.some(({ code }) => code === "skin-open");
+  const verdict = status.rough || solid?.key !== status.key ? "checking…" : solid.valid && !open ? pieces : "no";
   return (
     <Facts
       facts={[
@@ -47,6 +48,7 @@ export function BodyFacts({ step }: { step: Step }) {
           ),
         ],
         ["Centre, along z", length(summary.center[2], unit)],
+        ...inertiaInWords(summary, finish).map((told, i): [string, string] => [`Inertia about ${"xyz"[i]}`, told]),
         ...(run.length
           ? ([
               ["Wring between sections", `${wring.toFixed(1)}°`],
@@ -54,7 +56,7 @@ export function BodyFacts({ step }: { step: Step }) {
             ] as [string, string][])
           : []),
         ["Numbers from", FROM[status.rough ? "mesh" : summary.source]],
-        ["Kernel", verdict],
+        [summary.closed ? "Watertight" : "Valid", verdict],
       ]}
     />
   );

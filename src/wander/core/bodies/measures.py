@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import Enum
 
 import numpy as np
@@ -21,7 +21,7 @@ class Source(Enum):
     SURFACES = "surfaces"
     """The own surfaces, by Gauss integration: exact up to rounding."""
     KERNEL = "kernel"
-    """The kernel's integration over the exact body."""
+    """The faces of the exact body, in the curves that the kernel bounded them by."""
     MESH = "mesh"
     """A mesh, of a preview: near, not exact."""
 
@@ -30,7 +30,8 @@ class Source(Enum):
 class Measures:
     """volume mm3, area mm2, center (3,) mm, low and high corner of the axis-parallel box (3,) mm. pieces: how many bodies lie apart in it.
 
-    closed: it encloses something; of a sheet, which does not, the volume is 0 and the centre that of its area.
+    closed: it encloses something; of a sheet, which does not, the volume is 0 and the centre that of its area. spread: second moments of the volume
+    about the centre, (3, 3) mm5.
     """
 
     volume: float
@@ -41,11 +42,18 @@ class Measures:
     source: Source
     pieces: int = 1
     closed: bool = True
+    spread: Floats = field(default_factory=lambda: np.zeros((3, 3)))
+
+    @property
+    def moments(self) -> Floats:
+        """Moments of inertia of the volume about axes through the centre along x, y and z, (3,) mm5: times its density those of the body."""
+        return np.asarray(np.trace(self.spread) - np.diag(self.spread))
 
     def moved(self, matrix: Floats, origin: Floats) -> Measures:
         """Of the image under an isometry. The box is that of the turned box, unless axes go to axes: `boxed` sets it right."""
         corners = np.array([[(self.low, self.high)[k >> i & 1][i] for i in range(3)] for k in range(8)]) @ matrix.T + origin
-        return replace(self, center=matrix @ self.center + origin, low=corners.min(axis=0), high=corners.max(axis=0))
+        spread = matrix @ self.spread @ matrix.T
+        return replace(self, center=matrix @ self.center + origin, low=corners.min(axis=0), high=corners.max(axis=0), spread=spread)
 
 
 def of_skins(skins: Sequence[Shell]) -> Measures:
@@ -55,7 +63,7 @@ def of_skins(skins: Sequence[Shell]) -> Measures:
 
 def _of_skin(skin: Shell) -> Measures:
     mass = mass_properties(skin)
-    return Measures(mass.volume, mass.area, mass.center, mass.low, mass.high, Source.SURFACES, closed=skin.closed)
+    return Measures(mass.volume, mass.area, mass.center, mass.low, mass.high, Source.SURFACES, closed=skin.closed, spread=mass.spread)
 
 
 def together(parts: Sequence[Measures]) -> Measures:
@@ -64,15 +72,27 @@ def together(parts: Sequence[Measures]) -> Measures:
     weights = np.array([p.volume if closed else p.area for p in parts])
     center = weights @ np.stack([p.center for p in parts]) / (float(weights.sum()) or 1.0)
     low, high = np.min([p.low for p in parts], axis=0), np.max([p.high for p in parts], axis=0)
-    return Measures(volume, area, center, low, high, parts[0].source, sum(p.pieces for p in parts), closed)
+    # each about its own centre, and that about the one of all (Steiner)
+    away = np.stack([p.center for p in parts]) - center
+    spread = sum((p.spread for p in parts), np.zeros((3, 3))) + (away.T * weights) @ away if closed else np.zeros((3, 3))
+    return Measures(volume, area, center, low, high, parts[0].source, sum(p.pieces for p in parts), closed, spread)
 
 
 def of_mesh(mesh: DisplayMesh, pieces: int = 1) -> Measures:
-    """Of a closed mesh: the divergence theorem over its triangles."""
-    a, b, c = (mesh.positions[mesh.triangles[:, i]] for i in range(3))
+    """Of a closed mesh."""
+    return of_triangles(mesh.positions[mesh.triangles], mesh.positions.min(axis=0), mesh.positions.max(axis=0), pieces)
+
+
+def of_triangles(corners: Floats, low: Floats, high: Floats, pieces: int = 1) -> Measures:
+    """Of a closed skin of triangles (t, 3, 3): the divergence theorem. low, high: of its box."""
+    about = (low + high) / 2
+    a, b, c = np.moveaxis(corners - about, 1, 0)
     normal = cross(b - a, c - a)
     sixths = np.einsum("ij,ij->i", a, normal)
+    together = a + b + c
     volume = float(sixths.sum()) / 6
-    center = ((a + b + c) * sixths[:, None]).sum(axis=0) / 24 / (volume or 1.0)
-    low, high = mesh.positions.min(axis=0), mesh.positions.max(axis=0)
-    return Measures(volume, float(lengths(normal).sum()) / 2, center, low, high, Source.MESH, pieces)
+    first = together.T @ sixths / 24
+    second = sum((p.T * sixths) @ p for p in (a, b, c, together)) / 120
+    off = first / (volume or 1.0)
+    spread = np.asarray(second - volume * np.outer(off, off))
+    return Measures(volume, float(lengths(normal).sum()) / 2, about + off, low, high, Source.MESH, pieces, spread=spread)

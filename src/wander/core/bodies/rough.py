@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from wander.core.bodies.measures import Measures, Source, together
+from wander.core.bodies.measures import Measures, of_triangles, together
 from wander.core.bodies.moved_meshes import copied_mesh, keeps_axes, moved_mesh
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.vectors import cross, lengths
@@ -44,12 +44,8 @@ class Drawn:
     def measures(self) -> Measures:
         x0, y0, z0, x1, y1, z1 = self.solid.bounding_box()
         made = self.solid.to_mesh64()
-        points = np.asarray(made.vert_properties)[:, :3]
-        a, b, c = (points[np.asarray(made.tri_verts, dtype=np.int64)[:, i]] for i in range(3))
-        sixths = np.einsum("ij,ij->i", a, cross(b, c))
-        volume = float(sixths.sum()) / 6
-        center = ((a + b + c) * sixths[:, None]).sum(axis=0) / 24 / (volume or 1.0)
-        return Measures(volume, float(self.solid.surface_area()), center, np.array([x0, y0, z0]), np.array([x1, y1, z1]), Source.MESH)
+        corners = np.asarray(made.vert_properties)[np.asarray(made.tri_verts, dtype=np.int64), :3]
+        return of_triangles(corners, np.array([x0, y0, z0]), np.array([x1, y1, z1]))
 
 
 @dataclass(frozen=True)

@@ -9,13 +9,13 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.display import DisplayMesh
 
-NARROW = 2e-4
-"""mm that the mesh of own surfaces stays within of them where one area is asked for."""
+NARROW = 2e-6
+"""How near the mesh of own surfaces stays to them where one area is asked for, as a share of the size of the body."""
 
 
 def area_across(body: Body, axis: Floats, at: float) -> float:
     """Area in mm2 of the section square to the unit vector `axis` (3,), `at` mm along it. What the kernel made is as fine as it is shown."""
-    return float(areas(mesh_of(body, NARROW), axis, np.array([at]))[0])
+    return float(areas(mesh_of(body, NARROW * body.size), axis, np.array([at]))[0])
 
 
 def areas(mesh: DisplayMesh, axis: Floats, places: Floats) -> Floats:

@@ -6,14 +6,17 @@ from wander.core.bodies.filling import Spills
 from wander.core.checks.places import spot
 from wander.core.checks.refusals import refused
 from wander.core.checks.repairs import skipping
-from wander.core.document.document import Step
-from wander.core.document.edits import Edit, SetParam
+from wander.core.document.document import Finish, Step
+from wander.core.document.edits import Edit, SetFinish, SetParam
 from wander.core.document.findings import Finding, Fix, Severity, Where, sentence
+from wander.core.document.materials import MATERIALS, Material
 
 LEAST = 1e-3
 """mm: a rim that is no higher over the bottom holds nothing."""
+OFFERED = 3
+"""Materials that are held out where none is chosen."""
 WORDS = {"parts": "a face, an edge or a body", "edges": "an edge", "faces": "a face"}
-SHOWN = {"mm": ("mm", 1.0), "deg": ("°", 1.0), "mm2": ("cm²", 100.0), "mm3": ("cm³", 1000.0)}
+SHOWN = {"mm": ("mm", 1.0), "deg": ("°", 1.0), "mm2": ("cm²", 100.0), "mm3": ("cm³", 1000.0), "g": ("g", 1.0)}
 
 
 def pick_more(step: Step, missing: int, path: str) -> Finding:
@@ -37,6 +40,18 @@ def nothing_held(step: Step, body: Step) -> Finding:
     """A volume of what encloses nothing."""
     detail = "It is open and encloses nothing. Measure its area, or make it thick."
     return refused(step, "measure-of-sheet", f"{body.name} holds nothing", detail, ["of", "body"], Where(names=[body.id]), skipping(step))
+
+
+def nothing_weighed(step: Step, body: Step) -> Finding:
+    """A mass of what is made of nothing that is known."""
+    detail = "It is not said what it is made of, so there is a volume and no mass. Choose its material in its sheet."
+    fixes = [Fix(label=f"Of {material.name}", edits=[_made_of(body, material)]) for material in MATERIALS[:OFFERED]]
+    return refused(step, "mass-of-unknown", f"{body.name} has no material", detail, ["of", "body"], Where(names=[body.id]), *fixes)
+
+
+def _made_of(body: Step, material: Material) -> SetFinish:
+    finish = (body.finish or Finish()).model_copy(update={"material": material.name, "density": material.density})
+    return SetFinish(do="set-finish", step=body.id, finish=finish)
 
 
 def beyond_rim(step: Step, body: Step, error: Spills) -> Finding:

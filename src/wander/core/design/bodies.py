@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from wander.core.bodies.body import Body
+from wander.core.design.finishes import finish_of
 from wander.core.design.rebuild import StepBuilt
 from wander.core.design.standing import standing
 from wander.core.document.document import Document, Finish
@@ -43,15 +44,11 @@ def bodies(document: Document, built: Iterable[StepBuilt]) -> list[NamedBody]:
     steps = {step.id: step for step in document.steps}
     changes = {step.step: step.changes for step in known}
 
-    def finish(step: str) -> Finish | None:
-        """Its own; a body that was changed keeps the one that it had."""
-        return steps[step].finish or next((finish(used) for used in changes.get(step, ())[:1]), None)
-
     def begun(step: str) -> str:
         changed = changes.get(step, ())
         return begun(changed[0]) if changed else step
 
-    return [NamedBody(b.step, steps[begun(b.step)].name, b.key, b.result, finish(b.step)) for b in standing(document, known)]
+    return [NamedBody(b.step, steps[begun(b.step)].name, b.key, b.result, finish_of(b.step, steps, changes)) for b in standing(document, known)]
 
 
 def export(document: Document, built: Iterable[StepBuilt], file_format: FileFormat, density: Density) -> bytes:

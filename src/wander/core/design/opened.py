@@ -37,7 +37,8 @@ FORMATS = {".step": FileFormat.STEP, ".stp": FileFormat.STEP, ".stl": FileFormat
 class BodyReading:
     """A body that stands. volume mm3, area mm2, center, low and high corner of its box in mm. pieces: how many bodies lie apart in it.
 
-    material: what it is made of, mass: g; None where that was not chosen.
+    material: what it is made of, mass: g; inertia: about axes through its centre along x, y and z, g mm2. None where it was not
+    chosen.
     """
 
     name: str
@@ -51,6 +52,7 @@ class BodyReading:
     faces: tuple[str, ...]
     material: str | None = None
     mass: float | None = None
+    inertia: tuple[float, float, float] | None = None
 
     @classmethod
     def of(cls, item: NamedBody) -> BodyReading:
@@ -59,7 +61,8 @@ class BodyReading:
         faces = tuple(face.name for face in item.body.faces)
         made_of = item.finish or Finish()
         mass = None if made_of.density is None else made_of.density * m.volume / 1e3
-        return cls(item.name, item.step, m.volume, m.area, center, low, high, m.pieces, faces, made_of.material, mass)
+        inertia = None if made_of.density is None else tuple((made_of.density / 1e3 * m.moments).tolist())
+        return cls(item.name, item.step, m.volume, m.area, center, low, high, m.pieces, faces, made_of.material, mass, inertia)
 
 
 class Design:

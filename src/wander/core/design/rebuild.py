@@ -26,6 +26,7 @@ from wander.core.bodies.kernel import Kernel
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
 from wander.core.design.code import code_version
+from wander.core.design.finishes import finish_of
 from wander.core.design.memory import Memory
 from wander.core.design.step_reading import StepReading
 from wander.core.document.document import Document, Step
@@ -196,7 +197,8 @@ def _changed(kind: StepKind, reading: StepReading) -> tuple[str, ...]:
 
 
 def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
-    key = _key(reading.digest, [work.done[ref.step].key for _, ref in reading.refs])
+    density = _density(kind.weighs(reading.params), work)
+    key = _key(reading.digest, [work.done[ref.step].key for _, ref in reading.refs] + ([] if density is None else [f"{density!r} g/cm3"]))
     rough_key = _rough(key)
     known = work.memory.get(key, lasting=work.ways.lasting and not any(work.done[u].rough for u in uses))
     if known is None and work.ways.kernel is None:
@@ -213,7 +215,7 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
             if key in work.ways.barred:
                 raise StepRefused([gave_up(step, work.ways.barred[key])])
             work.ways.starting(step, key)
-            known = _call(step, kind, key, reading, work)
+            known = _call(step, kind, key, reading, density, work)
         except NeedsExact:
             return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
         except StepRefused as refusal:
@@ -231,12 +233,21 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
     )
 
 
+def _density(ref: Ref | None, work: _Work) -> float | None:
+    """Of the body that a reference means, g/cm3."""
+    if ref is None:
+        return None
+    changes = {built.step: built.changes for built in work.done.values()}
+    finish = finish_of(work.done[ref.step].step, {step.id: step for step in work.document.steps}, changes)
+    return None if finish is None else finish.density
+
+
 def _refused(step: Step, refused: StepRefused, spent: float, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
     findings = spoken(refused.findings, work.document)
     return StepBuilt(step.id, State.FAILED, "", spent, refused.summary, findings, None, reading.values, uses=uses)
 
 
-def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Work) -> Built:
+def _call(step: Step, kind: StepKind, key: str, reading: StepReading, density: float | None, work: _Work) -> Built:
     """Raises StepRefused, also where the build fails in a way that nobody foresaw."""
     steps = {s.id: _nameless(s) for s in work.document.steps}
     own_key = _key(reading.apart, [work.done[ref.step].key for path, ref in reading.refs if path[0] != "result"])
@@ -248,6 +259,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, work: _Wor
         kernel=work.ways.kernel,
         files=work.memory.files,
         passing=not work.ways.lasting,
+        density=density,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
         pause=work.ways.pause,

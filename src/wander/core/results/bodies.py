@@ -37,6 +37,7 @@ def body_summary(
         volume=measures.volume,
         area=measures.area,
         center=vector(measures.center),
+        moments=vector(measures.moments),
         low=vector(measures.low),
         high=vector(measures.high),
         source=measures.source.value,

@@ -178,13 +178,15 @@ class BodySummary(Model):
 
     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
-    sheet, which has no volume.
+    sheet, which has no volume. moments: of inertia of the volume about axes through the centre along x, y and z, mm5: times the density those of the
+    body.
     """
 
     result: Literal["body"] = "body"
     volume: float
     area: float
     center: Vector
+    moments: Vector
     low: Vector
     high: Vector
     source: Literal["surfaces", "kernel", "mesh"]
@@ -205,16 +207,16 @@ Verdict = Literal["none", "hit", "under", "over"]
 
 
 class MeasureSummary(Model):
-    """A number read off bodies: mm, degrees, mm2 or mm3. at: where it stands in the scene; lines: what shows it there.
+    """A number read off bodies: mm, degrees, mm2, mm3 or g. at: where it stands in the scene; lines: what shows it there.
 
     along: of a distance, how far it goes along x, y and z. largest: of a radius that changes, mm. level: of what is filled; level_for_target: up to
     which it holds what it should. target, within, off: what it should be, by how much it may be and is off; verdict: whether that is so.
     """
 
     result: Literal["measure"] = "measure"
-    what: Literal["distance", "angle", "length", "radius", "area", "volume", "fill"]
+    what: Literal["distance", "angle", "length", "radius", "area", "volume", "mass", "fill"]
     value: float
-    unit: Literal["mm", "deg", "mm2", "mm3"]
+    unit: Literal["mm", "deg", "mm2", "mm3", "g"]
     at: Vector
     lines: list[list[Vector]] = []
     along: Vector | None = None

@@ -1,13 +1,13 @@
 """Volume, area, centre of mass and box of a skin, from its surfaces themselves.
 
-Source: the divergence theorem, integrated with Gauss points span by span; exact up to rounding for volume and centre of
-polynomial faces. Independent of any mesh and of the kernel.
+Integrated with Gauss points span by span; exact up to rounding for volume, centre and moments of polynomial faces. Independent of any mesh and of the
+kernel.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,7 +16,8 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
-from wander.core.geometry.vectors import cross, lengths
+from wander.core.geometry.vectors import cross
+from wander.core.shaping.moments import NOTHING, Moments, flat_sums, of_flat, of_pieces
 from wander.core.shaping.shell import Cap, Shell
 
 MANY, ENOUGH = 24, 5
@@ -27,100 +28,81 @@ LOOKED = 96
 
 @dataclass(frozen=True)
 class MassProperties:
-    """volume mm3, area mm2, center (3,) mm, low and high corner of the axis-parallel box (3,) mm."""
+    """volume mm3, area mm2, center (3,) mm, low and high corner of the axis-parallel box (3,) mm.
+
+    spread: second moments of the volume about the centre, (3, 3) mm5.
+    """
 
     volume: float
     area: float
     center: Floats
     low: Floats
     high: Floats
+    spread: Floats
 
 
 def mass_properties(shell: Shell) -> MassProperties:
     """Everything about a closed skin whose normals point outwards; a sheet encloses nothing, and has the centre of its area."""
-    if not shell.closed:
-        return _of_sheet(shell)
-    volume, area = 0.0, 0.0
-    first = np.zeros(3)
-    boxes = []
+    boxes = [extremes(face.surface) for face in shell.faces]
+    low, high = np.min([box[0] for box in boxes], axis=0), np.max([box[1] for box in boxes], axis=0)
+    about = (low + high) / 2
+    found = NOTHING
     for face in shell.faces:
-        v, a, f = _face_integrals(face.surface)
-        volume, area, first = volume + v, area + a, first + f
-        boxes.append(extremes(face.surface))
+        found = found + _of_face(face.surface, about, enclosing=shell.closed)
     for cap in shell.caps:
-        v, a, f = _cap_integrals(cap)
-        volume, area, first = volume + v, area + a, first + f
-    low = np.min([b[0] for b in boxes], axis=0)
-    high = np.max([b[1] for b in boxes], axis=0)
-    return MassProperties(volume, area, first / volume if volume else first, low, high)
-
-
-def _of_sheet(shell: Shell) -> MassProperties:
-    area, first, boxes = 0.0, np.zeros(3), []
-    for face in shell.faces:
-        (u, wu), (v, wv) = (gauss_points(space.breaks, MANY // 2) for space in (face.surface.u, face.surface.v))
-        p, du, dv = face.surface.tangents(u, v)
-        size = lengths(cross(du, dv)) * (wu[:, None] * wv)
-        area, first = area + float(size.sum()), first + np.einsum("ij,ijk->k", size, p)
-        boxes.append(extremes(face.surface))
-    low, high = np.min([b[0] for b in boxes], axis=0), np.max([b[1] for b in boxes], axis=0)
-    return MassProperties(0.0, area, first / area if area else first, low, high)
+        found = found + of_flat(cap.frame, _inside(cap), about)
+    if not shell.closed:
+        found = replace(found, volume=0.0)
+    return MassProperties(found.volume, found.area, found.center(about), low, high, found.spread)
 
 
 def surface_area(surface: Surface) -> float:
     """Of a whole surface, mm2."""
-    (u, wu), (v, wv) = (gauss_points(space.breaks, MANY // 2) for space in (surface.u, surface.v))
-    _, du, dv = surface.tangents(u, v)
-    return float((lengths(cross(du, dv)) * (wu[:, None] * wv)).sum())
+    return _of_face(surface, np.zeros(3), enclosing=False).area
 
 
 def cap_area(cap: Cap) -> float:
     """Of a flat cap, mm2."""
-    return _cap_integrals(cap)[1]
+    return float(abs(_inside(cap)[0]))
 
 
-def _face_integrals(surface: Surface) -> tuple[float, float, Floats]:
-    """Shares of a face in volume, area and first moments: 1/3 P.n, |n| and 1/2 (x2, y2, z2) * n over du dv."""
-    (u, wu), (v, wv) = (gauss_points(space.breaks, _points(space)) for space in (surface.u, surface.v))
+def _of_face(surface: Surface, about: Floats, *, enclosing: bool) -> Moments:
+    """enclosing: the volume is what counts; an area alone is no polynomial, and takes more."""
+    (u, wu), (v, wv) = (gauss_points(space.breaks, _points(surface, space) if enclosing else MANY // 2) for space in (surface.u, surface.v))
     p, du, dv = surface.tangents(u, v)
-    normal = cross(du, dv) * (wu[:, None] * wv)[..., None]
-    volume = float(np.einsum("ijk,ijk->", p, normal)) / 3
-    area = float(lengths(normal).sum())
-    return volume, area, np.einsum("ijk,ijk->k", p * p, normal) / 2
+    return of_pieces((p - about).reshape(-1, 3), (cross(du, dv) * (wu[:, None] * wv)[..., None]).reshape(-1, 3))
 
 
-def _points(space: SplineSpace) -> int:
-    """Gauss points in each span: as many as make it exact, or, where spans are many and short, as leave less than rounding does."""
+def _points(surface: Surface, space: SplineSpace) -> int:
+    """Gauss points in each span: as many as make volume and centre exact, or, where spans are many and short, as leave less than rounding does."""
+    if surface.weights is not None:
+        return rational_points(space)
     exact = (3 * space.degree) // 2 + 2
-    return min(exact, ENOUGH) if len(space.breaks) > MANY else exact
+    return min(exact, max(ENOUGH, space.degree + 2)) if len(space.breaks) > MANY else exact
 
 
-def _cap_integrals(cap: Cap) -> tuple[float, float, Floats]:
-    """The same for a flat cap, by Green's theorem round its boundary."""
-    flat = np.zeros(6)
-    outer = _cap_sums(cap, cap.boundary)
+def rational_points(space: SplineSpace) -> int:
+    """Gauss points in each span of quotients, which no number of them integrates exactly: a span may be a third of a circle."""
+    return MANY if len(space.breaks) <= MANY else MANY // 2
+
+
+def _inside(cap: Cap) -> Floats:
+    """The flat sums over a cap, its holes left out."""
+    outer = _round(cap, cap.boundary)
+    found = outer.copy()
     for chain in cap.holes:
-        inner = _cap_sums(cap, chain)
-        flat += inner if inner[0] * outer[0] < 0 else -inner
-    flat += outer
-    area, mx, my = float(flat[0]) / 2, flat[1] / 2, flat[2] / 2
-    xx, xy, yy = flat[3] / 3, flat[4] / 2, flat[5] / 3
-    if area < 0:
-        area, mx, my, xx, xy, yy = -area, -mx, -my, -xx, -xy, -yy
-    o, a, b, n = cap.frame.origin, cap.frame.x, cap.frame.y, cap.frame.z
-    squares = o * o * area + 2 * o * (a * mx + b * my) + a * a * xx + 2 * a * b * xy + b * b * yy
-    return float(o @ n) * area / 3, area, squares * n / 2
+        inner = _round(cap, chain)
+        found += inner if inner[0] * outer[0] < 0 else -inner
+    return found
 
 
-def _cap_sums(cap: Cap, chain: Sequence[Curve]) -> Floats:
-    """Twice the area and the further integrals of x, y, x2, xy, y2 round a chain, as Green's theorem gives them: (6,)."""
+def _round(cap: Cap, chain: Sequence[Curve]) -> Floats:
     found = np.zeros(6)
     for curve in chain:
         u, w = gauss_points(curve.space.breaks, 2 * curve.degree + 1)
         p, d = curve.derivatives(u, 1)
         (x, y), (dx, dy) = cap.frame.drop(p).T, (d @ np.stack([cap.frame.x, cap.frame.y]).T).T
-        parts = (x * dy - y * dx, x * x * dy, -y * y * dx, x**3 * dy, x * x * y * dy, -(y**3) * dx)
-        found += [float(np.sum(w * part)) for part in parts]
+        found += flat_sums(x, y, dx * w, dy * w)
     return found
 
 

@@ -23,13 +23,16 @@ from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shape
 
 from wander.core.bodies.body import Along, Body, Exact, Face
 from wander.core.bodies.measures import Measures, Source, of_mesh
+from wander.core.bodies.watertight import open_sides
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import DEFAULT
+from wander.core.shaping.display import DisplayMesh
 from wander.core.shaping.edges import Edge, numbered, pair_name
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.errors import KernelError
+from wander.core.solids.integrals import moments_of
 from wander.core.solids.meshing import FaceMesh, face_meshes, joined, polyline_of
 from wander.core.solids.named import sheets_of, solids_of, to_bytes
 from wander.core.solids.part_names import plain, short, told_by_neighbours
@@ -70,9 +73,18 @@ def body_from(shape: TopoDS_Shape, origins: Sequence[Origin], marks: dict[int, s
     edges = _edges(beside, names, marks, shapes, meshes)
     solids, box = len(list(solids_of(shape))), _box(shapes, meshes)
     mesh = joined(meshes, names, [(edge.name, line) for edge, line, _ in edges if not edge.smooth], closed=solids > 0)
-    measures = _measures(shape, of_mesh(mesh), solids, box) if solids else _measures_of_sheet(shape, len(list(sheets_of(shape))), box)
+    if solids:
+        _refuse_open(mesh)
+    near = replace(of_mesh(mesh), closed=solids > 0)
+    measures = _measures(shapes, faces, near, solids or len(list(sheets_of(shape))), box)
     exact = Exact(to_bytes(shape), tuple(names), faces, tuple(edge for edge, _, _ in edges), mesh, np.eye(3), np.zeros(3))
     return Body(measures, exact=(exact,), along=along)
+
+
+def _refuse_open(mesh: DisplayMesh) -> None:
+    gaps = open_sides(mesh)
+    if len(gaps):
+        raise KernelError("the kernel left the body open at ({:.4g}, {:.4g}, {:.4g})".format(*gaps[0]))
 
 
 def _neighbours(count: int, beside: Sequence[Beside], origins: Sequence[Origin]) -> list[frozenset[str]]:
@@ -181,28 +193,19 @@ def _inside(mesh: FaceMesh) -> npt.NDArray[np.bool_]:
     return inside
 
 
-def _measures(shape: TopoDS_Shape, near: Measures, pieces: int, box: Bnd_Box) -> Measures:
-    solid = GProp_GProps()
-    # adaptive Gauss over the trimmed faces: Gauss-Kronrod with the centre takes eighty times as long for the same digits
-    BRepGProp.VolumeProperties_s(shape, solid, VOLUME_ERROR)
-    volume = solid.Mass()
-    # chords leave the skin by at most the tolerance, so the two volumes by no more than that all over
-    if abs(volume - near.volume) > 4 * DEFAULT.display * near.area + 1e-6 * abs(near.volume):
-        raise KernelError(f"the kernel counts {volume:.6g} mm3 where its own mesh holds {near.volume:.6g} mm3")
-    surface = _surface(shape)
-    return Measures(volume, surface.Mass(), _place(solid.CentreOfMass()), _place(box.CornerMin()), _place(box.CornerMax()), Source.KERNEL, pieces)
-
-
-def _measures_of_sheet(shape: TopoDS_Shape, pieces: int, box: Bnd_Box) -> Measures:
-    surface = _surface(shape)
+def _measures(shapes: Sequence[TopoDS_Face], faces: Sequence[Face], near: Measures, pieces: int, box: Bnd_Box) -> Measures:
+    """Of solids, in so many pieces, or of a sheet, which encloses nothing. near: by the mesh. Raises KernelError where it holds another volume."""
     low, high = _place(box.CornerMin()), _place(box.CornerMax())
-    return Measures(0.0, surface.Mass(), _place(surface.CentreOfMass()), low, high, Source.KERNEL, pieces, closed=False)
-
-
-def _surface(shape: TopoDS_Shape) -> GProp_GProps:
-    found = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(shape, found, AREA_ERROR)
-    return found
+    about = (low + high) / 2
+    found = moments_of(shapes, faces, about)
+    if not near.closed:
+        found = replace(found, volume=0.0)
+    # chords leave the skin by at most the tolerance, so the two volumes by no more than that all over
+    elif found.volume <= 0:
+        raise KernelError("the kernel turned the body inside out")
+    elif abs(found.volume - near.volume) > 4 * DEFAULT.display * near.area + 1e-6 * abs(near.volume):
+        raise KernelError(f"the kernel's faces enclose {found.volume:.6g} mm3 where its own mesh holds {near.volume:.6g} mm3")
+    return Measures(found.volume, found.area, found.center(about), low, high, Source.KERNEL, pieces, near.closed, found.spread)
 
 
 def _place(point: gp_Pnt) -> Floats:

@@ -55,7 +55,7 @@ class Inputs:
     shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
     files: data that was brought in, by its key. passing: it is built for one picture of a drag: what is not exact
-    then has to be rough, for what is made is kept by what it was made of.
+    then has to be rough, for what is made is kept by what it was made of. density: g/cm3, of the body that is weighed.
     """
 
     step: Step
@@ -70,6 +70,7 @@ class Inputs:
     kernel: Kernel | None = None
     files: Callable[[str], bytes | None] = lambda key: None
     passing: bool = False
+    density: float | None = None
 
     def file(self, key: str) -> bytes:
         """The data that was brought in under a key. Raises NoFile."""

@@ -37,8 +37,8 @@ class StepKind:
 
     build: module and name of the function, loaded when it is first needed: who only reads documents loads no geometry. changes: the body that
     the result replaces, which is handed through where the step is skipped; uses_up: further bodies that are gone after it. kernel: whether,
-    with these parameters, only the kernel can give the exact result. last: it reads bodies as they stand when all is made: what it names may have
-    been changed since.
+    with these parameters, only the kernel can give the exact result. weighs: the body whose density it reads.
+    last: it reads bodies as they stand when all is made: what it names may have been changed since.
     """
 
     name: str
@@ -49,6 +49,7 @@ class StepKind:
     changes: Callable[[Any], Ref | None] = nothing
     uses_up: Callable[[Any], Sequence[Ref]] = nothing_more
     kernel: Callable[[Any], bool] = lambda params: False
+    weighs: Callable[[Any], Ref | None] = nothing
     last: bool = False
 
     def changed(self, params: Any) -> list[Ref]:

@@ -11,8 +11,20 @@ import { Facts } from "../../sheet/Facts";
 import { SchemaFields } from "../../sheet/SchemaForm";
 import type { Schema } from "../../sheet/schema";
 
-const AIMS: Record<string, string> = { deg: "AngleAim", mm2: "AreaAim", mm3: "VolumeAim", mm: "LengthAim" };
-const UNITS: Record<string, MeasureSummary["unit"]> = { angle: "deg", area: "mm2", volume: "mm3", fill: "mm3" };
+const AIMS: Record<string, string> = {
+  deg: "AngleAim",
+  mm2: "AreaAim",
+  mm3: "VolumeAim",
+  g: "MassAim",
+  mm: "LengthAim",
+};
+const UNITS: Record<string, MeasureSummary["unit"]> = {
+  angle: "deg",
+  area: "mm2",
+  volume: "mm3",
+  mass: "g",
+  fill: "mm3",
+};
 /** mm2 or mm3 in what a target is counted in: cm2, cm3. */
 const PER: Record<string, number> = { mm2: 100, mm3: 1000 };
 const NAMES: Record<string, string> = {
@@ -22,6 +34,7 @@ const NAMES: Record<string, string> = {
   radius: "Smallest radius",
   area: "Area",
   volume: "Volume",
+  mass: "Mass",
   fill: "Holds",
 };
 

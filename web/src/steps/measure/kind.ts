@@ -56,6 +56,7 @@ const OFFERS: Offer[] = [
     picks: { path: "faces", what: "face" },
   },
   { type: "volume", title: "Hold a volume in sight", name: "Volume", keys: "m v", alike: "target capacity content" },
+  { type: "mass", title: "Hold a mass in sight", name: "Mass", keys: "m m", alike: "weight grams heavy target" },
   {
     type: "fill",
     title: "Fill a vessel to a level",

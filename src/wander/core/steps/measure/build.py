@@ -11,17 +11,17 @@ from wander.core.bodies.areas import face_area
 from wander.core.bodies.body import Body, Face
 from wander.core.bodies.filling import Spills, vessel
 from wander.core.bodies.measuring import OfEdge, OfFace, Parts, Thing, angle, bend_of_edge, bend_of_face, nearest
-from wander.core.checks.measuring import aim_missed, beyond_rim, nothing_bends, nothing_held, pick_more, within_negative
+from wander.core.checks.measuring import aim_missed, beyond_rim, nothing_bends, nothing_held, nothing_weighed, pick_more, within_negative
 from wander.core.document.fields import BodyRef
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.quadrature import length
 from wander.core.results.summaries import MeasureSummary, Verdict, vector
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
-from wander.core.steps.measure.params import AngleBetween, AreaOf, Distance, FilledTo, LengthOf, MeasureParams, RadiusOf, VolumeOf
+from wander.core.steps.measure.params import AngleBetween, AreaOf, Distance, FilledTo, LengthOf, MassOf, MeasureParams, RadiusOf, VolumeOf
 
-PER_UNIT = {"mm": 1.0, "deg": 1.0, "mm2": 100.0, "mm3": 1000.0}
-"""What a target is counted in: mm, degrees, cm2, cm3."""
+PER_UNIT = {"mm": 1.0, "deg": 1.0, "mm2": 100.0, "mm3": 1000.0, "g": 1.0}
+"""What a target is counted in: mm, degrees, cm2, cm3, g."""
 DRAWN = 16
 """Pieces in which each span of a line is drawn."""
 
@@ -40,10 +40,10 @@ def build(params: MeasureParams, inputs: Inputs) -> Built:
         case AreaOf():
             read = _area(of, inputs)
         case VolumeOf():
-            body = inputs.body(of.body)
-            if not body.closed:
-                raise StepRefused([nothing_held(inputs.step, inputs.named(of.body))])
+            body = _closed(of.body, inputs)
             read = MeasureSummary(what="volume", value=body.measures.volume, unit="mm3", at=vector(body.measures.center))
+        case MassOf():
+            read = _mass(of, inputs)
         case FilledTo():
             read = _fill(of, inputs)
     if of.aim is None:
@@ -141,6 +141,20 @@ def _area_of(body: Body, face: Face, inputs: Inputs) -> float:
     if inputs.kernel is None:
         raise NeedsExact
     return inputs.kernel.area(body, face.name)
+
+
+def _closed(ref: BodyRef, inputs: Inputs) -> Body:
+    body = inputs.body(ref)
+    if not body.closed:
+        raise StepRefused([nothing_held(inputs.step, inputs.named(ref))])
+    return body
+
+
+def _mass(of: MassOf, inputs: Inputs) -> MeasureSummary:
+    measures = _closed(of.body, inputs).measures
+    if inputs.density is None:
+        raise StepRefused([nothing_weighed(inputs.step, inputs.named(of.body))])
+    return MeasureSummary(what="mass", value=measures.volume * inputs.density / PER_UNIT["mm3"], unit="g", at=vector(measures.center))
 
 
 def _fill(of: FilledTo, inputs: Inputs) -> MeasureSummary:

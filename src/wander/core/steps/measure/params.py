@@ -31,6 +31,11 @@ class VolumeAim(Model):
     within: Share = Field(default=1.0, title="Within, cm³")
 
 
+class MassAim(Model):
+    target: Share = Field(title="Should be, g")
+    within: Share = Field(default=0.1, title="Within, g")
+
+
 class Distance(Model):
     """Where two parts come nearest."""
 
@@ -79,6 +84,14 @@ class VolumeOf(Model):
     aim: VolumeAim | None = Field(default=None, title="Aim")
 
 
+class MassOf(Model):
+    """Of a body, by what it is made of."""
+
+    type: Literal["mass"]
+    body: BodyRef = Field(title="Body")
+    aim: MassAim | None = Field(default=None, title="Aim")
+
+
 class FilledTo(Model):
     """What a vessel holds up to a level over its lowest place inside; of a body without a wall, what of it lies below."""
 
@@ -90,4 +103,6 @@ class FilledTo(Model):
 
 
 class MeasureParams(Model):
-    of: Annotated[Distance | AngleBetween | LengthOf | RadiusOf | AreaOf | VolumeOf | FilledTo, Field(discriminator="type")] = Field(title="What")
+    of: Annotated[Distance | AngleBetween | LengthOf | RadiusOf | AreaOf | VolumeOf | MassOf | FilledTo, Field(discriminator="type")] = Field(
+        title="What"
+    )

@@ -1,0 +1,38 @@
+"""Skins that are closed, and skins with a side of one triangle missing or turned round."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from tests.closeness import assert_close
+from tests.core.shaping.test_mass import BODIES
+from wander.core.bodies.watertight import open_sides
+from wander.core.shaping.display import display_mesh, merged
+
+
+@pytest.mark.parametrize("name", BODIES)
+def test_what_a_loft_makes_is_closed(name: str) -> None:
+    assert not len(open_sides(display_mesh(BODIES[name].shell, 0.05)))
+
+
+def test_a_triangle_that_is_gone_or_looks_inwards_is_found_by_its_sides() -> None:
+    mesh = display_mesh(BODIES["flask"].shell, 0.05)
+    which = 100
+    corners = mesh.positions[mesh.triangles[which]]
+    middles = (corners + np.roll(corners, -1, axis=0)) / 2
+    for triangles in (
+        np.delete(mesh.triangles, which, axis=0),
+        np.concatenate([mesh.triangles[:which], mesh.triangles[which : which + 1, ::-1], mesh.triangles[which + 1 :]]),
+    ):
+        gaps = open_sides(replace(mesh, triangles=triangles))
+        assert_close(np.abs(gaps[:, None] - middles).max(axis=2).min(axis=0), [0.0, 0.0, 0.0], within=1e-12)
+        assert_close(np.abs(gaps[:, None] - middles).max(axis=2).min(axis=1), np.zeros(len(gaps)), within=1e-12)
+
+
+def test_bodies_that_touch_are_closed_both() -> None:
+    box = display_mesh(BODIES["prism"].shell, 0.05)
+    beside = replace(box, positions=box.positions * [-1, -1, 1] + [30.0, 20.0, 0.0])  # top edges in one line, turned about the upright
+    assert not len(open_sides(merged([box, beside])))
