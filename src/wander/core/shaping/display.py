@@ -16,6 +16,7 @@ import numpy.typing as npt
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.corners import corner_places
 from wander.core.shaping.cuts import QUICKLY, THOROUGHLY, Axis, axis_of, cuts_within, spread
 from wander.core.shaping.edges import edges
 from wander.core.shaping.shell import Shell, Side
@@ -129,11 +130,11 @@ def line_parts(owners: Sequence[int], drawn: Sequence[Floats], names: tuple[str,
 def runs_of(shell: Shell, cuts: dict[Axis, Floats], tolerance: float) -> dict[Side, Floats]:
     """Every side that meets another, as points (n, 3) in its own direction: each seam is cut into pieces once and both parts take those."""
     found: dict[Side, Floats] = {}
+    corners = corner_places(shell)
     for seam in shell.seams:
         curve, axis = shell.curve(seam.first), axis_of(shell, seam.first)
         points = curve(cuts[axis]) if axis in cuts and seam.first.part < len(shell.faces) else polyline(curve, tolerance)
-        # a corner is one place, to the last bit, for all seams that end there
-        points[[0, -1]] = curve.points[[0, -1]]
+        points[0], points[-1] = corners[seam.first]
         found[seam.first], found[seam.second] = points, points[::-1] if seam.turned else points
     return found
 
