@@ -144,6 +144,9 @@ def test_a_joined_body_is_hollowed_by_the_kernel_and_measured() -> None:
     assert_close(told.least, 2.0, within=0.01)
     assert isinstance(built.result, Body)
     assert any("wall-30/inside(extrude-7/" in face.name for face in built.result.faces)
+    # with nothing open it is hollow all the same
+    closed = late(walled(joined(), body="extrude-7"))
+    assert_close(volume(closed), whole - 56 * 56 * 16 - pi * 100 * 30, within=1e-5 * whole)
     # without the kernel it waits
     assert late(document, Ways()).state is State.WORKING
 
@@ -257,3 +260,7 @@ def test_a_branching_vent_is_hollowed_with_three_open_ends() -> None:
     outer, inner = (volume(late(design(tubes(stem, branch)), step="sweep-9")) for stem, branch in ((44.0, 30.0), (40.0, 26.0)))
     # inside the crotch the wall is rolled round the edge outside: two tubes would leave a corner there
     assert 0.995 * (outer - inner) <= volume(found) <= outer - inner
+    # outside there is none: the wall is what two thicker tubes have more
+    around = late(walled(design(tubes(44.0, 30.0)), "sweep-9", way="outwards", open=open_))
+    more = volume(late(design(tubes(48.0, 34.0)), step="sweep-9")) - outer
+    assert_close(volume(around), more, within=1e-4 * more)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeSolid, BRepBuilderAPI_MakeVertex
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepLib import BRepLib
@@ -17,12 +17,12 @@ from OCP.gp import gp_Pnt
 from OCP.ShapeCustom import ShapeCustom
 from OCP.TopAbs import TopAbs_EDGE
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS_Shape
+from OCP.TopoDS import TopoDS, TopoDS_Shape, TopoDS_Solid
 
 from wander.core.bodies.body import Body
 from wander.core.bodies.thickness import Thickness, of_places
 from wander.core.document.derived_names import wall_name
-from wander.core.solids.assemble import faces_of
+from wander.core.solids.assemble import faces_of, shells_of
 from wander.core.solids.errors import KERNEL_RAISES, KernelError
 from wander.core.solids.named import NamedShape, compound, shape_of, sheets_of, solids_of
 from wander.core.solids.origins import Origins
@@ -35,7 +35,8 @@ LOOKS = 48
 """Places at which a wall of the kernel's is measured: each costs a search over the whole body."""
 THIN = 0.98
 """Share of the thickness below which a wall is not what was asked for."""
-WAYS = (GeomAbs_JoinType.GeomAbs_Intersection, GeomAbs_JoinType.GeomAbs_Arc)
+WAYS = ((GeomAbs_JoinType.GeomAbs_Intersection, False), (GeomAbs_JoinType.GeomAbs_Arc, False), (GeomAbs_JoinType.GeomAbs_Arc, True))
+"""How faces of the wall are joined, and whether each is cut with all others: slow, and at times the only one for a wall outside of a joined body."""
 
 
 def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tuple[Body, Thickness]:
@@ -44,11 +45,11 @@ def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tu
     if len(item.solids) != 1:
         raise KernelError("it is not one solid, and only one at a time can be hollowed")
     said = KernelError("the kernel found no wall for it")
-    for join in WAYS:
+    for way in WAYS:
         try:
-            made = _made(item, thickness, open_, join)
-            shape = own_splines(made.Shape())
-            found = body_from(shape, _origins(made, shape, item, maker, inwards=thickness > 0), {}, body.along)
+            made, wall = _made(item, thickness, open_, *way)
+            shape = own_splines(wall)
+            found = body_from(shape, _origins(made, wall, shape, item, maker, inwards=thickness > 0), {}, body.along)
             measured = _measured(found, item, open_, maker, inwards=thickness > 0)
             _refuse(body, found, measured, thickness)
         except KERNEL_RAISES:
@@ -60,17 +61,37 @@ def walled(body: Body, thickness: float, open_: Sequence[str], maker: str) -> tu
     raise said
 
 
-def _made(item: NamedShape, thickness: float, open_: Sequence[str], join: GeomAbs_JoinType) -> BRepOffsetAPI_MakeThickSolid:
+def _made(
+    item: NamedShape, thickness: float, open_: Sequence[str], join: GeomAbs_JoinType, all_with_all: bool
+) -> tuple[BRepOffsetAPI_MakeThickSolid, TopoDS_Shape]:
+    """The kernel's operation and the wall. Raises KernelError and what the kernel does."""
     gone = List_TopoDS_Shape()
     for face, name in zip(faces_of(item.shape), item.names, strict=True):
         if name in open_:
             gone.Append(face)
     made = BRepOffsetAPI_MakeThickSolid()
-    made.MakeThickSolidByJoin(item.solids[0], gone, -thickness, TOLERANCE, BRepOffset_Mode.BRepOffset_Skin, False, False, join)
+    made.MakeThickSolidByJoin(item.solids[0], gone, -thickness, TOLERANCE, BRepOffset_Mode.BRepOffset_Skin, all_with_all, False, join)
     made.Build()
-    if not made.IsDone() or not list(solids_of(made.Shape())) or not BRepCheck_Analyzer(made.Shape()).IsValid():
+    if not made.IsDone() or not (solids := list(solids_of(made.Shape()))):
+        raise KernelError("the kernel found no wall")
+    for solid in solids:
+        BRepLib.OrientClosedSolid_s(solid)
+    # with nothing left open it only makes what lies inside, or outside
+    wall = compound(solids) if open_ else _hollow(*((item.solids[0], solids) if thickness > 0 else (solids[0], item.solids)))
+    if not BRepCheck_Analyzer(wall).IsValid():
         raise KernelError("the kernel found no valid wall")
-    return made
+    return made, wall
+
+
+def _hollow(outer: TopoDS_Solid, voids: Sequence[TopoDS_Solid]) -> TopoDS_Shape:
+    """A solid with others left out of it that lie within."""
+    builder = BRepBuilderAPI_MakeSolid()
+    for shell in shells_of(outer):
+        builder.Add(shell)
+    for void in voids:
+        for shell in shells_of(void):
+            builder.Add(TopoDS.Shell(shell.Reversed()))
+    return compound([builder.Solid()])
 
 
 def own_splines(shape: TopoDS_Shape, *, solids: bool = True) -> TopoDS_Shape:
@@ -87,9 +108,11 @@ def own_splines(shape: TopoDS_Shape, *, solids: bool = True) -> TopoDS_Shape:
     return made
 
 
-def _origins(made: BRepOffsetAPI_MakeThickSolid, shape: TopoDS_Shape, item: NamedShape, maker: str, *, inwards: bool) -> list[Origin]:
-    """shape: with splines of its own, its faces in the order of those that were made."""
-    found = Origins(compound(list(solids_of(made.Shape()))), shape)
+def _origins(
+    made: BRepOffsetAPI_MakeThickSolid, wall: TopoDS_Shape, shape: TopoDS_Shape, item: NamedShape, maker: str, *, inwards: bool
+) -> list[Origin]:
+    """shape: with splines of its own, its faces in the order of those of the wall that was made."""
+    found = Origins(wall, shape)
     known = {face.name: face for face in item.faces}
     word = "inside" if inwards else "outside"
     pairs = list(zip(faces_of(item.shape), item.names, strict=True))
