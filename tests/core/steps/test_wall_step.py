@@ -151,6 +151,25 @@ def test_a_joined_body_is_hollowed_by_the_kernel_and_measured() -> None:
     assert late(document, Ways()).state is State.WORKING
 
 
+def test_where_a_post_meets_its_plate_is_rounded_inside_and_outside_of_the_wall() -> None:
+    """The rims of what was left open are not where two bodies meet: they stay sharp."""
+    fillet = {
+        "id": "fillet-31",
+        "kind": "fillet",
+        "name": "Foot",
+        "params": {"body": {"step": "wall-30"}, "sets": [{"among": "meeting", "radius": 1.0}]},
+    }
+    document = walled(joined(), "extrude-7", fillet, open=[{"step": "extrude-7", "part": "extrude-7/far"}])
+    built = late(document, step="fillet-31")
+    assert built.state is State.READY, built.findings
+
+    def corner(inner: float, r: float) -> float:
+        return 2 * pi * (r * r * (inner + r / 2) - pi * r * r / 4 * (inner + r - 4 * r / (3 * pi)))
+
+    expected = volume(late(document)) + corner(12.0, 1.0) - corner(10.0, 1.0)
+    assert_close(volume(built), expected, within=1e-6 * expected)
+
+
 def test_a_wall_on_both_sides_of_a_joined_body_is_told_and_laid_inwards() -> None:
     document = walled(joined(), body="extrude-7", way="middle", open=[{"step": "extrude-7", "part": "extrude-7/far"}])
     finding = refused(document)

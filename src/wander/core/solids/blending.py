@@ -17,7 +17,7 @@ from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
 from wander.core.bodies.blending import NO_ROOM, Among, Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body
-from wander.core.document.derived_names import blend_name, corner_name
+from wander.core.document.derived_names import blend_name, corner_name, face_in
 from wander.core.shaping.edges import Edge
 from wander.core.solids.assemble import faces_of, shells_of
 from wander.core.solids.edges import Between, between, named_edges
@@ -116,7 +116,9 @@ def _is(among: Among | None, edge: Edge, meets: Between) -> bool:
 
 
 def _maker(face: str) -> str:
-    """The step that made a face, and the copy of what it made."""
+    """The step that made a face, and the copy of what it made: of the inside of a wall that of the face outside."""
+    while (within := face_in(face)) is not None:
+        face = within[1]
     return face.partition("/")[0] + "".join(f"@{copy}" for copy in face.split("@")[1:])
 
 
