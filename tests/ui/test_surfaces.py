@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from math import pi
+from math import acos, cos, pi, radians, sin, sqrt, tan
 
 from playwright.sync_api import Page, expect
 
@@ -12,6 +12,7 @@ from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_halves import chain
 from tests.ui.floor import Floor, opened, search
+from tests.ui.test_finishing import chosen
 
 
 def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
@@ -105,6 +106,51 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
     search(page, "sewn thick")
     floor.until_volume(lambda found: found > 1000)
     expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
+
+
+def test_the_seam_of_two_tapered_sheets_is_rounded_more_and_more(page: Page, server: Server) -> None:
+    raw = lofted((0.0, chain((-20, 0), (20, 0)))).model_dump(mode="json")
+    steps = raw["steps"][:2]
+    steps += [
+        {"id": "extrude-5", "kind": "extrude", "name": "First", "params": {"section": {"step": "section-2"}, "distance": 30.0}},
+        {"id": "section-6", "kind": "section", "name": "Other", "params": {"station": {"step": "station-1"}, "shape": chain((5, -10), (5, 10))}},
+        {"id": "extrude-7", "kind": "extrude", "name": "Second", "params": {"section": {"step": "section-6"}, "distance": 30.0}},
+    ]
+    floor = opened(page, server, {**raw, "steps": steps, "next": 10})
+    sheets = page.get_by_test_id("volume")
+
+    def area(which: int) -> float:
+        return float(sheets.nth(which).get_attribute("data-mm2") or "nan")
+
+    for number, (name, lean) in enumerate((("First", 8), ("Second", 5))):
+        chosen(floor, name)
+        floor.type_into("Taper", str(lean))
+        wait_until(lambda number=number, lean=lean: abs(area(number) - 30 * (40, 20)[number] / cos(radians(lean))) < 1e-3)
+    chosen(floor, "First")
+    search(page, "trim first by second")
+    expect(sheets).to_have_count(2)
+    wait_until(lambda: area(0) < 600 or area(1) < 600)
+    chosen(floor, "Second")
+    search(page, "trim second by trimmed")
+    wait_until(lambda: area(0) < 600 and area(1) < 600)
+    parts = area(0) + area(1)
+    search(page, "sew trimmed")
+    expect(sheets).to_have_count(1)
+    wait_until(lambda: abs(area(0) - parts) < 1e-3)
+    search(page, "fillet edges")
+    page.get_by_role("button", name="Done").click()
+    page.get_by_role("button", name="Meeting").click()
+    page.get_by_role("button", name="Let the radius change along them").click()
+    for place, radius in ((1, "1"), (2, "4")):
+        field = page.get_by_label("Sheet").get_by_label(f"Radius {place}", exact=True)
+        field.fill(radius)
+        field.press("Enter")
+    # beside the edge an arc stands for two lengths; how far it turns there follows from how both lean
+    turn = acos(sin(radians(8)) * sin(radians(5)))
+    long = 30 * sqrt(1 + tan(radians(8)) ** 2 + tan(radians(5)) ** 2)
+    lost = long * 2.5 * (2 * tan(turn / 2) - turn)
+    wait_until(lambda: abs(parts - area(0) - lost) < 0.02 * lost)
+    expect(page.get_by_label("Build").get_by_text("needs you")).to_have_count(0)
 
 
 def test_both_openings_are_closed_and_all_of_it_sewn_to_a_body(page: Page, server: Server) -> None:

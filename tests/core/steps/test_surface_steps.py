@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import acos, atan, pi, sqrt
+from math import acos, atan, cos, pi, radians, sqrt, tan
 from pathlib import Path
 from typing import Any
 
@@ -53,8 +53,6 @@ def test_an_open_drawing_is_extruded_to_a_sheet() -> None:
     assert_close(area(tent), 50 * 30, within=1e-9)
     assert not tent.result.closed
     assert [edge.name for edge in tent.result.edges if "rim" in edge.name] != []
-    leaning = drawn(chain((0, 0), (20, 15), (40, 0)), distance=30.0, taper=5.0)
-    assert only_refusal(leaning, "extrude-5").code == "no-body"
     cut = exactly(drawn(chain((0, 0), (40, 0)), distance=30.0, ends="cut", far_across=45.0), "extrude-5")
     assert_close(area(cut), 30 * 40 + 40 * 40 / 2, within=1e-9)
 
@@ -69,6 +67,24 @@ def test_an_open_drawing_is_turned_to_a_sheet_or_from_axis_to_axis_to_a_body() -
     ball = exactly(drawn(half_circle(20.0), "revolve", **half), "revolve-5")
     assert_close(volume(ball), 4 / 3 * pi * 20**3, within=1e-6, relative=True)
     assert_close(exact_volume(ball.result), volume(ball), within=1e-6, relative=True)
+
+
+@pytest.mark.parametrize("sheet_taper", [8.0, -12.0])
+def test_an_open_drawing_leans_to_its_left(sheet_taper: float) -> None:
+    """Two walls at a corner: the nearer they lean, the shorter they get; both stand as steep as asked."""
+    raw = lofted((0.0, chain((0, 0), (20, 0), (20, 10)))).model_dump(mode="json")
+    lean = {
+        "id": "extrude-6",
+        "kind": "extrude",
+        "name": "Wall",
+        "params": {"section": {"step": "section-2"}, "distance": 15.0, "taper": sheet_taper},
+    }
+    built = exactly(Document.model_validate({**raw, "steps": [*raw["steps"][:2], lean], "next": 9}), "extrude-6", Ways())
+    assert built.state is State.READY, built.findings
+    angle = radians(sheet_taper)
+    in_by = 15 * tan(angle)
+    assert_close(built.result.measures.area, (30 - in_by) * 15 / cos(angle), within=1e-9, relative=True)  # type: ignore[union-attr]
+    assert_close(built.result.measures.high, [20.0 + max(0.0, -in_by), 10.0, 15.0], within=1e-9)  # type: ignore[union-attr]
 
 
 @pytest.mark.parametrize(

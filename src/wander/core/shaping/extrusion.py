@@ -39,12 +39,11 @@ def extruded(
 ) -> tuple[Shell, ...]:
     """One skin for each area, or the sheet of an open run, from `low` to `high` mm along the normal of its plane.
 
-    taper: radians by which the sides lean inwards going away from the plane of the drawing. name: of the body; section: what sides are
-    named by; ends: what the ends at `low` and `high` are called; slopes: of both, which turn about the origin of the drawing, so that the length is
-    that along its normal there. Raises BadInput where it has no length, the sides lean into each other, or lean and are to be cut; EndsMeet.
+    taper: radians by which the sides lean inwards going away from the plane of the drawing, those of an open run to its left. name: of the body;
+    section: what sides are named by; ends: what the ends at `low` and `high` are called; slopes: of both, which turn about the origin of the drawing,
+    so that the length is that along its normal there. Raises BadInput where it has no length, the sides lean into each other, or lean and are to be
+    cut; EndsMeet.
     """
-    if taper and any(area.outer.open for area in areas):
-        raise BadInput("the sides of an open drawing have no inside to lean to; make them upright")
     if taper and slopes != SQUARE:
         raise BadInput("sides that lean can't be cut at an angle; make them upright, or the ends square")
     if high - low < 1e-6:
@@ -74,7 +73,7 @@ def _extruded(
     sides: list[list[list[Surface]]] = [[[] for _ in spans] for spans in loops]
     for a, b in bays:
         for spans, strips in zip(loops, sides, strict=True):
-            for strip, surface in zip(strips, _bay(spans, frame, a, b, lean, tolerances), strict=True):
+            for strip, surface in zip(strips, _bay(spans, frame, a, b, lean, area.outer.open, tolerances), strict=True):
                 strip.append(surface)
     faces: list[NamedFace] = []
     grids = []
@@ -103,12 +102,12 @@ def _extruded(
     return Shell(tuple(faces), caps, (), tuple(seams))
 
 
-def _bay(spans: Sequence[OutlineSpan], frame: Frame, low: float, high: float, lean: float, tolerances: Tolerances) -> list[Surface]:
+def _bay(spans: Sequence[OutlineSpan], frame: Frame, low: float, high: float, lean: float, open_: bool, tolerances: Tolerances) -> list[Surface]:
     """The sides between two levels."""
     if not lean:
         space = SplineSpace.from_breaks(1, [0.0, 1.0])
         return [Surface(s.curve.space, space, np.stack([_lifted(s.curve, frame, h) for h in (low, high)], axis=1)) for s in spans]
-    leaning = Leaning(spans, abs(low) * lean, abs(high) * lean)
+    leaning = Leaning(spans, abs(low) * lean, abs(high) * lean, open_)
     return [
         Surface(
             u, v, np.stack([frame.lift(row) + (low + (high - low) * share) * frame.z for row, share in zip(rows, v.greville, strict=True)], axis=1)

@@ -29,11 +29,12 @@ EASED = 4
 
 @dataclass(frozen=True)
 class Leaning:
-    """spans: of one loop, what it encloses on its left. first, last: how far they are moved inwards at the two levels, mm."""
+    """spans: of one loop, what it encloses on its left, or of an open run. first, last: how far they are moved to the left at both levels, mm."""
 
     spans: Sequence[OutlineSpan]
     first: float
     last: float
+    open: bool = False
 
     def inwards(self, shares: Floats) -> Floats:
         return self.first + (self.last - self.first) * shares
@@ -48,7 +49,7 @@ def leaning_rows(leaning: Leaning, tolerances: Tolerances) -> list[tuple[SplineS
     closed = leaning.spans[0].closed
     along = RULED if straight or closed else LEVELS
     inwards = leaning.inwards(along.greville)
-    bounds = [(np.zeros(len(inwards)), np.ones(len(inwards)))] if closed else _bounds(leaning.spans, inwards)
+    bounds = [(np.zeros(len(inwards)), np.ones(len(inwards)))] if closed else _bounds(leaning, inwards)
     found = []
     for span, (low, high) in zip(leaning.spans, bounds, strict=True):
         if np.any(high - low < 1e-6):
@@ -57,7 +58,7 @@ def leaning_rows(leaning: Leaning, tolerances: Tolerances) -> list[tuple[SplineS
         # from values at the levels to control points along
         rows = along.interpolate(values.transpose(1, 0, 2)) if along is not RULED else values.transpose(1, 0, 2)
         found.append((space, along, list(rows)))
-    return _meeting(found) if not closed else found
+    return found if closed else _meeting(found, leaning.open)
 
 
 def _fitted(curve: Curve, inwards: Floats, low: Floats, high: Floats, exact: bool, tolerances: Tolerances) -> tuple[SplineSpace, Floats]:
@@ -95,12 +96,13 @@ def _moved(curve: Curve, u: Floats, distance: float) -> Floats:
     return place + distance * left / np.linalg.norm(left, axis=1, keepdims=True)
 
 
-def _bounds(spans: Sequence[OutlineSpan], inwards: Floats) -> list[tuple[Floats, Floats]]:
-    """For each span the parameters at which it begins and ends at every level, so that neighbours meet."""
+def _bounds(leaning: Leaning, inwards: Floats) -> list[tuple[Floats, Floats]]:
+    """For each span the parameters at which it begins and ends at every level, so that neighbours meet; free ends stay where they are along it."""
+    spans = leaning.spans
     ends = np.ones((len(spans), len(inwards)))
     starts = np.zeros((len(spans), len(inwards)))
     order = np.argsort(np.abs(inwards))
-    for k in range(len(spans)):
+    for k in range(1 if leaning.open else 0, len(spans)):
         before, after = spans[k - 1].curve, spans[k].curve
         guess = np.array([1.0, 0.0])
         for level in order:
@@ -130,10 +132,10 @@ def _met(before: Curve, after: Curve, distance: float, guess: Floats) -> Floats:
     raise BadInput("the sides at a corner no longer meet: they lean too much for this length")
 
 
-def _meeting(found: list[tuple[SplineSpace, SplineSpace, list[Floats]]]) -> list[tuple[SplineSpace, SplineSpace, list[Floats]]]:
+def _meeting(found: list[tuple[SplineSpace, SplineSpace, list[Floats]]], open_: bool) -> list[tuple[SplineSpace, SplineSpace, list[Floats]]]:
     """The same, neighbours ending on one another to the last bit."""
-    for k, (_, _, rows) in enumerate(found):
-        for row, behind in zip(rows, found[k - 1][2], strict=True):
+    for k in range(1 if open_ else 0, len(found)):
+        for row, behind in zip(found[k][2], found[k - 1][2], strict=True):
             row[0] = behind[-1]
     return found
 

@@ -39,8 +39,9 @@ class ExtrudeParams(Model):
 
     reach: how far it goes instead of `distance`. wall: thickness of what is left of it, 0 for all; it lies to either side of the outline.
 
-    taper: by which the sides lean inwards, going away from the station. across, upwards: by which an end that is cut turns about the origin of
-    the drawing, so that its length stays that along the normal there; with both positive it is longest where x and y are.
+    taper: by which the sides lean inwards, those of an open drawing to its left, going away from the station. across, upwards: by which an end that
+    is cut turns about the origin of the drawing, so that its length stays that along the normal there; with both positive it is longest where x and
+    y are.
     """
 
     section: SectionRef = Field(title="Drawing")
