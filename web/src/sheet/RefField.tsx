@@ -185,7 +185,8 @@ function Part(props: { value: Reference | null; what: "face" | "edge" | "part"; 
       onBlur={() => place.setState({ litNames: [] })}
       {...(onDelete ? { onDelete } : {})}
       sx={{
-        flex: 1,
+        // two beside each other only where their words fit
+        flex: "1 1 auto",
         minWidth: 0,
         maxWidth: "100%",
         borderRadius: 1,

@@ -8,6 +8,7 @@ import { queries } from "../api/queries";
 import type { DesignDocument, Edit, Step } from "../api/types";
 import { useBuilt, useDocument, useFloor } from "../floor/context";
 import { sectionSummary } from "../model/outline";
+import { valueAtPath } from "../picking/answer";
 import type { Result, Way } from "../steps/kind";
 import { gives, kindOf } from "../steps/registry";
 import { extent, SHAPES, starter, type ShapeType } from "../steps/section/starters";
@@ -156,7 +157,14 @@ function Quantity(field: Field) {
 function PairField(field: Field) {
   const values = useBuilt((built) => built.steps[field.step.id]?.values);
   const keep = useKeep(field);
+  const { kept } = useFloor();
   const pair = field.value as (number | string)[];
+  // another of them may be on its way to be kept: it stays as it was typed
+  const one = async (i: number, typed: number | string) => {
+    const step = (await kept())?.document.steps.find(({ id }) => id === field.step.id);
+    const now = (step && valueAtPath(step, field.path)) as typeof pair | undefined;
+    return keep((now ?? pair).map((old, k) => (k === i ? typed : old)));
+  };
   return (
     <Labelled label={field.schema.title ?? ""}>
       <Box
@@ -174,7 +182,7 @@ function PairField(field: Field) {
             kind={field.schema.prefixItems?.[i]?.["x-quantity"] ?? "length"}
             value={value}
             worth={values?.[[...field.path, i].join(".")]}
-            onKeep={(typed) => keep(pair.map((old, k) => (k === i ? typed : old)))}
+            onKeep={(typed) => one(i, typed)}
           />
         ))}
       </Box>

@@ -19,6 +19,9 @@ export function RadiiAlong({ step, set, number }: { step: Step; set: EdgeSet; nu
   const places = (set["along"] ?? []) as RadiusAt[];
   const path = ["sets", number, "along"];
   const keep = (next: RadiusAt[]) => change([{ do: "set-param", step: step.id, path, value: next }]);
+  // one number alone: another that is on its way stays as it was typed
+  const one = (i: number, name: keyof RadiusAt, value: number | string) =>
+    change([{ do: "set-param", step: step.id, path: [...path, i, name], value }]);
   const radius = (set["radius"] ?? 2) as number | string;
   const worth = (i: number, name: string) => values?.[[...path, i, name].join(".")];
   if (!places.length)
@@ -50,7 +53,7 @@ export function RadiiAlong({ step, set, number }: { step: Step; set: EdgeSet; nu
             kind="number"
             value={place.at}
             worth={worth(i, "at")}
-            onKeep={(at) => keep(places.map((old, k) => (k === i ? { ...old, at } : old)))}
+            onKeep={(at) => one(i, "at", at)}
           />
           <NumberField
             hideLabel
@@ -58,7 +61,7 @@ export function RadiiAlong({ step, set, number }: { step: Step; set: EdgeSet; nu
             kind="length"
             value={place.radius}
             worth={worth(i, "radius")}
-            onKeep={(wanted) => keep(places.map((old, k) => (k === i ? { ...old, radius: wanted } : old)))}
+            onKeep={(wanted) => one(i, "radius", wanted)}
           />
           <IconButton
             size="small"
