@@ -47,16 +47,17 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   }, []);
 
   const known = underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
-  // an empty sheet is fitted once more when the outlines of bodies are there, which come a moment later
-  const asked = `${doing.fits} ${Object.keys(drawn.points).length === 0 && underlay.round !== ""}`;
-  const fitted = useRef("");
+  // an empty sheet is fitted once more when the outlines of bodies come, a moment later
+  const empty = Object.keys(drawn.points).length === 0;
+  const fitted = useRef({ fits: -1, waits: false });
   useEffect(() => {
-    if (fitted.current === asked || !known || loading || size.width < 50) return;
-    const again = fitted.current.startsWith(`${doing.fits} `);
-    fitted.current = asked;
-    if (again && asked.endsWith("false")) return; // what is drawn now is where it was looked at
-    setLook(fit(extentOf(board, underlay), size));
-  }, [known, loading, size, board, underlay, doing.fits, asked]);
+    if (!known || loading || size.width < 50) return;
+    const { fits, waits } = fitted.current;
+    const late = waits && underlay.round !== "";
+    if (fits === doing.fits && !late && empty) return;
+    fitted.current = { fits: doing.fits, waits: empty && underlay.round === "" };
+    if (fits !== doing.fits || (late && empty)) setLook(fit(extentOf(board, underlay), size));
+  }, [known, loading, size, board, underlay, doing.fits, empty]);
 
   const { x, y, scale } = look ?? { x: 0, y: 0, scale: 0.2 };
   const flip = doing.mirrored ? -1 : 1;
