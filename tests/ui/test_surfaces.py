@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from math import acos, cos, pi, radians, sin, sqrt, tan
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
@@ -67,6 +67,54 @@ def test_a_bridge_with_the_curvature_of_both_its_neighbours(page: Page, server: 
     floor.type_into("Diameter", "50")
     page.get_by_label("Build").get_by_text("Bridge 1").click()
     expect(sheet.get_by_text("G2", exact=True)).to_have_count(2)
+
+
+def test_where_a_bridge_ends_its_run_is_pulled_round_and_its_fullness_out(page: Page, server: Server) -> None:
+    bridge = {"first": at_edge("loft-5", 4), "second": at_edge("loft-25", 22)}
+    raw = two(circle(40.0), OVAL, foot=circle(30.0)).model_dump(mode="json")
+    raw["steps"].append({"id": "bridge-60", "kind": "bridge", "name": "Neck", "params": bridge})
+    floor = opened(page, server, {**raw, "next": 61})
+    chosen(floor, "Neck")
+    area = page.get_by_test_id("volume").last
+    expect(page.get_by_test_id("volume")).to_have_count(3)
+
+    def now() -> float:
+        return float(area.get_attribute("data-mm2") or "nan")
+
+    before = now()
+    mark = page.get_by_role("button", name="Where the bridge ends its run")
+    pulled(page, mark, -60, 8)
+    # turned round against the first run it is another skin
+    wait_until(lambda: floor.params("bridge-60").get("start", 0) > 0 and abs(now() - before) > 0.005 * before)
+    page.get_by_role("button", name="Undo").click()
+    wait_until(lambda: "start" not in floor.params("bridge-60") and abs(now() - before) < 1e-6 * before)
+    fuller = page.get_by_role("button", name="Fullness where it begins")
+    pulled(page, fuller, 0, -30)
+    wait_until(lambda: floor.params("bridge-60")["first"].get("fullness", 1.0) != 1.0 and abs(now() - before) > 1e-4 * before)
+    page.get_by_role("button", name="Undo").click()
+    wait_until(lambda: abs(now() - before) < 1e-6 * before)
+    # a click on the mark turns the direction, another one turns it back
+    mark.click()
+    wait_until(lambda: floor.params("bridge-60").get("against") is True)
+    mark.click()
+    wait_until(lambda: floor.params("bridge-60").get("against") is False and abs(now() - before) < 1e-6 * before)
+
+
+def at_edge(body: str, section: int) -> dict[str, object]:
+    return {"edges": [{"step": body, "part": f"{body}/end:section-{section}|{body}/side"}]}
+
+
+def pulled(page: Page, grip: Locator, dx: float, dy: float) -> None:
+    """Pulls a grip by pixels, in small moves as a hand does."""
+    expect(grip).to_be_visible()
+    box = grip.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for i in range(1, 9):
+        page.mouse.move(x + dx * i / 8, y + dy * i / 8)
+    page.mouse.up()
 
 
 def test_a_pick_on_the_other_body_is_the_other_end(page: Page, server: Server) -> None:

@@ -63,6 +63,23 @@ def made(document: Document, ways: Ways | None = None) -> StepBuilt:
     return found
 
 
+def test_it_tells_where_its_runs_begin_and_how_it_leaves_them() -> None:
+    """Between equal pipes: on both rims all round, straight up and straight down, a third of the way for one of fullness; begun a quarter later."""
+    pipes = two(circle(40.0), circle(40.0))
+    plain = [told.begins for told in made(bridged(pipes)).summary.bridged]  # type: ignore[union-attr]
+    for begins, height, way in zip(plain, (20.0, 60.0), (1.0, -1.0), strict=True):
+        ring = np.array(begins.places)
+        assert_close(np.linalg.norm(ring[:, :2], axis=1), np.full(len(ring), 20.0), within=1e-6)
+        assert_close(ring[:, 2], np.full(len(ring), height), within=1e-9)
+        assert_close(np.linalg.norm(np.diff(ring, axis=0), axis=1), np.full(len(ring) - 1, 40 * np.sin(pi / (len(ring) - 1))), within=1e-5)
+        assert_close(begins.leaves, [0.0, 0.0, way], within=1e-6)
+        assert_close(begins.reach, 40 / 3, within=1e-6)
+    later = [told.begins for told in made(bridged(pipes, start=0.25)).summary.bridged]  # type: ignore[union-attr]
+    marks = [np.array(begins.places[0]) for begins in (plain[1], later[1])]
+    assert_close(np.linalg.norm(marks[1] - marks[0]), 20 * np.sqrt(2), within=1e-5)
+    assert_close(later[0].places[0], plain[0].places[0], within=1e-9)
+
+
 def test_without_fullness_it_is_straight() -> None:
     cone = pi * 40 * (20**2 + 20 * 15 + 15**2) / 3
     for meets in ("position", "tangent", "curvature"):

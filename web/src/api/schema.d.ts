@@ -992,7 +992,8 @@ export interface components {
          * BridgedOut
          * @description How a bridge or a patch meets the faces beside it, as it was measured: largest gap, mm, angle, degrees, jump of the curvature across.
          *
-         *     end: of a bridge; a patch meets them all round. grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at.
+         *     end: of a bridge; a patch meets them all round. grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at. begins:
+         *     of a bridge, how the run of edges there is gone along.
          */
         BridgedOut: {
             /**
@@ -1014,6 +1015,7 @@ export interface components {
                 number,
                 number
             ];
+            begins?: components["schemas"]["RunBegins"] | null;
         };
         /**
          * BroughtOut
@@ -1827,6 +1829,29 @@ export interface components {
             curve: string;
             /** Radius */
             radius: number;
+        };
+        /**
+         * RunBegins
+         * @description places: along a run of edges from where it begins, all as far apart; the last is the first again where it closes. leaves: unit direction in
+         *     which the bridge leaves it there; reach: how far one of fullness goes that way, mm.
+         */
+        RunBegins: {
+            /** Places */
+            places: [
+                number,
+                number,
+                number
+            ][];
+            /** Closed */
+            closed: boolean;
+            /** Leaves */
+            leaves: [
+                number,
+                number,
+                number
+            ];
+            /** Reach */
+            reach: number;
         };
         /**
          * RunLanes

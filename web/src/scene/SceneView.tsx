@@ -23,6 +23,7 @@ import type { Pull } from "./grips";
 import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
 import { useRailPull } from "../steps/rail/useRailPull";
+import { useBridgePull } from "../steps/bridge/useBridgePull";
 import { useEndPull } from "../steps/loft/useEndPull";
 import { useCombs } from "./useCombs";
 import { useMarkPull } from "../steps/loft/useMarkPull";
@@ -55,6 +56,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const { grips: railGrips, pull: pullRail } = useRailPull(viewport);
   const { grips: markGrips, lines: markLines, pull: pullMark } = useMarkPull(viewport);
   const { grips: endGrips, pull: pullEnd } = useEndPull(viewport);
+  const { grips: bridgeGrips, pull: pullBridge } = useBridgePull(viewport);
   const pulling = useRef<Pull>(() => undefined);
   const answer = useAnswer();
   usePickingEnds();
@@ -73,8 +75,14 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "move") move(amount, fine);
       else if (phase === "end") release();
     };
-    pulling.current = (id, ...rest) =>
-      (/^(start|tie)/.test(id) ? pullMark : id.startsWith("full") ? pullEnd : pullRail)(id, ...rest);
+    pulling.current = (id, ...rest) => {
+      const ways: [RegExp, Pull][] = [
+        [/^(start|tie)/, pullMark],
+        [/^full/, pullEnd],
+        [/^bridge/, pullBridge],
+      ];
+      (ways.find(([begins]) => begins.test(id))?.[1] ?? pullRail)(id, ...rest);
+    };
     answering.current = answer;
     runs.current = new Map(active ? [[active.group.body.id, active.body.id]] : []);
   });
@@ -181,8 +189,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);
   useEffect(() => {
-    viewport.current?.setGrips([...railGrips(), ...markGrips(), ...endGrips()]);
-  }, [railGrips, markGrips, endGrips, steps, selected]);
+    viewport.current?.setGrips([...railGrips(), ...markGrips(), ...endGrips(), ...bridgeGrips()]);
+  }, [railGrips, markGrips, endGrips, bridgeGrips, steps, selected]);
 
   useEffect(() => {
     const sections = [

@@ -159,10 +159,21 @@ class WallOut(Model):
     of_sheet: bool = False
 
 
+class RunBegins(Model):
+    """places: along a run of edges from where it begins, all as far apart; the last is the first again where it closes. leaves: unit direction in
+    which the bridge leaves it there; reach: how far one of fullness goes that way, mm."""
+
+    places: list[Vector]
+    closed: bool
+    leaves: Vector
+    reach: float
+
+
 class BridgedOut(Model):
     """How a bridge or a patch meets the faces beside it, as it was measured: largest gap, mm, angle, degrees, jump of the curvature across.
 
-    end: of a bridge; a patch meets them all round. grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at.
+    end: of a bridge; a patch meets them all round. grade: 0 to 2 for G0 to G2; None where it does not meet them. worst: the place to look at. begins:
+    of a bridge, how the run of edges there is gone along.
     """
 
     end: Literal["first", "second", "round"]
@@ -171,6 +182,7 @@ class BridgedOut(Model):
     jump: float | None
     grade: int | None
     worst: Vector
+    begins: RunBegins | None = None
 
 
 class BodySummary(Model):

@@ -15,7 +15,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.results.bodies import body_summary
 from wander.core.results.continuity import bridged_out
-from wander.core.results.summaries import BridgedOut
+from wander.core.results.summaries import BridgedOut, RunBegins, vector
 from wander.core.shaping.bridging import Bank, Meets, NotFlat, RunsTouch, bridge
 from wander.core.shaping.edges import Edge
 from wander.core.shaping.runs_paired import OneCloses, Run, aligned
@@ -25,6 +25,8 @@ from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
 
 Side = Literal["first", "second"]
+TOLD = 96
+"""Steps in which a run is told."""
 MIDDLES = 64
 """Places along a run, all as far apart, whose middle is its own."""
 
@@ -49,7 +51,10 @@ def build(params: BridgeParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([no_bridge(inputs.step, error)]) from error
     body, findings = finished((made,), _along(first, second), params.result, inputs)
-    told = [_measured(side, made, faces[side]) for side, _ in _ends(params)]
+    told = [
+        _measured(side, made, faces[side]).model_copy(update={"begins": _begins(side, made, run)})
+        for (side, _), run in zip(_ends(params), (first, second), strict=True)
+    ]
     summary = body_summary(body, inputs.tolerances).model_copy(update={"bridged": told})
     return Built(body, summary, findings)
 
@@ -106,6 +111,19 @@ def _measured(side: Side, made: Shell, faces: tuple[Face, ...]) -> BridgedOut:
         behind = min(faces, key=lambda other: _off(other, middle))
         seams.append(between(Face(face.name, face.surface, None), behind, edge, size=size))
     return bridged_out(side, seams)
+
+
+def _begins(side: Side, made: Shell, run: Run) -> RunBegins:
+    """Both runs begin where the first face of the bridge does."""
+    places = run.everywhere(np.linspace(0.0, 1.0, TOLD + 1))
+    surface = made.faces[0].surface
+    v = np.array(surface.v.domain if side == "first" else surface.v.domain[::-1])
+    here, _, along = surface.tangents(np.array(surface.u.domain[:1]), v)
+    way = along[0, 0] * (1 if side == "first" else -1)
+    across = float(np.linalg.norm(here[0, 1] - here[0, 0]))
+    return RunBegins(
+        places=[vector(place) for place in places], closed=run.closed, leaves=vector(way / (float(np.linalg.norm(way)) or 1.0)), reach=across / 3
+    )
 
 
 def _off(face: Face, place: Floats) -> float:
