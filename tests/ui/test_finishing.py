@@ -11,7 +11,7 @@ from scipy.integrate import quad
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_band_step import out
-from tests.ui.floor import Floor, opened, search
+from tests.ui.floor import Floor, opened, pick_edge, search
 
 ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
 
@@ -97,6 +97,31 @@ def test_a_ridge_runs_round_and_the_ends_are_domed_and_bored(page: Page, server:
     floor.type_into("Height", "15")
     holds(floor, rod(-1.5) + 2 / 3 * 15 * pi * 400, within=1e-3)
     expect(page.get_by_label("Sheet").get_by_text("All round it")).to_be_visible()
+
+
+def test_a_bead_runs_round_a_rim_and_follows_it(page: Page, server: Server) -> None:
+    """Three quarters of its disc lie outside of the corner: by Pappus, with what the fourth would have taken from their middle."""
+    raw = ROD.model_dump(mode="json")
+    raw["steps"].append(step("section", 6, "Bead", station={"step": "station-1"}, shape=circle(6.0)))
+    floor = opened(page, server, {**raw, "next": 7})
+    page.get_by_label("Build").get_by_text("Bead", exact=False).first.click()
+    search(page, "run bead round edges")
+    expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
+    page.get_by_role("button", name="Front", exact=True).click()
+    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    pick_edge(page, [(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * down / 100) for down in range(10, 60)])
+
+    def rimmed(big: float) -> float:
+        return pi * big**2 * 100 + 2 * pi * (big * 0.75 * pi * 9 + 9)
+
+    holds(floor, rimmed(20.0), within=1e-4)
+    floor.select("section-4")
+    floor.type_into("Diameter", "44")
+    floor.select("section-2")
+    floor.type_into("Diameter", "44")
+    holds(floor, rimmed(22.0), within=1e-4)
 
 
 def test_the_edge_round_an_end_is_rounded_at_once_and_follows_a_drag(page: Page, server: Server) -> None:

@@ -11,8 +11,9 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.design.designs import circle, exactly, lofted
 from tests.core.shaping.test_mass import BODIES
-from wander.core.bodies.body import Body, mesh_of
+from wander.core.bodies.body import Body, mesh_of, of_shells
 from wander.core.bodies.watertight import open_sides
+from wander.core.checks.skins import check_skins
 from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import Ways, rebuild
@@ -57,6 +58,17 @@ def test_a_triangle_that_is_gone_or_looks_inwards_is_found_by_its_sides() -> Non
         gaps = open_sides(replace(mesh, triangles=triangles))
         assert_close(np.abs(gaps[:, None] - middles).max(axis=2).min(axis=0), [0.0, 0.0, 0.0], within=1e-12)
         assert_close(np.abs(gaps[:, None] - middles).max(axis=2).min(axis=1), np.zeros(len(gaps)), within=1e-12)
+
+
+def test_a_skin_without_one_of_its_ends_is_told_with_places() -> None:
+    whole = BODIES["prism"].shell
+    gone = len(whole.faces) + len(whole.caps) - 1
+    seams = tuple(seam for seam in whole.seams if gone not in (seam.first.part, seam.second.part))
+    assert check_skins("loft-5", of_shells((whole,))) == []
+    (finding,) = check_skins("loft-5", of_shells((replace(whole, caps=whole.caps[:-1], seams=seams),)))
+    assert finding.code == "skin-open"
+    rim = whole.caps[-1].frame.origin[2]
+    assert_close([place[2] for place in finding.where.points], [rim] * len(finding.where.points), within=1e-6)
 
 
 def test_bodies_that_touch_are_closed_both() -> None:

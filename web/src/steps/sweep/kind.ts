@@ -20,7 +20,7 @@ export const kind: Kind = {
     ];
     return `sweep of ${names(sectionIn(step))} along ${names(pathIn(step))}${more(also(step).length)}${held ?? ""}${resultWords(step, names)}`;
   },
-  choices: (scope) => [sweep(scope)],
+  choices: (scope) => [sweep(scope), lip(scope)],
   // its laws are on the Run, and what says nothing as things stand is left out
   leave: ({ params }) => [
     ...["place", "attitude", "corners", "twist", "width", "height", "together"],
@@ -50,14 +50,46 @@ export const kind: Kind = {
 
 const more = (count: number) => (count ? ` and ${count} more` : "");
 
-/** The selected section or rail, else the last free section along the last rail. */
-function sweep({ document, outline, selected, keep, name, makes }: Scope) {
-  const steps = document.steps;
-  const here = (result: "section" | "rail") => (selected && gives(selected, result) ? selected : undefined);
+/** The selected section, else the last free one, else the last. */
+function profileIn({ document: { steps }, outline, selected }: Scope): Step | undefined {
   const loose = outline.loose.at(-1)?.section;
-  const section =
-    here("section") ?? steps.find((step) => step.id === loose) ?? steps.findLast((step) => gives(step, "section"));
-  const rail = here("rail") ?? outline.rails.at(-1);
+  const here = selected && gives(selected, "section") ? selected : undefined;
+  return here ?? steps.find((step) => step.id === loose) ?? steps.findLast((step) => gives(step, "section"));
+}
+
+/** A rib or lip: a section swept along edges of the body and joined to it. Which edges is picked next. */
+function lip(scope: Scope) {
+  const { body, keep, name, floor } = scope;
+  const section = profileIn(scope);
+  const whole = { type: "edges", edge: { step: body?.id ?? "", part: null }, loop: true };
+  return {
+    verb: "Finish" as const,
+    title: section && body ? `Run ${section.name} round edges of ${body.name}` : "Run a section round edges of a body",
+    disabled: body ? (section ? undefined : "needs a section") : "needs a body",
+    keys: "f u",
+    alike: "rib lip bead moulding rim gasket along loop",
+    act: async () => {
+      const result = { type: "join", body: { step: body?.id ?? "" } };
+      const params = { section: { step: section?.id ?? "" }, path: { step: "$edges" }, result };
+      await keep([
+        { do: "add-step", kind: "rail", name: name("Rail"), params: { shape: whole }, alias: "$edges" },
+        { do: "add-step", kind: "sweep", name: name("Lip"), params },
+      ]);
+      const made = (await floor.kept())?.document.steps.findLast((step) => step.kind === "rail");
+      if (made)
+        floor.place.setState({
+          selected: made.id,
+          picking: { step: made.id, path: ["shape", "edge"], what: "edge", many: false },
+        });
+    },
+  };
+}
+
+/** The selected section or rail, else the last free section along the last rail. */
+function sweep(scope: Scope) {
+  const { outline, selected, keep, name, makes } = scope;
+  const section = profileIn(scope);
+  const rail = selected && gives(selected, "rail") ? selected : outline.rails.at(-1);
   const missing = section ? (rail ? undefined : "needs a rail to go along") : "needs a section";
   return {
     verb: "Shape" as const,
