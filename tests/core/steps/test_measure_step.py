@@ -143,6 +143,20 @@ def test_what_a_body_weighs_follows_its_shape_and_what_it_is_made_of() -> None:
             assert_close(found.summary.value, cup * density, within=1e-5, relative=True)  # type: ignore[union-attr]
 
 
+def test_the_material_is_given_to_the_body_as_it_stands() -> None:
+    """A wall that has a colour of its own, and no material, takes what is held out, and keeps its colour."""
+    wall = AddStep(do="add-step", kind="wall", name="Wall", params={"body": {"step": "loft-5"}, "thickness": 2.0, "open": [MOUTH]})
+    red = SetFinish(do="set-finish", step="wall-60", finish=Finish(colour="#aa3322"))
+    coloured = apply_edits(asked(CUP, type="mass", body={"step": "loft-5"}), [wall, red])
+    finding = only_refusal(coloured, "measure-50")
+    told = repaired(coloured, finding, "Of polypropylene")
+    assert_close(told.summary.value, pi * (400 * 50 - 18**2 * 48) * 0.905e-3, within=1e-5, relative=True)  # type: ignore[union-attr]
+    (edit,) = finding.fixes[0].edits
+    assert isinstance(edit, SetFinish)
+    assert edit.finish is not None
+    assert edit.finish.colour == "#aa3322"
+
+
 def of_wall(density: float | None) -> SetFinish:
     return SetFinish(do="set-finish", step="wall-60", finish=None if density is None else Finish(material="aluminium", density=density))
 

@@ -36,7 +36,7 @@ from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
-from wander.core.steps.inputs import Built, Inputs, LeftOff, NeedsExact, StepRefused
+from wander.core.steps.inputs import Built, Inputs, LeftOff, NeedsExact, StepRefused, Weighed
 from wander.core.steps.registry import StepKind
 
 log = logging.getLogger(__name__)
@@ -197,8 +197,9 @@ def _changed(kind: StepKind, reading: StepReading) -> tuple[str, ...]:
 
 
 def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
-    density = _density(kind.weighs(reading.params), work)
-    key = _key(reading.digest, [work.done[ref.step].key for _, ref in reading.refs] + ([] if density is None else [f"{density!r} g/cm3"]))
+    weighed = _weighed(kind.weighs(reading.params), work)
+    made_of = [] if weighed is None else [repr((weighed.step.id, weighed.step.finish, weighed.density))]
+    key = _key(reading.digest, [work.done[ref.step].key for _, ref in reading.refs] + made_of)
     rough_key = _rough(key)
     known = work.memory.get(key, lasting=work.ways.lasting and not any(work.done[u].rough for u in uses))
     if known is None and work.ways.kernel is None:
@@ -215,7 +216,7 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
             if key in work.ways.barred:
                 raise StepRefused([gave_up(step, work.ways.barred[key])])
             work.ways.starting(step, key)
-            known = _call(step, kind, key, reading, density, work)
+            known = _call(step, kind, key, reading, weighed, work)
         except NeedsExact:
             return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
         except StepRefused as refusal:
@@ -233,13 +234,14 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
     )
 
 
-def _density(ref: Ref | None, work: _Work) -> float | None:
-    """Of the body that a reference means, g/cm3."""
+def _weighed(ref: Ref | None, work: _Work) -> Weighed | None:
+    """The body that a reference means, as it stands."""
     if ref is None:
         return None
-    changes = {built.step: built.changes for built in work.done.values()}
-    finish = finish_of(work.done[ref.step].step, {step.id: step for step in work.document.steps}, changes)
-    return None if finish is None else finish.density
+    steps = {step.id: step for step in work.document.steps}
+    at = work.done[ref.step].step
+    finish = finish_of(at, steps, {built.step: built.changes for built in work.done.values()})
+    return Weighed(_nameless(steps[at]), None if finish is None else finish.density)
 
 
 def _refused(step: Step, refused: StepRefused, spent: float, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
@@ -247,7 +249,7 @@ def _refused(step: Step, refused: StepRefused, spent: float, reading: StepReadin
     return StepBuilt(step.id, State.FAILED, "", spent, refused.summary, findings, None, reading.values, uses=uses)
 
 
-def _call(step: Step, kind: StepKind, key: str, reading: StepReading, density: float | None, work: _Work) -> Built:
+def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: Weighed | None, work: _Work) -> Built:
     """Raises StepRefused, also where the build fails in a way that nobody foresaw."""
     steps = {s.id: _nameless(s) for s in work.document.steps}
     own_key = _key(reading.apart, [work.done[ref.step].key for path, ref in reading.refs if path[0] != "result"])
@@ -259,7 +261,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, density: f
         kernel=work.ways.kernel,
         files=work.memory.files,
         passing=not work.ways.lasting,
-        density=density,
+        weighed=weighed,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
         pause=work.ways.pause,

@@ -49,13 +49,21 @@ class LeftOff(Exception):
 
 
 @dataclass(frozen=True)
+class Weighed:
+    """step: the last that changed the body. density: g/cm3, where it is known what it is made of."""
+
+    step: Step
+    density: float | None
+
+
+@dataclass(frozen=True)
 class Inputs:
     """The step itself, the steps it names and their results.
 
     shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
     files: data that was brought in, by its key. passing: it is built for one picture of a drag: what is not exact
-    then has to be rough, for what is made is kept by what it was made of. density: g/cm3, of the body that is weighed.
+    then has to be rough, for what is made is kept by what it was made of. weighed: the body that is weighed, as it stands.
     """
 
     step: Step
@@ -70,7 +78,7 @@ class Inputs:
     kernel: Kernel | None = None
     files: Callable[[str], bytes | None] = lambda key: None
     passing: bool = False
-    density: float | None = None
+    weighed: Weighed | None = None
 
     def file(self, key: str) -> bytes:
         """The data that was brought in under a key. Raises NoFile."""

@@ -152,9 +152,10 @@ def _closed(ref: BodyRef, inputs: Inputs) -> Body:
 
 def _mass(of: MassOf, inputs: Inputs) -> MeasureSummary:
     measures = _closed(of.body, inputs).measures
-    if inputs.density is None:
-        raise StepRefused([nothing_weighed(inputs.step, inputs.named(of.body))])
-    return MeasureSummary(what="mass", value=measures.volume * inputs.density / PER_UNIT["mm3"], unit="g", at=vector(measures.center))
+    assert inputs.weighed is not None, "a mass weighs its body"
+    if inputs.weighed.density is None:
+        raise StepRefused([nothing_weighed(inputs.step, inputs.weighed.step)])
+    return MeasureSummary(what="mass", value=measures.volume * inputs.weighed.density / PER_UNIT["mm3"], unit="g", at=vector(measures.center))
 
 
 def _fill(of: FilledTo, inputs: Inputs) -> MeasureSummary:
