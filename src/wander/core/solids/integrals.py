@@ -14,7 +14,7 @@ import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepGProp import BRepGProp_Domain, BRepGProp_Face, BRepGProp_Sinert, BRepGProp_Vinert
-from OCP.Geom2d import Geom2d_Curve, Geom2d_TrimmedCurve
+from OCP.Geom2d import Geom2d_TrimmedCurve
 from OCP.Geom2dConvert import Geom2dConvert
 from OCP.GeomAbs import GeomAbs_BSplineSurface, GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt
@@ -27,11 +27,11 @@ from wander.core.bodies.body import Face
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
-from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross
 from wander.core.shaping.mass import rational_points
 from wander.core.shaping.moments import NOTHING, Moments, flat_sums, of_flat, of_pieces
+from wander.core.solids.curves import curve_from
 
 ALONG, PLAIN = 16, 8
 """Gauss points on each piece of a boundary, and inwards in each span of what is no quotient, at least."""
@@ -40,6 +40,8 @@ LOOKED = 12
 HALVINGS = 44
 SAME = 1e-7
 """mm: so near the face's surface as the core has it must be to the kernel's."""
+EIGHTHS = np.arange(-16, 17) * np.pi / 4
+"""Lines between which what is round is taken by Gauss points: eighths of a turn, further than the kernel counts."""
 AT_ONCE = 200_000
 """Places on a surface that are asked for together, about."""
 VOLUME_ERROR, AREA_ERROR = 1e-7, 1e-6
@@ -106,28 +108,36 @@ def _round_patch(shape: TopoDS_Face) -> _Patch | None:
     adaptor = BRepAdaptor_Surface(shape, False)
     match adaptor.GetType():
         case GeomAbs_SurfaceType.GeomAbs_Cylinder:
-            place, far, leans = adaptor.Cylinder().Position(), adaptor.Cylinder().Radius(), 0.0
+            place, meridian = adaptor.Cylinder().Position(), _straight(adaptor.Cylinder().Radius(), 0.0)
         case GeomAbs_SurfaceType.GeomAbs_Cone:
-            place, far, leans = adaptor.Cone().Position(), adaptor.Cone().RefRadius(), adaptor.Cone().SemiAngle()
+            place, meridian = adaptor.Cone().Position(), _straight(adaptor.Cone().RefRadius(), adaptor.Cone().SemiAngle())
         case GeomAbs_SurfaceType.GeomAbs_Sphere:
-            place, far, small = adaptor.Sphere().Position(), 0.0, adaptor.Sphere().Radius()
+            place, meridian = adaptor.Sphere().Position(), _arc(0.0, adaptor.Sphere().Radius())
         case GeomAbs_SurfaceType.GeomAbs_Torus:
-            place, far, small = adaptor.Torus().Position(), adaptor.Torus().MajorRadius(), adaptor.Torus().MinorRadius()
+            place, meridian = adaptor.Torus().Position(), _arc(adaptor.Torus().MajorRadius(), adaptor.Torus().MinorRadius())
         case _:
             return None
-    straight = adaptor.GetType() in (GeomAbs_SurfaceType.GeomAbs_Cylinder, GeomAbs_SurfaceType.GeomAbs_Cone)
     at, x, y, z = (np.array(each.Coord()) for each in (place.Location(), place.XDirection(), place.YDirection(), place.Direction()))
 
     def at_pairs(u: Floats, v: Floats) -> list[Floats]:
-        if straight:
-            out, up, out_by, up_by = far + v * np.sin(leans), v * np.cos(leans), np.full(len(v), np.sin(leans)), np.full(len(v), np.cos(leans))
-        else:
-            out, up, out_by, up_by = far + small * np.cos(v), small * np.sin(v), -small * np.sin(v), small * np.cos(v)
+        out, up, out_by, up_by = (part[:, None] for part in meridian(v))
         there, aside = (np.cos(u)[:, None] * a + np.sin(u)[:, None] * b for a, b in ((x, y), (y, -x)))
-        return [at + out[:, None] * there + up[:, None] * z, out[:, None] * aside, out_by[:, None] * there + up_by[:, None] * z]
+        return [at + out * there + up * z, out * aside, out_by * there + up_by * z]
 
-    eighths = np.arange(-16, 17) * np.pi / 4
-    return _Patch((eighths, np.zeros(0) if straight else eighths), (PLAIN, PLAIN), at_pairs)
+    return _Patch((EIGHTHS, EIGHTHS), (PLAIN, PLAIN), at_pairs)
+
+
+Meridian = Callable[[Floats], tuple[Floats, Floats, Floats, Floats]]
+"""How far out and up it is at parameters, and how fast it goes out and up."""
+
+
+def _straight(far: float, leans: float) -> Meridian:
+    out, up = np.sin(leans), np.cos(leans)
+    return lambda v: (far + v * out, v * up, np.full(len(v), out), np.full(len(v), up))
+
+
+def _arc(far: float, radius: float) -> Meridian:
+    return lambda v: (far + radius * np.cos(v), radius * np.sin(v), -radius * np.sin(v), radius * np.cos(v))
 
 
 def _by_kernel(shape: TopoDS_Face, about: Floats) -> Moments:
@@ -152,19 +162,9 @@ def _curves(shape: TopoDS_Face) -> Iterator[tuple[Curve, bool]]:
     while edges.More():
         edge = TopoDS.Edge(edges.Current())
         low, high = BRep_Tool.Range_s(edge, shape)
-        yield _spline(BRep_Tool.CurveOnSurface_s(edge, shape, low, high), low, high), edge.Orientation() == TopAbs_REVERSED
+        flat = Geom2d_TrimmedCurve(BRep_Tool.CurveOnSurface_s(edge, shape, low, high), low, high)
+        yield curve_from(Geom2dConvert.CurveToBSplineCurve_s(flat)), edge.Orientation() == TopAbs_REVERSED
         edges.Next()
-
-
-def _spline(curve: Geom2d_Curve, low: float, high: float) -> Curve:
-    spline = Geom2dConvert.CurveToBSplineCurve_s(Geom2d_TrimmedCurve(curve, low, high))
-    if spline.IsPeriodic():
-        spline.SetNotPeriodic()
-    poles = np.array([spline.Pole(i).Coord() for i in range(1, spline.NbPoles() + 1)])
-    breaks = [spline.Knot(i) for i in range(1, spline.NbKnots() + 1)]
-    counts = [spline.Multiplicity(i) for i in range(2, spline.NbKnots())]
-    weights = np.array([spline.Weight(i) for i in range(1, spline.NbPoles() + 1)]) if spline.IsRational() else None
-    return Curve(SplineSpace.from_breaks(spline.Degree(), breaks, counts), poles, weights)
 
 
 def _bound(curve: Curve, lines: Sequence[Floats], *, backwards: bool) -> _Bound:

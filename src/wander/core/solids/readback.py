@@ -26,11 +26,11 @@ from wander.core.bodies.measures import Measures, Source, of_mesh
 from wander.core.bodies.watertight import open_sides
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import DisplayMesh
 from wander.core.shaping.edges import Edge, numbered, pair_name
 from wander.core.solids.assemble import faces_of
+from wander.core.solids.curves import curve_from
 from wander.core.solids.errors import KernelError
 from wander.core.solids.integrals import moments_of
 from wander.core.solids.meshing import FaceMesh, face_meshes, joined, polyline_of
@@ -149,14 +149,7 @@ def _edges(
 
 def _curve(edge: TopoDS_Edge) -> Curve:
     low, high = BRep_Tool.Range_s(edge)
-    spline = GeomConvert.CurveToBSplineCurve_s(Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, low, high), low, high))
-    if spline.IsPeriodic():
-        spline.SetNotPeriodic()
-    poles = np.array([(p.X(), p.Y(), p.Z()) for p in (spline.Pole(i) for i in range(1, spline.NbPoles() + 1))])
-    breaks = [spline.Knot(i) for i in range(1, spline.NbKnots() + 1)]
-    counts = [spline.Multiplicity(i) for i in range(1, spline.NbKnots() + 1)]
-    weights = np.array([spline.Weight(i) for i in range(1, spline.NbPoles() + 1)]) if spline.IsRational() else None
-    return Curve(SplineSpace.from_breaks(spline.Degree(), breaks, counts[1:-1]), poles, weights)
+    return curve_from(GeomConvert.CurveToBSplineCurve_s(Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, low, high), low, high)))
 
 
 def _box(shapes: Sequence[TopoDS_Face], meshes: Sequence[FaceMesh]) -> Bnd_Box:
