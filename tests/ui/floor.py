@@ -52,6 +52,37 @@ def pick_edge(page: Page, places: Iterable[tuple[float, float]]) -> None:
     raise AssertionError("no edge was met")
 
 
+def down_the_middle(page: Page, start: int, end: int) -> list[tuple[float, float]]:
+    """Places on the middle line of the scene, from one hundredth of its height to another."""
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    return [(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * down / 100) for down in range(start, end)]
+
+
+def pull_grip(page: Page, grip: Locator, dx: float, dy: float, *, release: bool = True) -> None:
+    """Pulls a grip in the scene by pixels, in small moves as a hand does."""
+    expect(grip).to_be_visible()
+    box = grip.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for i in range(1, 9):
+        page.mouse.move(x + dx * i / 8, y + dy * i / 8)
+    if release:
+        page.mouse.up()
+
+
+def holds(floor: Floor, expected: float, within: float = 2e-6) -> None:
+    floor.until_volume(lambda found: abs(found - expected) < within * expected)
+
+
+def chosen(floor: Floor, name: str) -> None:
+    """Select a step in the Build."""
+    floor.page.get_by_label("Build").first.get_by_text(name, exact=True).click()
+    expect(floor.page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value(name)
+
+
 class Floor:
     def __init__(self, page: Page, server: Server, design: str) -> None:
         self.page = page

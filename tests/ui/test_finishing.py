@@ -11,19 +11,9 @@ from scipy.integrate import quad
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_band_step import out
-from tests.ui.floor import Floor, opened, pick_edge, search
+from tests.ui.floor import chosen, down_the_middle, holds, opened, pick_edge, search
 
 ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
-
-
-def holds(floor: Floor, expected: float, within: float = 2e-6) -> None:
-    floor.until_volume(lambda found: abs(found - expected) < within * expected)
-
-
-def chosen(floor: Floor, name: str) -> None:
-    """Select a step in the Build."""
-    floor.page.get_by_label("Build").first.get_by_text(name, exact=True).click()
-    expect(floor.page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value(name)
 
 
 def step(kind: str, number: int, name: str, **params: Any) -> dict[str, Any]:
@@ -109,9 +99,7 @@ def test_a_bead_runs_round_a_rim_and_follows_it(page: Page, server: Server) -> N
     expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
     page.get_by_role("button", name="Front", exact=True).click()
     floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
-    scene = page.get_by_test_id("scene").bounding_box()
-    assert scene is not None
-    pick_edge(page, [(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * down / 100) for down in range(10, 60)])
+    pick_edge(page, down_the_middle(page, 10, 60))
 
     def rimmed(big: float) -> float:
         return pi * big**2 * 100 + 2 * pi * (big * 0.75 * pi * 9 + 9)

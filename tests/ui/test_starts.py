@@ -6,25 +6,13 @@ import pytest
 from playwright.sync_api import Locator, expect
 
 from tests.app.server import wait_until
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, pull_grip
 
 LOFT = "loft-13"
 
 
 def start_of(floor: Floor, name: str) -> Locator:
     return floor.page.get_by_role("button", name=f"Start of {name}", exact=True)
-
-
-def pull(floor: Floor, grip: Locator, dx: float, dy: float, *, release: bool = True) -> None:
-    box = grip.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    floor.page.mouse.move(x, y)
-    floor.page.mouse.down()
-    for i in range(1, 9):
-        floor.page.mouse.move(x + dx * i / 8, y + dy * i / 8)
-    if release:
-        floor.page.mouse.up()
 
 
 @pytest.fixture
@@ -40,7 +28,7 @@ def starts(floor: Floor) -> list[float | None]:
 
 def test_a_start_is_pulled_round_its_section_and_the_others_follow(shown: Floor) -> None:
     assert starts(shown) == [None] * 6
-    pull(shown, start_of(shown, "Belly"), -60, 10)
+    pull_grip(shown.page, start_of(shown, "Belly"), -60, 10)
     wait_until(lambda: starts(shown)[2] is not None)
     kept = starts(shown)
     assert [number for number, start in enumerate(kept) if start is not None] == [2]
@@ -68,7 +56,7 @@ def test_two_starts_apart_wring_the_body_and_the_finding_lets_one_go(shown: Floo
 
 def test_escape_puts_a_start_back(shown: Floor) -> None:
     before = shown.revision
-    pull(shown, start_of(shown, "Belly"), -60, 10, release=False)
+    pull_grip(shown.page, start_of(shown, "Belly"), -60, 10, release=False)
     shown.page.keyboard.press("Escape")
     shown.page.mouse.up()
     assert starts(shown) == [None] * 6

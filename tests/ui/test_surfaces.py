@@ -5,14 +5,13 @@ from __future__ import annotations
 import re
 from math import acos, cos, pi, radians, sin, sqrt, tan
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_halves import chain
-from tests.ui.floor import Floor, opened, search
-from tests.ui.test_finishing import chosen
+from tests.ui.floor import Floor, chosen, opened, pull_grip, search
 
 
 def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
@@ -83,13 +82,13 @@ def test_where_a_bridge_ends_its_run_is_pulled_round_and_its_fullness_out(page: 
 
     before = now()
     mark = page.get_by_role("button", name="Where the bridge ends its run")
-    pulled(page, mark, -60, 8)
+    pull_grip(page, mark, -60, 8)
     # turned round against the first run it is another skin
     wait_until(lambda: floor.params("bridge-60").get("start", 0) > 0 and abs(now() - before) > 0.005 * before)
     page.get_by_role("button", name="Undo").click()
     wait_until(lambda: "start" not in floor.params("bridge-60") and abs(now() - before) < 1e-6 * before)
     fuller = page.get_by_role("button", name="Fullness where it begins")
-    pulled(page, fuller, 0, -30)
+    pull_grip(page, fuller, 0, -30)
     wait_until(lambda: floor.params("bridge-60")["first"].get("fullness", 1.0) != 1.0 and abs(now() - before) > 1e-4 * before)
     page.get_by_role("button", name="Undo").click()
     wait_until(lambda: abs(now() - before) < 1e-6 * before)
@@ -104,19 +103,6 @@ def at_edge(body: str, section: int) -> dict[str, object]:
     return {"edges": [{"step": body, "part": f"{body}/end:section-{section}|{body}/side"}]}
 
 
-def pulled(page: Page, grip: Locator, dx: float, dy: float) -> None:
-    """Pulls a grip by pixels, in small moves as a hand does."""
-    expect(grip).to_be_visible()
-    box = grip.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    for i in range(1, 9):
-        page.mouse.move(x + dx * i / 8, y + dy * i / 8)
-    page.mouse.up()
-
-
 def test_a_pick_on_the_other_body_is_the_other_end(page: Page, server: Server) -> None:
     floor = opened(page, server, two(circle(40.0), circle(30.0)))
     search(page, "bridge between")
@@ -128,7 +114,8 @@ def test_a_pick_on_the_other_body_is_the_other_end(page: Page, server: Server) -
     assert floor.params("bridge-60")["second"]["edges"][0]["step"] == "loft-5"
 
 
-def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: Server) -> None:
+def crossing_sheets() -> dict[str, object]:
+    """Two upright sheets, 40 and 20 mm long, that pass through each other."""
     raw = lofted((0.0, chain((-20, 0), (20, 0)))).model_dump(mode="json")
     steps = raw["steps"][:2]
     steps += [
@@ -136,17 +123,19 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
         {"id": "section-6", "kind": "section", "name": "Other", "params": {"station": {"step": "station-1"}, "shape": chain((5, -10), (5, 10))}},
         {"id": "extrude-7", "kind": "extrude", "name": "Second", "params": {"section": {"step": "section-6"}, "distance": 30.0}},
     ]
-    floor = opened(page, server, {**raw, "steps": steps, "next": 10})
+    return {**raw, "steps": steps, "next": 10}
+
+
+def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: Server) -> None:
+    floor = opened(page, server, crossing_sheets())
     measures = page.get_by_label("Measures")
     expect(measures.get_by_text("6.00 cm²")).to_be_visible()
-    page.get_by_label("Build").get_by_text("First", exact=True).click()
-    expect(page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value("First")
+    chosen(floor, "First")
     search(page, "trim first by second")
     expect(measures.get_by_text("4.50 cm²")).to_be_visible()
     page.get_by_role("button", name="Behind").click()
     expect(measures.get_by_text("7.50 cm²")).to_be_visible()
-    page.get_by_label("Build").get_by_text("Second", exact=True).click()
-    expect(page.get_by_label("Sheet").get_by_label("Name of the step")).to_have_value("Second")
+    chosen(floor, "Second")
     search(page, "trim second by trimmed")
     expect(measures.get_by_text("3.00 cm²")).to_be_visible()
     search(page, "sew trimmed")
@@ -157,14 +146,7 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
 
 
 def test_the_seam_of_two_tapered_sheets_is_rounded_more_and_more(page: Page, server: Server) -> None:
-    raw = lofted((0.0, chain((-20, 0), (20, 0)))).model_dump(mode="json")
-    steps = raw["steps"][:2]
-    steps += [
-        {"id": "extrude-5", "kind": "extrude", "name": "First", "params": {"section": {"step": "section-2"}, "distance": 30.0}},
-        {"id": "section-6", "kind": "section", "name": "Other", "params": {"station": {"step": "station-1"}, "shape": chain((5, -10), (5, 10))}},
-        {"id": "extrude-7", "kind": "extrude", "name": "Second", "params": {"section": {"step": "section-6"}, "distance": 30.0}},
-    ]
-    floor = opened(page, server, {**raw, "steps": steps, "next": 10})
+    floor = opened(page, server, crossing_sheets())
     sheets = page.get_by_test_id("volume")
 
     def area(which: int) -> float:

@@ -13,7 +13,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle
 from tests.core.steps.test_sweep_step import BAR, line
 from tests.ui.board import Board
-from tests.ui.floor import Floor, pick_edge, search
+from tests.ui.floor import Floor, down_the_middle, pick_edge, search
 
 GROOVED = {
     "type": "drawing",
@@ -73,9 +73,7 @@ def test_a_grooved_section_round_a_loop_of_edges_that_follows_its_body(page: Pag
     expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
     page.get_by_role("button", name="Front", exact=True).click()
     floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
-    scene = page.get_by_test_id("scene").bounding_box()
-    assert scene is not None
-    pick_edge(page, [(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * down / 100) for down in range(20, 80)])
+    pick_edge(page, down_the_middle(page, 20, 80))
     page.get_by_label("Build").get_by_text("Profile").click()
     made = shape(floor, "Sweep Profile along Rail 1")
     # its middle rides on the edge

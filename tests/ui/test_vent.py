@@ -9,8 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.ui.board import Board
-from tests.ui.floor import Floor, search
-from tests.ui.test_finishing import chosen, holds
+from tests.ui.floor import Floor, chosen, holds, search
 
 
 def made(floor: Floor, words: str) -> str:

@@ -52,11 +52,12 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const fitted = useRef({ fits: -1, waits: false });
   useEffect(() => {
     if (!known || loading || size.width < 50) return;
+    const outlined = underlay.round !== "";
     const { fits, waits } = fitted.current;
-    const late = waits && underlay.round !== "";
-    if (fits === doing.fits && !late && empty) return;
-    fitted.current = { fits: doing.fits, waits: empty && underlay.round === "" };
-    if (fits !== doing.fits || (late && empty)) setLook(fit(extentOf(board, underlay), size));
+    const late = waits && empty && outlined;
+    // what is drawn is where it was looked at
+    fitted.current = { fits: doing.fits, waits: empty && !outlined && (waits || fits !== doing.fits) };
+    if (late || fits !== doing.fits) setLook(fit(extentOf(board, underlay), size));
   }, [known, loading, size, board, underlay, doing.fits, empty]);
 
   const { x, y, scale } = look ?? { x: 0, y: 0, scale: 0.2 };

@@ -1,7 +1,7 @@
 import { useCallback, useRef, type RefObject } from "react";
 import type { BodySummary, Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
-import { dot } from "../../model/outline";
+import { farAlong, onwards } from "../../scene/alongWay";
 import type { Grip, Pull } from "../../scene/grips";
 import { usePulled } from "../../scene/usePulled";
 import type { Viewport } from "../../scene/viewport";
@@ -113,12 +113,8 @@ export function useBridgePull(viewport: RefObject<Viewport | null>) {
       if (phase === "start") held.take({ id, places: [], from: 0, had: full, now: full });
       const taken = held.taken();
       if (taken?.id !== id) return;
-      // the pointer goes across the screen: of the way only what is seen of it counts
-      const off: Triple = [there[0] - mark[0], there[1] - mark[1], there[2] - mark[2]];
-      const depth = dot(begins.leaves, eye);
-      const seen = 1 - depth * depth;
-      if (seen < 0.02 || begins.reach === 0) return;
-      const far = (dot(off, begins.leaves) - dot(off, eye) * depth) / seen;
+      const far = farAlong(mark, begins.leaves, there, eye);
+      if (far === null || begins.reach === 0) return;
       taken.now = Math.round(Math.max(0, Math.min(FULLEST, far / begins.reach)) * STEPS) / STEPS;
       held.follow([{ do: "set-param", step: whole.step.id, path: [side, "fullness"], value: taken.now }]);
     }
@@ -137,12 +133,6 @@ function fullnessOf({ step, values }: { step: Step; values: Record<string, numbe
   if (end.meets === "position") return null;
   return typeof end.fullness === "number" ? end.fullness : (values[`${side}.fullness`] ?? 1);
 }
-
-const onwards = (from: Triple, way: Triple, far: number): Triple => [
-  from[0] + way[0] * far,
-  from[1] + way[1] * far,
-  from[2] + way[2] * far,
-];
 
 function unit(from: Triple, to: Triple): Triple {
   const off: Triple = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];

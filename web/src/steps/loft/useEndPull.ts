@@ -2,7 +2,8 @@ import { useCallback, type RefObject } from "react";
 import type { BodySummary, Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
 import { outlineInSpace } from "../../model/lines";
-import { dot, sectionSummary } from "../../model/outline";
+import { sectionSummary } from "../../model/outline";
+import { farAlong, onwards } from "../../scene/alongWay";
 import type { Grip, Pull } from "../../scene/grips";
 import { usePulled } from "../../scene/usePulled";
 import type { Viewport } from "../../scene/viewport";
@@ -74,12 +75,8 @@ export function useEndPull(viewport: RefObject<Viewport | null>) {
     if (phase === "start") held.take({ side, now: handle.fullness });
     const taken = held.taken();
     if (taken?.side !== side) return;
-    // the pointer goes across the screen: of the way along the body only what is seen of it counts
-    const off: Triple = [0, 1, 2].map((k) => (pulled.there[k] ?? 0) - (handle.from[k] ?? 0)) as unknown as Triple;
-    const depth = dot(handle.way, eye);
-    const seen = 1 - depth * depth;
-    if (seen < 0.02) return;
-    const far = (dot(off, handle.way) - dot(off, eye) * depth) / seen;
+    const far = farAlong(handle.from, handle.way, pulled.there, eye);
+    if (far === null) return;
     const steps = Math.round(Math.max(0, Math.min(FULLEST, far / handle.reach)) * STEPS);
     taken.now = steps / STEPS;
     held.follow([{ do: "set-param", step, path: [side, "fullness"], value: taken.now }]);
@@ -108,8 +105,4 @@ function handleOf(
   return [{ side, fullness, from, way: [away[0] / size, away[1] / size, away[2] / size], reach: size * THIRD }];
 }
 
-const along = ({ from, way, reach }: EndHandle, fullness: number): Triple => [
-  from[0] + way[0] * reach * fullness,
-  from[1] + way[1] * reach * fullness,
-  from[2] + way[2] * reach * fullness,
-];
+const along = ({ from, way, reach }: EndHandle, fullness: number) => onwards(from, way, reach * fullness);

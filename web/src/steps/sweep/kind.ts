@@ -75,11 +75,13 @@ function lip(scope: Scope) {
         { do: "add-step", kind: "rail", name: name("Rail"), params: { shape: whole }, alias: "$edges" },
         { do: "add-step", kind: "sweep", name: name("Lip"), params },
       ]);
-      const made = (await floor.kept())?.document.steps.findLast((step) => step.kind === "rail");
-      if (made)
+      const made = floor.place.getState().selected;
+      const lip = (await floor.kept())?.document.steps.find((step) => step.id === made);
+      const rail = lip && pathIn(lip);
+      if (rail)
         floor.place.setState({
-          selected: made.id,
-          picking: { step: made.id, path: ["shape", "edge"], what: "edge", many: false },
+          selected: rail,
+          picking: { step: rail, path: ["shape", "edge"], what: "edge", many: false },
         });
     },
   };
