@@ -41,13 +41,14 @@ def opened(page: Page, server: Server, document: object, *, empty: bool = False)
     return floor
 
 
-def pick_edge(page: Page, places: Iterable[tuple[float, float]]) -> None:
-    """Click from place to place until an edge is met: then nothing waits to be picked any more."""
+def pick_edge(page: Page, places: Iterable[tuple[float, float]], met: Callable[[], bool] | None = None) -> None:
+    """Click from place to place until an edge is met: then nothing waits to be picked any more, where it is one edge that is wanted."""
     waiting = page.get_by_role("status").filter(has_text="Pick an edge of a body")
+    met = met or (lambda: not waiting.count())
     for x, y in places:
         page.mouse.click(x, y)
         page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
-        if not waiting.count():
+        if met():
             return
     raise AssertionError("no edge was met")
 

@@ -158,3 +158,33 @@ def test_a_bore_goes_through_whatever_the_body_becomes(page: Page, server: Serve
     floor.type_into("Wall", "2")
     # only a ring of it is taken away
     holds(floor, pi * (400 - 25 + 9) * 130)
+
+
+def test_what_is_done_at_one_copy_is_done_at_all(page: Page, server: Server) -> None:
+    """A rim is picked on the middle one of three pegs: all three are rounded, five when there are five, one when that is wanted."""
+    steps = [
+        step("station", 1, "Ground", plane="top"),
+        step("section", 2, "Peg outline", station={"step": "station-1"}, shape=circle(40.0), at=[-60.0, 0.0]),
+        step("extrude", 3, "Peg", section={"step": "section-2"}, distance=30.0),
+    ]
+    floor = opened(page, server, {"format": "wander-design/1", "name": "Pegs", "steps": steps, "next": 4})
+    chosen(floor, "Peg")
+    search(page, "repeat peg along a line")
+    floor.type_into("Step x", "60")
+    peg, r = pi * 400 * 30, 3.0
+    holds(floor, 3 * peg)
+    page.get_by_role("button", name="Fit", exact=True).click()
+    search(page, "fillet edges")
+    expect(page.get_by_text("waits for an edge of Repeat")).to_be_visible()
+    pick_edge(page, down_the_middle(page, 40, 60), lambda: bool(floor.params("fillet-5")["sets"][0]["edges"]))
+    floor.type_into("Radius", str(r))
+    lost = 2 * pi * (r * r * (20 - r / 2) - pi * r * r / 4 * (20 - r + 4 * r / (3 * pi)))
+    holds(floor, 3 * (peg - lost))
+    page.get_by_role("button", name="Done").click()
+    expect(page.get_by_label("Build").first.get_by_text("an edge, on every copy, of", exact=False)).to_be_visible()
+    chosen(floor, "Repeat 1")
+    floor.type_into("How many", "5")
+    holds(floor, 5 * (peg - lost))
+    chosen(floor, "Fillet 1")
+    page.get_by_label("Sheet").get_by_label("The same on every copy").click()
+    holds(floor, 5 * peg - lost)

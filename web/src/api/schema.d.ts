@@ -900,8 +900,8 @@ export interface components {
          *
          *     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
          *     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
-         *     sheet, which has no volume. moments: of inertia of the volume about axes through the centre along x, y and z, mm5: times the density those of the
-         *     body.
+         *     sheet, which has no volume. copies: so many parts of it are copies. moments: of inertia of the volume about axes through the centre along x, y
+         *     and z, mm5: times the density those of the body.
          */
         BodySummary: {
             /**
@@ -981,6 +981,11 @@ export interface components {
              * @default true
              */
             closed: boolean;
+            /**
+             * Copies
+             * @default 0
+             */
+            copies: number;
             wall?: components["schemas"]["WallOut"] | null;
             /**
              * Bridged

@@ -4,7 +4,8 @@ import type { ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "../api/queries";
 import type { Step } from "../api/types";
-import { useFloor } from "../floor/context";
+import { useFloor, useStatus } from "../floor/context";
+import { bodyIn, copiesIn } from "../steps/bodies";
 import { colours } from "../theme/colours";
 import { DrawnChoice } from "./DrawnChoice";
 import { SchemaFields } from "./SchemaForm";
@@ -58,13 +59,14 @@ export function EdgeSets(props: {
 }) {
   const { step, of, leave, begin, children } = props;
   const { change, place } = useFloor();
+  const copies = copiesIn(useStatus(bodyIn(step)));
   const { data: kinds } = useQuery(queries.kinds());
   const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
   const sets = (step.params["sets"] ?? []) as EdgeSet[];
   if (!root) return null;
   const keep = (next: EdgeSet[]) => change([{ do: "set-param", step: step.id, path: ["sets"], value: next }]);
   const add = async () => {
-    await keep([...sets, begin]);
+    await keep([...sets, copies ? { ...begin, copies: true } : begin]);
     place.setState({ picking: { step: step.id, path: ["sets", sets.length, "edges"], what: "edge", many: true } });
   };
   return (
@@ -83,7 +85,7 @@ export function EdgeSets(props: {
             of={`#/$defs/${of}`}
             root={root}
             value={set}
-            leave={["among", ...leave(set)]}
+            leave={["among", ...(copies || set["copies"] ? [] : ["copies"]), ...leave(set)]}
           />
           {children?.(set, i)}
           {sets.length > 1 && (

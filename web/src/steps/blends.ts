@@ -1,11 +1,12 @@
 import type { Step } from "../api/types";
-import { bodyIn, thenPicking, toBody } from "./bodies";
+import { bodyIn, copiesIn, thenPicking, toBody } from "./bodies";
 import type { Choice, Scope } from "./kind";
 
 interface Meant {
   edges?: unknown[];
   faces?: unknown[];
   among?: string;
+  copies?: boolean;
 }
 
 const OF_A_KIND: Record<string, string> = {
@@ -28,7 +29,8 @@ export function blendWords<Set extends object>(
   if (sets.length > 1) return `${sets.length} sets of edges of ${body} ${done}`;
   const picked = (first.edges?.length ?? 0) + (first.faces?.length ?? 0);
   if (!picked && !OF_A_KIND[first.among ?? ""]) return `no edges of ${body} yet`;
-  const which = OF_A_KIND[first.among ?? ""] ?? (picked === 1 ? "an edge" : `${picked} edges`);
+  const some = `${picked === 1 ? "an edge" : `${picked} edges`}${first.copies ? ", on every copy," : ""}`;
+  const which = OF_A_KIND[first.among ?? ""] ?? some;
   return `${which} of ${body} ${done} ${size(first, "sets.0")}`.trimEnd();
 }
 
@@ -39,6 +41,9 @@ export function blendOf(
   words: Parameters<typeof toBody>[2],
   begin: Record<string, unknown>,
 ): Choice {
-  const choice = toBody(scope, kind, words, () => ({ sets: [{ edges: [], ...begin }] }));
+  // copies stay alike unless it is said otherwise
+  const choice = toBody(scope, kind, words, (body) => ({
+    sets: [{ edges: [], ...begin, ...(copiesIn(scope.statuses[body.id]) ? { copies: true } : {}) }],
+  }));
   return thenPicking(choice, scope, kind, { path: ["sets", 0, "edges"], what: "edge" });
 }

@@ -5,6 +5,11 @@ import type { Choice, Scope } from "./kind";
 /** The body that a step names as the one it is about. */
 export const bodyIn = (step: Step): string => (step.params["body"] as { step?: string } | undefined)?.step ?? "";
 
+/** How many parts of a body are copies of others. */
+export function copiesIn(status: { summary?: { result?: string; copies?: number } | null } | undefined): number {
+  return status?.summary?.result === "body" ? (status.summary.copies ?? 0) : 0;
+}
+
 /** Something done to the body that is meant. */
 export function toBody(
   { body, keep, name }: Scope,

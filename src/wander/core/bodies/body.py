@@ -12,13 +12,14 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.bodies.measures import Measures, of_skins, together
+from wander.core.bodies.measures import Measures, of_mesh, of_skins, together
 from wander.core.bodies.moved_meshes import copied_mesh, copied_pair, keeps_axes, moved_mesh
 from wander.core.bodies.rough import Rough, gathered_roughly, rough_of
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import transformed
 from wander.core.geometry.frame import Frame
+from wander.core.geometry.motions import Motion, after, back
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import DisplayMesh, display_mesh, merged
@@ -83,10 +84,18 @@ class Along:
 
 
 @dataclass(frozen=True)
+class Copy:
+    """suffix: what follows the names of faces on it. motion: takes what it was made from to where it is."""
+
+    suffix: str
+    motion: Motion
+
+
+@dataclass(frozen=True)
 class Body:
     """A body, or several that lie apart and are taken as one: each piece by its own surfaces or as the kernel made it, or all as a mesh.
 
-    It is closed, or a sheet: one that has area and encloses nothing.
+    It is closed, or a sheet: one that has area and encloses nothing. copies: parts of it that were made as copies of others.
     """
 
     measures: Measures
@@ -94,6 +103,7 @@ class Body:
     exact: tuple[Exact, ...] = ()
     rough: Rough | None = None
     along: Along | None = None
+    copies: tuple[Copy, ...] = ()
 
     @cached_property
     def faces(self) -> tuple[Face, ...]:
@@ -167,7 +177,9 @@ def moved(body: Body, matrix: Floats, origin: Floats) -> Body:
         low, high = (f([f(m.positions, axis=0) for m in meshes], axis=0) for f in (np.min, np.max))
         measures = replace(measures, low=low, high=high)
     along = None if body.along is None else Along(matrix @ body.along.axis)
-    return Body(measures, skins, exact, rough, along)
+    motion = Motion(matrix, origin)
+    copies = tuple(Copy(copy.suffix, after(motion, after(copy.motion, back(motion)))) for copy in body.copies)
+    return Body(measures, skins, exact, rough, along, copies)
 
 
 def _exact_moved(part: Exact, matrix: Floats, origin: Floats) -> Exact:
@@ -197,6 +209,12 @@ def copied(body: Body, name: str) -> Body:
     return Body(body.measures, tuple(skin.renamed(name) for skin in body.skins), exact, rough, body.along)
 
 
+def image(body: Body, name: str, motion: Motion) -> Body:
+    """A copy of a body somewhere else, that is known as its copy later on."""
+    nested = [Copy(f"{copy.suffix}@{name}", after(motion, copy.motion)) for copy in body.copies]
+    return replace(moved(copied(body, name), motion.matrix, motion.origin), copies=(Copy(f"@{name}", motion), *nested))
+
+
 def _edge_copied(edge: Edge, name: str) -> Edge:
     return replace(edge, name=copied_pair(edge.name, name), left=f"{edge.left}@{name}", right=f"{edge.right}@{name}")
 
@@ -207,12 +225,21 @@ def gathered(bodies: Sequence[Body]) -> Body:
     if len(bodies) == 1:
         return first
     measures = together([body.measures for body in bodies])
+    copies = tuple(copy for body in bodies for copy in body.copies)
     if any(body.rough is not None for body in bodies):
         # a piece that is only a mesh makes the whole one
         parts = [body.rough or rough_of(mesh_of(body, DEFAULT.display)) for body in bodies]
-        return Body(measures, rough=gathered_roughly(parts), along=first.along)
+        return Body(measures, rough=gathered_roughly(parts), along=first.along, copies=copies)
     skins = tuple(skin for body in bodies for skin in body.skins)
-    return Body(measures, skins, tuple(part for body in bodies for part in body.exact), along=first.along)
+    return Body(measures, skins, tuple(part for body in bodies for part in body.exact), along=first.along, copies=copies)
+
+
+def pieces_of(body: Body) -> list[Body]:
+    """The bodies that were taken as one, apart again, as far as each has own surfaces or was made by the kernel by itself."""
+    if len(body.skins) + len(body.exact) < 2:
+        return [body]
+    exact = [Body(replace(of_mesh(part.mesh), closed=body.closed), exact=(part,)) for part in body.exact]
+    return [*(of_shells((skin,)) for skin in body.skins), *exact]
 
 
 def mesh_of(body: Body, tolerance: float, *, strict: bool = False) -> DisplayMesh:

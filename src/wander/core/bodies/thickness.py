@@ -34,6 +34,14 @@ def of_places(places: Floats, distances_: Floats) -> Thickness:
     return Thickness(float(distances_[low]), float(distances_[high]), mean, len(places), places[low], places[high])
 
 
+def of_all(walls: Sequence[Thickness]) -> Thickness:
+    """Of several walls taken as one."""
+    thin, thick = min(walls, key=lambda wall: wall.least), max(walls, key=lambda wall: wall.largest)
+    places = sum(wall.places for wall in walls)
+    mean = sum(wall.mean * wall.places for wall in walls) / places
+    return Thickness(thin.least, thick.largest, mean, places, thin.thin, thick.thick)
+
+
 def measured(faces: Sequence[NamedFace], against: Sequence[NamedFace], count: int = PLACES) -> Thickness:
     """From about `count` places spread over faces to the nearest of others."""
     nets = [_net(face, 24) for face in faces]

@@ -79,6 +79,19 @@ def run_into_each_other(step: Step, pairs: Sequence[tuple[int, int]]) -> Finding
     )
 
 
+def not_on_all_copies(step: Step, without: int, path: Sequence[str | int]) -> Finding:
+    """What was picked on one copy is missing on others, or is not to be told from something else there."""
+    copies = "One copy has" if without == 1 else f"{without} copies have"
+    return Finding(
+        code="not-on-all-copies",
+        severity=Severity.NOTE,
+        step=step.id,
+        title=f"{copies} nothing like what was picked for {step.name}",
+        detail="They stay as they are. What they meet may cut it off there; pick on them what is meant instead.",
+        path=list(path),
+    )
+
+
 def _gap(a: Body, b: Body) -> float:
     """Distance between the boxes of two bodies, 0 where they overlap, mm."""
     away = np.maximum(np.maximum(a.measures.low - b.measures.high, b.measures.low - a.measures.high), 0.0)

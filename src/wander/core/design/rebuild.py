@@ -11,7 +11,7 @@ import hashlib
 import logging
 import re
 import time
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from enum import Enum
@@ -22,6 +22,7 @@ import orjson
 from pydantic import BaseModel, ValidationError
 
 from wander.core.bodies.body import Body
+from wander.core.bodies.copies import kept_on
 from wander.core.bodies.kernel import Kernel
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
@@ -34,6 +35,7 @@ from wander.core.document.edits import SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.results.summaries import BodySummary
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
 from wander.core.steps.inputs import Built, Inputs, LeftOff, NeedsExact, StepRefused, Weighed
@@ -268,7 +270,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: W
         own=lambda make: work.memory.tools.body(own_key, make),
     )
     try:
-        return kind.builder(reading.params, inputs)
+        return _with_copies(kind.builder(reading.params, inputs), [inputs.result(ref) for _, ref in reading.refs])
     except StepRefused as refused:
         if not refused.passing:
             work.memory.refuse(key, refused)
@@ -279,6 +281,14 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: W
         number = uuid4().hex[:8]
         log.exception("step %s (%s) failed, reference %s", step.id, step.kind, number)
         raise StepRefused([unforeseen(inputs.step, error, number)]) from error
+
+
+def _with_copies(built: Built, made_of: Sequence[Any]) -> Built:
+    """A body knows of the copies in those that it was made of."""
+    if not isinstance(built.result, Body) or not isinstance(built.summary, BodySummary):
+        return built
+    body = kept_on(built.result, [each for each in made_of if isinstance(each, Body)])
+    return replace(built, result=body, summary=built.summary.model_copy(update={"copies": len(body.copies)}))
 
 
 def _nameless(step: Step) -> Step:

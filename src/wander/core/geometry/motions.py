@@ -42,3 +42,13 @@ def mirrored_in(point: Floats, normal: Floats) -> Motion:
 
 def shift(by: Floats) -> Motion:
     return Motion(np.eye(3), by)
+
+
+def after(second: Motion, first: Motion) -> Motion:
+    """The first motion, and then the second."""
+    return Motion(second.matrix @ first.matrix, second.matrix @ first.origin + second.origin)
+
+
+def back(motion: Motion) -> Motion:
+    """The motion that undoes this one."""
+    return Motion(motion.matrix.T, -motion.matrix.T @ motion.origin)

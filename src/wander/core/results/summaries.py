@@ -190,8 +190,8 @@ class BodySummary(Model):
 
     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
-    sheet, which has no volume. moments: of inertia of the volume about axes through the centre along x, y and z, mm5: times the density those of the
-    body.
+    sheet, which has no volume. copies: so many parts of it are copies. moments: of inertia of the volume about axes through the centre along x, y
+    and z, mm5: times the density those of the body.
     """
 
     result: Literal["body"] = "body"
@@ -211,6 +211,7 @@ class BodySummary(Model):
     exact: bool = True
     folds: int = 0
     closed: bool = True
+    copies: int = 0
     wall: WallOut | None = None
     bridged: list[BridgedOut] = []
 

@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
-from wander.core.bodies.body import Body
+from wander.core.bodies.body import Body, Face
+from wander.core.bodies.copies import edges_alike, faces_alike
 from wander.core.bodies.edge_runs import smooth_run
 from wander.core.bodies.kernel import Kernel, KernelFailed
 from wander.core.checks.blending import edge_fades, kernel_gave_nothing, no_such_edges, not_blended, nothing_chosen
+from wander.core.checks.combining import not_on_all_copies
 from wander.core.document.fields import BodyRef
+from wander.core.document.findings import Finding
 from wander.core.results.bodies import body_summary
+from wander.core.shaping.edges import Edge
 from wander.core.steps.edges_meant import EdgesMeant
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.seen_as_it_was import as_it_was
@@ -26,14 +30,33 @@ def nothing_own(body: Body, blends: Sequence[Blend], maker: str) -> None:
 def edges_of_set(meant: EdgesMeant, body: BodyRef, inputs: Inputs, path: list[str | int]) -> tuple[str, ...]:
     """Names of the edges that are picked, with all that goes on smoothly from them, and of those round faces. Raises StepRefused."""
     base = inputs.exact_body(body)
-    found: dict[str, None] = {}
-    for number, ref in enumerate(meant.edges):
-        edge = inputs.edge(ref.model_copy(update={"step": body.step}), [*path, "edges", number])
-        found |= dict.fromkeys(each.name for each in smooth_run(base, edge) if not each.smooth)
-    for number, face_ref in enumerate(meant.faces):
-        face = inputs.face(face_ref.model_copy(update={"step": body.step}), [*path, "faces", number])
-        found |= dict.fromkeys(edge.name for edge in base.edges if face.name in (edge.left, edge.right) and not edge.smooth)
-    return tuple(found)
+    known = {edge.name: edge for edge in base.edges}
+    edges, faces = _picked(meant, body, inputs, path)
+    names, round_ = [edge.name for edge in edges], [face.name for face in faces]
+    if meant.copies:
+        names += [name for edge in edges for name in edges_alike(base, edge).found]
+        round_ += [name for face in faces for name in faces_alike(base, face).found]
+    runs = [each for name in names for each in smooth_run(base, known[name])]
+    return tuple(
+        dict.fromkeys(edge.name for edge in [*runs, *(e for face in round_ for e in base.edges if face in (e.left, e.right))] if not edge.smooth)
+    )
+
+
+def _picked(meant: EdgesMeant, body: BodyRef, inputs: Inputs, path: list[str | int]) -> tuple[list[Edge], list[Face]]:
+    mine = {"step": body.step}
+    edges = [inputs.edge(ref.model_copy(update=mine), [*path, "edges", number]) for number, ref in enumerate(meant.edges)]
+    return edges, [inputs.face(ref.model_copy(update=mine), [*path, "faces", number]) for number, ref in enumerate(meant.faces)]
+
+
+def _not_on_all(sets: Sequence[EdgesMeant], body: BodyRef, inputs: Inputs) -> list[Finding]:
+    """Notes on what is picked and is not there on every copy."""
+    base, found = inputs.exact_body(body), []
+    for number, each in enumerate(sets):
+        if each.copies:
+            edges, faces = _picked(each, body, inputs, ["sets", number])
+            lacks = max([*(edges_alike(base, edge).without for edge in edges), *(faces_alike(base, face).without for face in faces)], default=0)
+            found += [not_on_all_copies(inputs.step, lacks, ["sets", number, "copies"])] if lacks else []
+    return found
 
 
 def blended(
@@ -54,7 +77,7 @@ def blended(
         if made is not None:
             inputs.shaped(made.skins)
             inputs.pause()
-            return Built(made, body_summary(made, inputs.tolerances))
+            return Built(made, body_summary(made, inputs.tolerances), _not_on_all(sets, body, inputs))
         if inputs.kernel is None:
             return as_it_was([base], inputs)
         made = does(inputs.kernel)(base, blends(), inputs.step.id)
@@ -66,4 +89,4 @@ def blended(
         raise StepRefused([not_blended(inputs.step, named, error, size)]) from error
     except KernelFailed as error:
         raise StepRefused([kernel_gave_nothing(inputs.step, named, error)]) from error
-    return Built(made, body_summary(made, inputs.tolerances))
+    return Built(made, body_summary(made, inputs.tolerances), _not_on_all(sets, body, inputs))

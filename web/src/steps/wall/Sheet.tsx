@@ -11,7 +11,7 @@ import { DrawnChoice } from "../../sheet/DrawnChoice";
 import { ParamField, SchemaFields } from "../../sheet/SchemaForm";
 import type { Schema } from "../../sheet/schema";
 import type { WayDrawn } from "../../sheet/wayDrawn";
-import { bodyIn } from "../bodies";
+import { bodyIn, copiesIn } from "../bodies";
 
 const LIES: WayDrawn[] = [
   {
@@ -63,13 +63,15 @@ const GROWS: WayDrawn[] = [
 
 /** How thick the wall is and where it lies, which faces it leaves open, and which are thicker or thinner than the others. */
 export function Sheet({ step }: { step: Step }) {
-  const summary = useStatus(bodyIn(step))?.summary;
+  const status = useStatus(bodyIn(step));
+  const summary = status?.summary;
   // of a sheet no face can stay open
   const sheet = summary?.result === "body" && !summary.closed;
   return (
     <>
       <ParamField step={step} name="thickness" />
       {!sheet && <ParamField step={step} name="open" />}
+      {!sheet && (copiesIn(status) > 0 || Boolean(step.params["copies"])) && <ParamField step={step} name="copies" />}
       <DrawnChoice step={step} path="way" title={sheet ? "It grows" : "The wall lies"} ways={sheet ? GROWS : LIES} />
       {!sheet && <OwnThickness step={step} />}
       <ParamField step={step} name="body" />

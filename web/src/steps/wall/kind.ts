@@ -1,5 +1,5 @@
 import { lengthNumber } from "../../model/units";
-import { bodyIn, thenPicking, toBody } from "../bodies";
+import { bodyIn, copiesIn, thenPicking, toBody } from "../bodies";
 import type { Kind } from "../kind";
 
 const LIES: Record<string, string> = { outwards: ", outside", middle: ", half and half" };
@@ -11,13 +11,14 @@ export const kind: Kind = {
   words: (step, status, names, { unit }) => {
     const thickness = status?.values?.["thickness"] ?? step.params["thickness"] ?? 2;
     const open = (step.params["open"] as unknown[] | undefined)?.length ?? 0;
-    const left = open === 0 ? "closed all round" : open === 1 ? "one face open" : `${open} faces open`;
+    const some = open === 1 ? "one face open" : `${open} faces open`;
+    const left = open === 0 ? "closed all round" : `${some}${step.params["copies"] ? " on every copy" : ""}`;
     if (status?.summary?.result === "body" && status.summary.wall?.of_sheet)
       return `${names(bodyIn(step))} made ${typeof thickness === "number" ? `${lengthNumber(thickness, unit)} ` : ""}thick${LIES[String(step.params["way"])] ?? ""}`;
     const thick = typeof thickness === "number" ? ` of ${lengthNumber(thickness, unit)}` : "";
     return `wall${thick} in ${names(bodyIn(step))}${LIES[String(step.params["way"])] ?? ""}, ${left}`;
   },
-  leave: () => ["body", "thickness", "way", "open", "own"],
+  leave: () => ["body", "thickness", "way", "open", "copies", "own"],
   choices: (scope) => {
     const summary = scope.body && scope.statuses[scope.body.id]?.summary;
     const sheet = summary?.result === "body" && !summary.closed;
@@ -30,7 +31,7 @@ export const kind: Kind = {
         keys: "f w",
         alike: "shell thickness hollow thin inside empty thicken sheet",
       },
-      () => ({ thickness: 2, open: [] }),
+      (body) => ({ thickness: 2, open: [], ...(copiesIn(scope.statuses[body.id]) ? { copies: true } : {}) }),
     );
     // which faces stay open is picked next; a sheet has none
     if (sheet) return [choice];

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wander.core.bodies.blending import Blend
+from wander.core.bodies.copies import faces_called_alike
 from wander.core.checks.blending import radius_not_positive
 from wander.core.geometry.law import constant
 from wander.core.steps.blends import blended, edges_of_set
@@ -25,7 +26,7 @@ def build(params: ChamferParams, inputs: Inputs) -> Built:
                 None if each.among == "picked" else each.among,
                 other=each.other if each.way == "distances" else None,
                 angle=each.angle if each.way == "angle" else None,
-                faces=tuple(each.first),
+                faces=faces_called_alike(inputs.exact_body(params.body), each.first) if each.copies else tuple(each.first),
             )
             for number, each in enumerate(params.sets)
         ]

@@ -7,7 +7,7 @@ from math import pi
 
 import numpy as np
 
-from wander.core.bodies.body import Body, copied, gathered, moved
+from wander.core.bodies.body import Body, gathered, image
 from wander.core.checks.combining import run_into_each_other
 from wander.core.checks.numbers import count_out_of_range
 from wander.core.geometry.motions import Motion, shift, turn_about
@@ -26,8 +26,7 @@ def build(params: RepeatParams, inputs: Inputs) -> Built:
     original = inputs.body(params.body)
     copies = [original]
     for number in range(1, params.count):
-        motion = _motion(params.way, number, params.count)
-        copies.append(moved(copied(original, f"{inputs.step.id}.{number + 1}"), motion.matrix, motion.origin))
+        copies.append(image(original, f"{inputs.step.id}.{number + 1}", _motion(params.way, number, params.count)))
     body = gathered(copies)
     near = _overlapping(copies)
     return elsewhere(body, inputs, [run_into_each_other(inputs.step, near)] if near else [])

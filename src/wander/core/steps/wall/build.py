@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from wander.core.bodies.body import Body, of_shells
+from dataclasses import dataclass, replace
+
+from wander.core.bodies.body import Body, gathered, of_shells, pieces_of
 from wander.core.bodies.combining import CombineFailed
+from wander.core.bodies.copies import faces_alike
 from wander.core.bodies.kernel import KernelFailed
-from wander.core.bodies.thickness import Thickness, measured
+from wander.core.bodies.thickness import Thickness, measured, of_all
+from wander.core.checks.combining import not_on_all_copies
 from wander.core.checks.surfaces import not_thickened
 from wander.core.checks.walls import no_room_at_point, no_thickness, not_walled, only_from_own_skin, sheet_has_no_faces, wall_too_thick, wall_uneven
 from wander.core.document.findings import Finding
@@ -25,7 +29,7 @@ HALVES = 5
 
 
 def build(params: WallParams, inputs: Inputs) -> Built:
-    step, base, named = inputs.step, inputs.exact_body(params.body), inputs.named(params.body)
+    step, base = inputs.step, inputs.exact_body(params.body)
     wrong: list[list[str | int]] = [["own", k, "thickness"] for k, each in enumerate(params.own) if each.thickness <= 0]
     if params.thickness <= 0:
         wrong.append(["thickness"])
@@ -34,8 +38,44 @@ def build(params: WallParams, inputs: Inputs) -> Built:
     if not base.closed:
         return _of_sheet(params, base, inputs)
     mine = {"step": params.body.step}
-    open_ = [inputs.face(ref.model_copy(update=mine), ["open", k]).name for k, ref in enumerate(params.open)]
+    picked = [inputs.face(ref.model_copy(update=mine), ["open", k]) for k, ref in enumerate(params.open)]
+    alike = [faces_alike(base, face) for face in picked] if params.copies else []
+    open_ = list(dict.fromkeys([*(face.name for face in picked), *(name for each in alike for name in each.found)]))
     own = {inputs.face(each.face.model_copy(update=mine), ["own", k, "face"]).name: each.thickness for k, each in enumerate(params.own)}
+    found = _of_pieces(params, base, open_, own, inputs)
+    findings = [] if found.wall is None else _uneven(params, found.wall, inputs)
+    if lacks := max((each.without for each in alike), default=0):
+        findings.append(not_on_all_copies(step, lacks, ["copies"]))
+    told = None if found.wall is None else _told(found.wall)
+    return Built(found.body, body_summary(found.body, inputs.tolerances).model_copy(update={"wall": told}), findings)
+
+
+@dataclass(frozen=True)
+class _Hollow:
+    """wall: as it was measured; None where faces have thicknesses of their own."""
+
+    body: Body
+    wall: Thickness | None
+
+
+def _of_pieces(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> _Hollow:
+    """Bodies that are taken as one, a row of copies, are hollowed each by itself."""
+    pieces = pieces_of(base)
+    if len(pieces) == 1:
+        return _hollowed(params, base, open_, own, inputs)
+    quiet = replace(inputs, shaped=lambda skins: None)
+    found = []
+    for piece in pieces:
+        names = {face.name for face in piece.faces}
+        mine = {name: each for name, each in own.items() if name in names}
+        found.append(_hollowed(params, piece, [name for name in open_ if name in names], mine, quiet))
+    walls = [each.wall for each in found if each.wall is not None]
+    body = replace(gathered([each.body for each in found]), along=base.along)
+    return _Hollow(body, of_all(walls) if len(walls) == len(found) else None)
+
+
+def _hollowed(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> _Hollow:
+    step, named = inputs.step, inputs.named(params.body)
     try:
         return _of_own_skin(params, base, open_, own, inputs)
     except TooTight as error:
@@ -65,7 +105,7 @@ def _fits(params: WallParams, base: Body, open_: list[str], own: dict[str, float
     return low or None
 
 
-def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> Built:
+def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> _Hollow:
     """From the body's own surfaces. Raises NotATube, TooTight, WallsMeet, NeighboursMiss."""
     made, pairs = _walled(params, base, open_, own, inputs)
     inputs.shaped((made,))
@@ -74,10 +114,7 @@ def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str
     if body.measures.volume <= 0 or (params.way == "inwards" and body.measures.volume >= base.measures.volume):
         raise WallsMeet(base.measures.center)
     inputs.pause()
-    found = _measured(made, pairs) if all(each == params.thickness for each in own.values()) else None
-    findings = [] if found is None else _uneven(params, found, inputs)
-    summary = body_summary(body, inputs.tolerances).model_copy(update={"wall": None if found is None else _told(found)})
-    return Built(body, summary, findings)
+    return _Hollow(body, _measured(made, pairs) if all(each == params.thickness for each in own.values()) else None)
 
 
 def _walled(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> tuple[Shell, tuple[tuple[int, int], ...]]:
@@ -97,16 +134,14 @@ def _uneven(params: WallParams, found: Thickness, inputs: Inputs) -> list[Findin
     return [wall_uneven(inputs.step, found, params.thickness)] if found.least < 0.99 * params.thickness else []
 
 
-def _by_kernel(params: WallParams, base: Body, open_: list[str], inputs: Inputs) -> Built:
+def _by_kernel(params: WallParams, base: Body, open_: list[str], inputs: Inputs) -> _Hollow:
     if inputs.kernel is None:
         raise NeedsExact
     signed = params.thickness if params.way == "inwards" else -params.thickness
     try:
-        made, found = inputs.kernel.walled(base, signed, open_, inputs.step.id)
+        return _Hollow(*inputs.kernel.walled(base, signed, open_, inputs.step.id))
     except KernelFailed as error:
         raise StepRefused([not_walled(inputs.step, inputs.named(params.body), error)]) from error
-    summary = body_summary(made, inputs.tolerances).model_copy(update={"wall": _told(found)})
-    return Built(made, summary, _uneven(params, found, inputs))
 
 
 def _of_sheet(params: WallParams, sheet: Body, inputs: Inputs) -> Built:

@@ -22,4 +22,5 @@ class WallParams(Model):
     thickness: Length = Field(default=2.0, title="Thickness")
     way: Lies = Field(default="inwards", title="The wall lies")
     open: list[FaceRef] = Field(default=[], title="Faces left open", max_length=50)
+    copies: bool = Field(default=False, title="The same on every copy")
     own: list[FaceThickness] = Field(default=[], title="Of their own", max_length=50)
