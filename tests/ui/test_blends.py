@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from math import pi
 
+import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
+from scipy.integrate import quad
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import lofted
-from tests.ui.floor import Floor, search
+from tests.ui.floor import Floor, holds, pull_grip, search
+from wander.core.geometry.law import through
 
 
 @pytest.fixture
@@ -21,14 +24,9 @@ def block(page: Page, server: Server) -> Floor:
     return floor
 
 
-def holds(floor: Floor, expected: float) -> None:
-    floor.until_volume(lambda found: abs(found - expected) < 2e-6 * expected)
-
-
-def test_an_upright_edge_is_picked_rounded_and_follows_its_block(block: Floor) -> None:
+def pick_upright(block: Floor) -> None:
+    """Click across the middle of the scene until an upright edge is met."""
     page = block.page
-    search(page, "fillet edges")
-    expect(page.get_by_text("waits for an edge of Hull")).to_be_visible()
     scene = page.get_by_test_id("scene").bounding_box()
     assert scene is not None
     middle = scene["y"] + 0.5 * scene["height"]
@@ -38,6 +36,13 @@ def test_an_upright_edge_is_picked_rounded_and_follows_its_block(block: Floor) -
         page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
         if "end:" not in str(block.params("fillet-6")["sets"][0]["edges"] or "end:"):
             break
+
+
+def test_an_upright_edge_is_picked_rounded_and_follows_its_block(block: Floor) -> None:
+    page = block.page
+    search(page, "fillet edges")
+    expect(page.get_by_text("waits for an edge of Hull")).to_be_visible()
+    pick_upright(block)
     page.get_by_role("button", name="Done").click()
     edges = block.params("fillet-6")["sets"][0]["edges"]
     assert len(edges) == 1
@@ -109,6 +114,55 @@ def test_two_bodies_are_joined_and_softened_where_they_meet(page: Page, server: 
     page.get_by_label("Radius 2").fill("3")
     page.keyboard.press("Enter")
     floor.until_volume(lambda found: found > 8000 + pi * 100 * 20 + 1.2 * added)
+
+
+def test_radii_are_pulled_at_the_edge_and_along_it(block: Floor) -> None:
+    """One radius for all, and two places with their own: by their marks in the scene, against closed forms."""
+    page = block.page
+    search(page, "fillet edges")
+    expect(page.get_by_text("waits for an edge of Hull")).to_be_visible()
+    pick_upright(block)
+    page.get_by_role("button", name="Done").click()
+    corner = 1 - pi / 4
+    holds(block, 24000 - corner * 4 * 40)
+    mark = page.get_by_role("button", name="Radius at the edge")
+    before = block.params("fillet-6")["sets"][0]["radius"]
+    pull_grip(page, mark, *outwards(mark, page, 40))
+    wait_until(lambda: block.params("fillet-6")["sets"][0]["radius"] > before)
+    radius = block.params("fillet-6")["sets"][0]["radius"]
+    assert 2 < radius < 15
+    holds(block, 24000 - corner * radius**2 * 40)
+    page.get_by_role("button", name="Let the radius change along them").click()
+    pull_grip(page, page.get_by_role("button", name="Radius 2 at the edge"), *outwards(mark, page, -10))
+    wait_until(lambda: block.params("fillet-6")["sets"][0]["along"][1]["radius"] != radius)
+    foot = page.get_by_role("button", name="Place 2 on the edge")
+    up = 1 if within(foot)[1] < within(page.get_by_role("button", name="Place 1 on the edge"))[1] else -1
+    pull_grip(page, foot, 0, up * 60)
+    wait_until(lambda: block.params("fillet-6")["sets"][0]["along"][1]["at"] < 0.9)
+    first, second = block.params("fillet-6")["sets"][0]["along"]
+    assert (first["at"], first["radius"]) == (0, radius)
+    law = through([(0.0, radius, False), (second["at"], second["radius"], False)])
+    lost = corner * 40 * quad(lambda t: float(law(np.array([t]))[0]) ** 2, 0, 1, points=[second["at"]])[0]
+    block.until_volume(lambda found: abs(24000 - found - lost) < 0.01 * lost)
+    # Esc while it is pulled puts it back
+    pull_grip(page, foot, 0, up * 40, release=False)
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    assert block.params("fillet-6")["sets"][0]["along"] == [first, second]
+
+
+def within(grip: Locator) -> tuple[float, float]:
+    box = grip.bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def outwards(mark: Locator, page: Page, pixels: float) -> tuple[float, float]:
+    """So far along the line from the edge to a mark."""
+    tie = page.locator(".scene-grips svg line").first
+    from_x, from_y, to_x, to_y = (float(tie.get_attribute(name) or 0) for name in ("x1", "y1", "x2", "y2"))
+    size = ((to_x - from_x) ** 2 + (to_y - from_y) ** 2) ** 0.5
+    return pixels * (to_x - from_x) / size, pixels * (to_y - from_y) / size
 
 
 def test_what_was_to_be_picked_is_dropped_with_its_step(block: Floor) -> None:

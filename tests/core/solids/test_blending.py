@@ -15,12 +15,16 @@ from OCP.GeomLProp import GeomLProp_CLProps
 from tests.closeness import assert_close
 from tests.core.placed import at
 from tests.soak import times
+from wander.core.bodies.blend_runs import blend_run
 from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body, mesh_of, moved, of_shells
 from wander.core.bodies.combining import How
 from wander.core.bodies.measures import of_mesh
 from wander.core.drawing.outlines import shapes
-from wander.core.geometry.law import constant, linear, through
+from wander.core.geometry.basis import Floats
+from wander.core.geometry.law import Law, constant, linear, through
+from wander.core.geometry.motions import turn_about
+from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.loft import Between, loft
 from wander.core.solids.assemble import faces_of
 from wander.core.solids.blending import chamfered, filleted
@@ -154,22 +158,49 @@ def hit(at: np.ndarray, way: np.ndarray, radius: float) -> np.ndarray:
 
 
 def test_a_radius_that_varies_is_the_one_that_was_asked_for() -> None:
-    """By the kernel's own curvature of the face, at places along a straight edge and round a rim."""
-    body = box()
+    """By the kernel's own curvature of the face, at places along a straight edge and round a rim: at the end that the run of the edge says."""
+    body, round_ = box(), rod(40.0, 20.0)
     for law in (linear(1.0, 4.0), through([(0.0, 1.0, False), (0.4, 3.0, False), (1.0, 1.5, False)])):
-        found = filleted(body, [Blend((upright(body),), law)], "fillet-3")
-        shares, radii = np.array(measured(found, axis=2)).T / np.array([[20.0], [1.0]])
-        # an edge may run either way: one of the two holds all along
-        assert min(np.abs(radii / law(way) - 1).max() for way in (shares, 1 - shares)) < 0.01
-    round_ = rod(40.0, 20.0)
-    law = through([(0.0, 2.0, False), (0.5, 5.0, False), (1.0, 2.0, False)])
-    found = filleted(round_, [Blend((rim(round_),), law)], "fillet-3")
-    radii = np.array([radius for _, radius in measured(found, axis=2)])
-    wanted = np.repeat(law(np.linspace(0, 1, 25)[1:-1]), 7)
-    assert np.abs(radii / wanted - 1).max() < 0.01
+        for name in (edge.name for edge in body.edges):
+            holds_along(body, name, law)
+    for law in (
+        through([(0.0, 2.0, False), (0.5, 5.0, False), (1.0, 2.0, False)]),
+        through([(0.0, 2.0, False), (0.3, 5.0, False), (1.0, 2.0, False)]),
+    ):
+        holds_along(round_, rim(round_), law)
 
 
-def measured(body: Body, axis: int) -> list[tuple[float, float]]:
+@given(angle=st.floats(-pi, pi), x=st.floats(-50, 50), mirrored=st.booleans())
+def test_which_end_is_the_first_goes_with_the_body(angle: float, x: float, mirrored: bool) -> None:
+    """A body that was moved, or mirrored, has its small end where the motion takes it, but that a mirror image is gone along the other way."""
+    motion = turn_about(np.array([x, 3.0, -2.0]), np.array([1.0, 2.0, 3.0]), angle)
+    matrix = motion.matrix @ np.diag([-1.0 if mirrored else 1.0, 1.0, 1.0])
+    for body, name in ((box(), box().edges[0].name), (rod(40.0, 20.0), rim(rod(40.0, 20.0)))):
+        there = moved(body, matrix, motion.origin)
+        before, after = (blend_run(each, next(edge for edge in each.edges if edge.name == name), DEFAULT) for each in (body, there))
+        image = before.places @ matrix.T + motion.origin
+        assert_close(after.places, image[::-1] if mirrored else image, within=1e-6)
+        into = before.inwards @ matrix.T
+        if not mirrored:
+            assert_close(after.inwards, into, within=1e-6)
+        assert_close(after.reach, 1.0, within=1e-6)
+
+
+def holds_along(body: Body, name: str, law: Law) -> None:
+    """Where a place of the new face belongs on the run is read off the edge that was there, by a search of our own."""
+    found = filleted(body, [Blend((name,), law)], "fillet-3")
+    curve = next(edge.curve for edge in body.edges if edge.name == name)
+    run = blend_run(body, next(edge for edge in body.edges if edge.name == name), DEFAULT)
+    _, dense = curve.sampled(2000)
+    forwards = np.linalg.norm(dense[1] - run.places[1]) < np.linalg.norm(dense[1] - run.places[-2])
+    dense = dense if forwards else dense[::-1]
+    steps = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(dense, axis=0), axis=1))])
+    for place, radius in measured(found):
+        share = steps[np.linalg.norm(dense - place, axis=1).argmin()] / steps[-1]
+        assert abs(radius / law(np.array([share]))[0] - 1) < 0.01
+
+
+def measured(body: Body) -> list[tuple[Floats, float]]:
     """The radius of the face along an edge in planes square to that edge, by the curvature of its lines there; and where it is."""
     shape = shape_of(body)
     face = next(f for f, name in zip(faces_of(shape.shape), shape.names, strict=True) if "/along(" in name)
@@ -179,7 +210,7 @@ def measured(body: Body, axis: int) -> list[tuple[float, float]]:
         across = GeomLProp_CLProps(BRep_Tool.Surface_s(face).VIso(float(v)), 2, 1e-9)
         for u in np.linspace(surface.FirstUParameter(), surface.LastUParameter(), 7):
             across.SetParameter(float(u))
-            found.append((across.Value().Coord()[axis], 1 / across.Curvature()))
+            found.append((np.array(across.Value().Coord()), 1 / across.Curvature()))
     return found
 
 

@@ -882,6 +882,31 @@ export interface components {
             };
         };
         /**
+         * BlendedOut
+         * @description A run of edges that is rounded or cut off: the first that was picked for a set. set: its number.
+         *
+         *     places: along it, all as far apart; the last is the first again where it closes. inwards: unit directions along the first face beside it; reach:
+         *     how far along it a size of one goes there.
+         */
+        BlendedOut: {
+            /** Set */
+            set: number;
+            /** Places */
+            places: [
+                number,
+                number,
+                number
+            ][];
+            /** Inwards */
+            inwards: [
+                number,
+                number,
+                number
+            ][];
+            /** Reach */
+            reach: number[];
+        };
+        /**
          * BodyAt
          * @description A body of some revision.
          */
@@ -992,6 +1017,11 @@ export interface components {
              * @default []
              */
             bridged: components["schemas"]["BridgedOut"][];
+            /**
+             * Blended
+             * @default []
+             */
+            blended: components["schemas"]["BlendedOut"][];
         };
         /**
          * BridgedOut

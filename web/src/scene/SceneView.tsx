@@ -22,11 +22,8 @@ import { railSummary } from "../steps/rail/rails";
 import type { Pull } from "./grips";
 import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
-import { useRailPull } from "../steps/rail/useRailPull";
-import { useBridgePull } from "../steps/bridge/useBridgePull";
-import { useEndPull } from "../steps/loft/useEndPull";
+import { useHandles } from "../steps/useHandles";
 import { useCombs } from "./useCombs";
-import { useMarkPull } from "../steps/loft/useMarkPull";
 import type { StagedBody, StagedSection } from "./stage";
 import type { Paint } from "./skins";
 import type { StagedPicture } from "./picturePlanes";
@@ -53,10 +50,8 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   const viewport = useRef<Viewport | null>(null);
   const sliding = useRef<StageListeners["slide"]>(() => undefined);
   const { start, move, release } = useStationDrag();
-  const { grips: railGrips, pull: pullRail } = useRailPull(viewport);
-  const { grips: markGrips, lines: markLines, pull: pullMark } = useMarkPull(viewport);
-  const { grips: endGrips, pull: pullEnd } = useEndPull(viewport);
-  const { grips: bridgeGrips, pull: pullBridge } = useBridgePull(viewport);
+  const handles = useHandles(viewport);
+  const { grips, lines } = handles;
   const pulling = useRef<Pull>(() => undefined);
   const answer = useAnswer();
   usePickingEnds();
@@ -75,14 +70,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       else if (phase === "move") move(amount, fine);
       else if (phase === "end") release();
     };
-    pulling.current = (id, ...rest) => {
-      const ways: [RegExp, Pull][] = [
-        [/^(start|tie)/, pullMark],
-        [/^full/, pullEnd],
-        [/^bridge/, pullBridge],
-      ];
-      (ways.find(([begins]) => begins.test(id))?.[1] ?? pullRail)(id, ...rest);
-    };
+    pulling.current = handles.pull;
     answering.current = answer;
     runs.current = new Map(active ? [[active.group.body.id, active.body.id]] : []);
   });
@@ -172,7 +160,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         mute: true,
       })),
     );
-    viewport.current?.setRails([...rails, ...markLines(), ...was, ...measured]);
+    viewport.current?.setRails([...rails, ...lines(), ...was, ...measured]);
     viewport.current?.setNotes(
       told.map(({ step, measure }) => ({
         id: step.id,
@@ -182,15 +170,15 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       })),
       selected,
     );
-  }, [outline, steps, markLines, selected, before, unit]);
+  }, [outline, steps, lines, selected, before, unit]);
   useCombs(viewport, active?.body.id ?? "");
   useEffect(() => viewport.current?.setUnit(millimetres(unit)), [unit]);
   const pictures = usePictures();
   const laid = JSON.stringify(pictures);
   useEffect(() => viewport.current?.setPictures(JSON.parse(laid) as StagedPicture[]), [laid]);
   useEffect(() => {
-    viewport.current?.setGrips([...railGrips(), ...markGrips(), ...endGrips(), ...bridgeGrips()]);
-  }, [railGrips, markGrips, endGrips, bridgeGrips, steps, selected]);
+    viewport.current?.setGrips(grips());
+  }, [grips, steps, selected]);
 
   useEffect(() => {
     const sections = [

@@ -185,6 +185,19 @@ class BridgedOut(Model):
     begins: RunBegins | None = None
 
 
+class BlendedOut(Model):
+    """A run of edges that is rounded or cut off: the first that was picked for a set. set: its number.
+
+    places: along it, all as far apart; the last is the first again where it closes. inwards: unit directions along the first face beside it; reach:
+    how far along it a size of one goes there.
+    """
+
+    set: int
+    places: list[Vector]
+    inwards: list[Vector]
+    reach: list[float]
+
+
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
@@ -214,6 +227,7 @@ class BodySummary(Model):
     copies: int = 0
     wall: WallOut | None = None
     bridged: list[BridgedOut] = []
+    blended: list[BlendedOut] = []
 
 
 Verdict = Literal["none", "hit", "under", "over"]

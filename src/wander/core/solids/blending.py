@@ -5,19 +5,23 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import cache, partial
 
 import numpy as np
+from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepFilletAPI import BRepFilletAPI_LocalOperation, BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
-from OCP.BRepGProp import BRepGProp
 from OCP.collections import Array1_gp_Pnt2d
+from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.gp import gp_Pnt2d
-from OCP.GProp import GProp_GProps
+from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Shape
 
+from wander.core.bodies.blend_runs import BlendRun, blend_run
 from wander.core.bodies.blending import NO_ROOM, Among, Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body
 from wander.core.document.derived_names import blend_name, corner_name, face_in
+from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.edges import Edge
 from wander.core.solids.assemble import faces_of, shells_of
 from wander.core.solids.edges import Between, between, named_edges
@@ -50,7 +54,9 @@ class _Asked:
 
 def filleted(body: Body, blends: Sequence[Blend], maker: str) -> Body:
     """Edges rounded. Raises NotBlended, NothingMeant, KernelError."""
-    return _blended(body, blends, maker, _fillet, lambda turn, size: size * size * (np.tan(turn / 2) - turn / 2))
+    known = {edge.name: edge for edge in body.edges}
+    runs = cache(lambda name: blend_run(body, known[name], DEFAULT))
+    return _blended(body, blends, maker, partial(_fillet, runs=runs), lambda turn, size: size * size * (np.tan(turn / 2) - turn / 2))
 
 
 def chamfered(body: Body, blends: Sequence[Blend], maker: str) -> Body:
@@ -136,7 +142,10 @@ def _built(
     return None
 
 
-def _fillet(item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], factor: float, fine: bool) -> BRepFilletAPI_MakeFillet:
+def _fillet(
+    item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], factor: float, fine: bool, *, runs: Callable[[str], BlendRun]
+) -> BRepFilletAPI_MakeFillet:
+    """runs: along the edge of a name."""
     made = BRepFilletAPI_MakeFillet(item.shape)
     if fine:
         made.SetParams(*FINE)
@@ -148,30 +157,31 @@ def _fillet(item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], 
             made.Add(factor * blend.largest, one.meets.edge)
             continue
         made.Add(one.meets.edge)
-        run = made.NbContours()
-        _vary(made, run, blend, factor)
+        number = made.NbContours()
+        # a run begins where the first of its edges does that was picked
+        names = [other.name for other in asked if other.number == one.number and made.Contour(other.meets.edge) == number]
+        picked = next((name for name in blend.edges if name in names), one.name)
+        _vary(made, number, runs(picked), blend, factor)
     return made
 
 
-def _vary(made: BRepFilletAPI_MakeFillet, run: int, blend: Blend, factor: float) -> None:
-    """The size along a run of edges, over its whole length."""
-    count = made.NbEdges(run)
-    ends = [made.Abscissa(run, made.FirstVertex(run))]
-    whole = made.Length(run)
-    for number in range(1, count + 1):
-        length = _length(made.Edge(run, number))
-        shares = np.linspace(ends[-1], ends[-1] + length, TABLE) / whole
-        ends.append(ends[-1] + length)
+def _vary(made: BRepFilletAPI_MakeFillet, number: int, run: BlendRun, blend: Blend, factor: float) -> None:
+    """The size along a run of edges, over its whole length. number: of the run as the kernel counts them, which may go along it either way."""
+    for k in range(1, made.NbEdges(number) + 1):
         table = Array1_gp_Pnt2d(1, TABLE)
-        for k, size in enumerate(factor * blend.size(shares), start=1):
-            table.SetValue(k, gp_Pnt2d((k - 1) / (TABLE - 1), float(size)))
-        made.SetRadius(table, run, number)
+        for place, size in enumerate(factor * blend.size(run.shares(_along(made.Edge(number, k)))), start=1):
+            table.SetValue(place, gp_Pnt2d((place - 1) / (TABLE - 1), float(size)))
+        made.SetRadius(table, number, k)
 
 
-def _length(edge: TopoDS_Edge) -> float:
-    found = GProp_GProps()
-    BRepGProp.LinearProperties_s(edge, found)
-    return found.Mass()
+def _along(edge: TopoDS_Edge) -> np.ndarray:
+    """Places (TABLE, 3) on an edge of a run, all as far apart, in the direction in which the kernel goes along it."""
+    curve = BRepAdaptor_Curve(edge)
+    whole = GCPnts_AbscissaPoint.Length_s(curve)
+    first = curve.FirstParameter()
+    at = [GCPnts_AbscissaPoint(curve, whole * k / (TABLE - 1), first).Parameter() for k in range(TABLE)]
+    found = np.array([curve.Value(t).Coord() for t in at])
+    return found[::-1] if edge.Orientation() == TopAbs_REVERSED else found
 
 
 def _chamfer(item: NamedShape, asked: Sequence[_Asked], blends: Sequence[Blend], factor: float, fine: bool) -> BRepFilletAPI_MakeChamfer:

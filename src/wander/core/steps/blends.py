@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
+from wander.core.bodies.blend_runs import blend_run
 from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
 from wander.core.bodies.body import Body, Face
 from wander.core.bodies.copies import edges_alike, faces_alike
@@ -13,7 +15,9 @@ from wander.core.checks.blending import edge_fades, kernel_gave_nothing, no_such
 from wander.core.checks.combining import not_on_all_copies
 from wander.core.document.fields import BodyRef
 from wander.core.document.findings import Finding
+from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
+from wander.core.results.summaries import BlendedOut, vector
 from wander.core.shaping.edges import Edge
 from wander.core.steps.edges_meant import EdgesMeant
 from wander.core.steps.inputs import Built, Inputs, StepRefused
@@ -59,6 +63,21 @@ def _not_on_all(sets: Sequence[EdgesMeant], body: BodyRef, inputs: Inputs) -> li
     return found
 
 
+def _runs(sets: Sequence[EdgesMeant], body: BodyRef, inputs: Inputs, *, by_radius: bool) -> list[BlendedOut]:
+    """By which sizes are pulled in the scene: of each set along the first edge that was picked. by_radius: the size is that of a fillet."""
+    found = []
+    for number, each in enumerate(sets):
+        edges, _ = _picked(each, body, inputs, ["sets", number])
+        try:
+            run = blend_run(inputs.exact_body(body), edges[0], inputs.tolerances) if edges else None
+        except GeometryError:
+            run = None  # faces that can't be looked at: it goes by its numbers alone
+        if run is not None:
+            places, inwards = ([vector(each) for each in points] for points in (run.places, run.inwards))
+            found.append(BlendedOut(set=number, places=places, inwards=inwards, reach=run.reach.tolist() if by_radius else [1.0] * len(places)))
+    return found
+
+
 def blended(
     body: BodyRef, sets: Sequence[EdgesMeant], blends: Callable[[], list[Blend]], inputs: Inputs, size: str, does: Does, own: Own = nothing_own
 ) -> Built:
@@ -71,15 +90,20 @@ def blended(
     for number, each in enumerate(sets):
         if not each.edges and not each.faces and each.among == "picked":
             raise StepRefused([nothing_chosen(inputs.step, named, ["sets", number, "edges"])])
+
+    def told(built: Built) -> Built:
+        runs = [] if base.rough is not None else _runs(sets, body, inputs, by_radius=size == "radius")
+        return replace(built, summary=built.summary.model_copy(update={"blended": runs}))
+
     try:
         # while something is dragged edges stay as they are
         made = None if base.rough is not None or inputs.passing else own(base, blends(), inputs.step.id)
         if made is not None:
             inputs.shaped(made.skins)
             inputs.pause()
-            return Built(made, body_summary(made, inputs.tolerances), _not_on_all(sets, body, inputs))
+            return told(Built(made, body_summary(made, inputs.tolerances), _not_on_all(sets, body, inputs)))
         if inputs.kernel is None:
-            return as_it_was([base], inputs)
+            return told(as_it_was([base], inputs))
         made = does(inputs.kernel)(base, blends(), inputs.step.id)
     except NothingMeant as error:
         raise StepRefused([no_such_edges(inputs.step, named, sets[error.number].among, ["sets", error.number, "among"])]) from error
@@ -89,4 +113,4 @@ def blended(
         raise StepRefused([not_blended(inputs.step, named, error, size)]) from error
     except KernelFailed as error:
         raise StepRefused([kernel_gave_nothing(inputs.step, named, error)]) from error
-    return Built(made, body_summary(made, inputs.tolerances), _not_on_all(sets, body, inputs))
+    return told(Built(made, body_summary(made, inputs.tolerances), _not_on_all(sets, body, inputs)))

@@ -1,0 +1,32 @@
+import { useCallback, type RefObject } from "react";
+import type { Grip, Pull } from "../scene/grips";
+import type { Viewport } from "../scene/viewport";
+import { useBridgePull } from "./bridge/useBridgePull";
+import { useSizePull } from "./fillet/useSizePull";
+import { useEndPull } from "./loft/useEndPull";
+import { useMarkPull } from "./loft/useMarkPull";
+import { useRailPull } from "./rail/useRailPull";
+
+/** All that can be pulled about in the scene for the selected step, and the lines that belong to it. */
+export function useHandles(viewport: RefObject<Viewport | null>) {
+  const { grips: rails, pull: pullRail } = useRailPull(viewport);
+  const { grips: marks, lines, pull: pullMark } = useMarkPull(viewport);
+  const { grips: ends, pull: pullEnd } = useEndPull(viewport);
+  const { grips: bridges, pull: pullBridge } = useBridgePull(viewport);
+  const { grips: sizes, pull: pullSize } = useSizePull(viewport);
+  const grips = useCallback(
+    (): Grip[] => [rails, marks, ends, bridges, sizes].flatMap((each) => each()),
+    [rails, marks, ends, bridges, sizes],
+  );
+  /** What is pulled is told by how its name begins; points of rails have no word before theirs. */
+  const pull: Pull = (id, ...rest) => {
+    const ways: [RegExp, Pull][] = [
+      [/^(start|tie)/, pullMark],
+      [/^full/, pullEnd],
+      [/^bridge/, pullBridge],
+      [/^size/, pullSize],
+    ];
+    (ways.find(([begins]) => begins.test(id))?.[1] ?? pullRail)(id, ...rest);
+  };
+  return { grips, lines, pull };
+}
