@@ -126,17 +126,37 @@ def crossing_sheets() -> dict[str, object]:
     return {**raw, "steps": steps, "next": 10}
 
 
+def click_beside(floor: Floor, x: float) -> None:
+    """Click on the sheets seen from the front, so far to the right of their middle, mm, and above the middle."""
+    page = floor.page
+    page.get_by_role("button", name="Front", exact=True).click()
+    page.get_by_role("button", name="Fit", exact=True).click()
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    page.mouse.click(scene["x"] + scene["width"] / 2 + x * scene["height"] / 60, scene["y"] + scene["height"] * 0.45)
+
+
 def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: Server) -> None:
     floor = opened(page, server, crossing_sheets())
     measures = page.get_by_label("Measures")
     expect(measures.get_by_text("6.00 cm²")).to_be_visible()
     chosen(floor, "First")
     search(page, "trim first by second")
+    # all parts are shown until the one that stays is clicked; then another one, and a side
+    expect(page.get_by_text("All parts of First stay")).to_be_visible()
+    expect(measures.get_by_text("12.00 cm²")).to_be_visible()
+    click_beside(floor, -15.0)
+    expect(measures.get_by_text("7.50 cm²")).to_be_visible()
+    page.get_by_role("button", name="Pick another part").click()
+    expect(measures.get_by_text("12.00 cm²")).to_be_visible()
+    click_beside(floor, 15.0)
     expect(measures.get_by_text("4.50 cm²")).to_be_visible()
     page.get_by_role("button", name="Behind").click()
     expect(measures.get_by_text("7.50 cm²")).to_be_visible()
     chosen(floor, "Second")
     search(page, "trim second by trimmed")
+    page.get_by_role("button", name="Leave it").click()
+    page.get_by_role("button", name="Keep what is in front").click()
     expect(measures.get_by_text("3.00 cm²")).to_be_visible()
     search(page, "sew trimmed")
     expect(measures.get_by_text("10.50 cm²")).to_be_visible()
@@ -158,10 +178,12 @@ def test_the_seam_of_two_tapered_sheets_is_rounded_more_and_more(page: Page, ser
         wait_until(lambda number=number, lean=lean: abs(area(number) - 30 * (40, 20)[number] / cos(radians(lean))) < 1e-3)
     chosen(floor, "First")
     search(page, "trim first by second")
+    page.get_by_role("button", name="In front").click()
     expect(sheets).to_have_count(2)
     wait_until(lambda: area(0) < 600 or area(1) < 600)
     chosen(floor, "Second")
     search(page, "trim second by trimmed")
+    page.get_by_role("button", name="In front").click()
     wait_until(lambda: area(0) < 600 and area(1) < 600)
     parts = area(0) + area(1)
     search(page, "sew trimmed")

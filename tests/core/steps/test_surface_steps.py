@@ -147,6 +147,29 @@ def test_a_body_is_parted_by_a_station_a_body_and_a_rail() -> None:
     assert only_refusal(flush, "trim-30").code == "trim-misses"
 
 
+def test_the_part_that_is_picked_stays_whatever_becomes_of_the_body() -> None:
+    """A rod cut into three by a zigzag sheet: each part by a place on it, also when it is longer. Without a place all of them stay, which is told."""
+    zigzag = chain((-40, 20), (40, 20), (40, 35), (-40, 35))
+    tool = [
+        ("station", {"plane": "front", "offset": -50.0}),
+        ("section", {"station": {"step": "station-30"}, "shape": zigzag}),
+        ("extrude", {"section": {"step": "section-31"}, "distance": 100.0}),
+    ]
+    rod = lofted((0.0, circle(40.0)), (50.0, circle(40.0)), between="straight")
+    trim = {"body": {"step": "loft-5"}, "by": {"type": "body", "body": {"step": "extrude-32"}}, "keep": "picked"}
+    for share, high in ((0.1, 20.0), (0.55, 15.0), (0.9, 15.0)):
+        document = and_then(rod, *tool, ("trim", {**trim, "place": [1.0, 0.5, share]}))
+        assert_close(volume(exactly(document, "trim-33")), pi * 400 * high, within=1e-6 * pi * 400 * high)
+    longer = apply_edits(document, [set_param("station-3", "offset", to=60.0)])
+    assert_close(volume(exactly(longer, "trim-33")), pi * 400 * 25, within=1e-6 * pi * 400 * 25)
+    waiting = exactly(and_then(rod, *tool, ("trim", trim)), "trim-33")
+    assert_close(volume(waiting), pi * 400 * 50, within=1e-6 * pi * 400 * 50)
+    assert [finding.code for finding in waiting.findings] == ["part-not-picked"]
+    assert waiting.summary.pieces == 3
+    after = apply_edits(and_then(rod, *tool, ("trim", trim)), waiting.findings[0].fixes[0].edits)
+    assert exactly(after, "trim-33").findings == []
+
+
 def test_sides_of_a_tool_that_is_a_body_or_a_sheet() -> None:
     raw = CUP.model_dump(mode="json")
     raw["steps"] += [

@@ -72,7 +72,7 @@ export interface Cut {
 export interface Picking {
   step: string;
   path: (string | number)[];
-  what: "body" | "face" | "edge" | "section" | "station" | "rail" | "part";
+  what: "body" | "face" | "edge" | "section" | "station" | "rail" | "part" | "spot";
   /** Several, each taken in or out by a click. */
   many: boolean;
   /** So many, at most: picked, nothing more is asked for. */

@@ -45,6 +45,8 @@ export function answered(
   const target = meant(picking, pointed, steps);
   if (!asking || !target || !fits(picking, target, steps)) return [];
   const reference = referenceTo(picking, pointed, target, statuses);
+  if (picking.what === "spot")
+    return reference?.hint ? [{ do: "set-param", step: asking.id, path: picking.path, value: reference.hint }] : [];
   if (!reference) return [];
   const before = broughtBefore(asking.id, target.id, steps) ?? [];
   if (!picking.many) return [...before, { do: "set-param", step: asking.id, path: picking.path, value: reference }];
@@ -57,6 +59,12 @@ export function answered(
 /** The step that is meant: the station under a section where a station is asked for, and of what a step makes of a body that body itself. */
 function meant({ what, step: asking }: Picking, { step, part }: Pointed, steps: readonly Step[]): Step | undefined {
   const found = steps.find((s) => s.id === step);
+  if (what === "spot") {
+    // a place on what the step leaves is one on the body as it was
+    const own = steps.find((s) => s.id === asking);
+    const base = own && bodyIn(own);
+    return step === asking || step === base ? steps.find((s) => s.id === base) : undefined;
+  }
   if (found && found.id === asking && isPart(what)) {
     // faces and edges that it leaves keep their names; its own ones come too late
     return part?.includes(`${asking}/`) ? undefined : steps.find((s) => s.id === bodyIn(found));
@@ -70,7 +78,7 @@ const isPart = (what: Picking["what"]): what is "face" | "edge" | "part" =>
 
 /** A step may only use what is made before it; a rail that needs nothing of it can be brought there. */
 function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {
-  if (!gives(target, isPart(what) ? "body" : what)) return false;
+  if (!gives(target, isPart(what) || what === "spot" ? "body" : what)) return false;
   const moves = broughtBefore(step, target.id, steps);
   return moves !== null && (moves.length === 0 || what === "rail");
 }
@@ -81,7 +89,7 @@ function referenceTo(
   target: Step,
   statuses: Built["steps"],
 ): Reference | null {
-  if (!isPart(what)) return { step: target.id };
+  if (!isPart(what) && what !== "spot") return { step: target.id };
   if (!part) return null;
   const summary = statuses[target.id]?.summary;
   if (!at || summary?.result !== "body") return { step: target.id, part };
@@ -97,5 +105,5 @@ function referenceTo(
 export function couldBe(picking: Picking | null, step: Step, { steps }: DesignDocument): boolean {
   if (!picking) return false;
   const target = meant(picking, { step: step.id }, steps);
-  return target !== undefined && !isPart(picking.what) && fits(picking, target, steps);
+  return target !== undefined && !isPart(picking.what) && picking.what !== "spot" && fits(picking, target, steps);
 }

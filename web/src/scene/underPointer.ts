@@ -29,7 +29,8 @@ export class UnderPointer {
     switch (what) {
       case "edge":
         return this.edge(event);
-      case "face": {
+      case "face":
+      case "spot": {
         const hit = this.hit(event);
         return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
       }

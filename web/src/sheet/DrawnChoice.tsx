@@ -45,6 +45,8 @@ export function DrawnChoice({ step, path, title, ways }: Props) {
               flexDirection: "column",
               gap: 0.25,
               py: 0.5,
+              px: 0.25,
+              minWidth: 0,
               textTransform: "none",
               fontSize: 12,
               lineHeight: 1.3,

@@ -12,6 +12,7 @@ const WORDS = {
   section: "a section",
   station: "a station, or a section that stands on it",
   rail: "a rail",
+  spot: "the part that stays",
 } as const;
 
 /** While something is to be picked: what, and the way out. */
@@ -24,7 +25,8 @@ export function PickingCard({ step }: { step: Step }) {
       role="status"
       sx={{ bgcolor: colours.buoyWash, border: `1px solid ${colours.buoy}`, borderRadius: 1, p: 1.25, fontSize: 14 }}
     >
-      Pick {WORDS[picking.what]} in the scene or in the Build{picking.many ? "; a second click takes it out" : ""}.
+      Pick {WORDS[picking.what]} in the scene{picking.what === "spot" ? "" : " or in the Build"}
+      {picking.many ? "; a second click takes it out" : ""}.
       <Box sx={{ mt: 0.75, display: "flex", gap: 1, flexWrap: "wrap" }}>
         {picking.then && (
           <Button

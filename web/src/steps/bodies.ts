@@ -46,10 +46,11 @@ export const thenPicking = (
   { floor }: Scope,
   kind: string,
   asks: Parameters<typeof pickFor>[2],
+  many = true,
 ): Choice => ({
   ...choice,
   act: async () => {
     await choice.act();
-    pickFor(floor, kind, asks);
+    pickFor(floor, kind, asks, many);
   },
 });

@@ -12,6 +12,7 @@ from wander.core.bodies.patching import Patched, Side
 from wander.core.bodies.sewing import Sewn
 from wander.core.bodies.thickness import Thickness
 from wander.core.bodies.trimming import Kept, Tool
+from wander.core.geometry.basis import Floats
 from wander.core.shaping.bridging import Meets
 
 
@@ -50,8 +51,8 @@ class Kernel(Protocol):
         """Sheets become one where their edges are nearer than the tolerance, mm; what closes becomes a body."""
         ...
 
-    def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
-        """The parts of a body or sheet on one side of a tool, or all of them. Raises Misses, NothingKept."""
+    def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str, at: Floats | None = None) -> Body:
+        """The parts of a body or sheet on one side of a tool, all of them, or that at a place. Raises Misses, NothingKept."""
         ...
 
     def brought_in(self, data: bytes, number: int | None, maker: str) -> Body:

@@ -12,11 +12,12 @@ from wander.core.geometry.frame import Frame
 
 
 class Kept(Enum):
-    """front: what lies on the side to which normals of the tool point, outside of a closed one."""
+    """front: what lies on the side to which normals of the tool point, outside of a closed one. picked: the part at a place, or all without one."""
 
     FRONT = "front"
     BACK = "back"
     BOTH = "both"
+    PICKED = "picked"
 
 
 @dataclass(frozen=True)

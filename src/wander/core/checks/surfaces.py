@@ -84,6 +84,19 @@ def nothing_kept(step: Step, body: Step, tool: Step) -> Finding:
     )
 
 
+def part_not_picked(step: Step, body: Step) -> Finding:
+    """Nothing says as yet which part stays."""
+    return Finding(
+        code="part-not-picked",
+        severity=Severity.WARNING,
+        step=step.id,
+        title=f"All parts of {body.name} stay",
+        detail="Click the one that is to stay in the scene, or keep what is in front or behind.",
+        path=["place"],
+        fixes=[_set(step, "Keep what is in front", ["keep"], "front"), _set(step, "Keep what is behind", ["keep"], "back")],
+    )
+
+
 def rail_not_flat(step: Step, rail: Step, off: float) -> Finding:
     """A rail that lies in no plane, or in many."""
     detail = (

@@ -17,6 +17,7 @@ from wander.core.bodies.trimming import Kept, Tool
 from wander.core.design.rebuild import Ways
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
+from wander.core.geometry.basis import Floats
 from wander.core.shaping.bridging import Meets
 from wander.core.solids.assemble import assemble
 from wander.core.solids.blending import chamfered, filleted
@@ -65,9 +66,9 @@ class ExactKernel:
         with _told():
             return sewn(sheets, tolerance)
 
-    def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
+    def trimmed(self, body: Body, tool: Tool, kept: Kept, maker: str, at: Floats | None = None) -> Body:
         with _told():
-            return trimmed(body, tool, kept, maker)
+            return trimmed(body, tool, kept, maker, at)
 
     def brought_in(self, data: bytes, number: int | None, maker: str) -> Body:
         with _told():

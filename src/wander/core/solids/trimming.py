@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from OCP.BRep import BRep_Tool
@@ -43,8 +43,11 @@ SQUARE = 0.3
 """Sine of the angle to the tool at which a place lies before it, at least: beside the rim of the tool it may lie neither before it nor behind."""
 
 
-def trimmed(body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
-    """The parts of a body, or of a sheet, on one side of a tool, or all of them. Raises KernelError, Misses, NothingKept."""
+def trimmed(body: Body, tool: Tool, kept: Kept, maker: str, at: Floats | None = None) -> Body:
+    """The parts of a body, or of a sheet, on one side of a tool, all of them, or the one nearest to a place (3,).
+
+    Raises KernelError, Misses, NothingKept.
+    """
     item = shape_of(body)
     cutter = _cutter(tool, body)
     splitter = BRepAlgoAPI_Splitter()
@@ -60,11 +63,7 @@ def trimmed(body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
     if len(parts) < 2 and not _parted(splitter, item):
         raise Misses
     _refuse_lost(body, item, parts)
-    left = parts if kept is Kept.BOTH else [part for part in parts if _in_front(part, tool, cutter, body.size) == (kept is Kept.FRONT)]
-    if not left:
-        raise NothingKept
-    if len(left) == len(parts) and kept is not Kept.BOTH:
-        raise Misses
+    left = _left(parts, kept, at, lambda part: _in_front(part, tool, cutter, body.size))
     shape = compound(left)
     found = Origins(shape)
     for source in (item, cutter):
@@ -78,6 +77,21 @@ def trimmed(body: Body, tool: Tool, kept: Kept, maker: str) -> Body:
     marks = [(list(splitter.Modified(beside.edge)) or [beside.edge], edge.name.partition("#")[2]) for edge, beside in named_edges(item)]
     marks += [([edge], name) for edge, name in _cut_by(crossings, splitter, cutter)]
     return body_from(shape, found.all(f"{maker}/cut"), marks_of(shape, [(images, mark) for images, mark in marks if mark]), body.along)
+
+
+def _left(parts: Sequence[TopoDS_Shape], kept: Kept, at: Floats | None, in_front: Callable[[TopoDS_Shape], bool]) -> list[TopoDS_Shape]:
+    """Raises Misses, NothingKept."""
+    if kept is Kept.BOTH or (kept is Kept.PICKED and at is None):
+        return list(parts)
+    if at is not None:
+        vertex = _vertex(at)
+        return [min(parts, key=lambda part: BRepExtrema_DistShapeShape(vertex, part).Value())]
+    left = [part for part in parts if in_front(part) == (kept is Kept.FRONT)]
+    if not left:
+        raise NothingKept
+    if len(left) == len(parts):
+        raise Misses
+    return left
 
 
 def _cut_by(crossings: Sequence[TopoDS_Edge], splitter: BRepAlgoAPI_Splitter, cutter: NamedShape) -> list[tuple[TopoDS_Edge, str]]:

@@ -1,5 +1,5 @@
 import type { Step } from "../../api/types";
-import { bodyIn } from "../bodies";
+import { bodyIn, thenPicking } from "../bodies";
 import type { Kind, Scope, Way } from "../kind";
 import { gives } from "../registry";
 
@@ -12,7 +12,11 @@ interface By {
 
 const byOf = (step: Step) => (step.params["by"] ?? {}) as By;
 const namedIn = ({ station, body, rail }: By): string => (station ?? body ?? rail)?.step ?? "";
-const KEPT: Record<string, string> = { both: ", both sides kept", back: ", the far side kept" };
+const KEPT: Record<string, string> = {
+  picked: ", one part kept",
+  both: ", both sides kept",
+  back: ", the far side kept",
+};
 
 const WAYS: Way[] = [
   {
@@ -46,8 +50,8 @@ export const kind: Kind = {
   result: "body",
   words: (step, _, names) =>
     `${names(bodyIn(step))} parted by ${names(namedIn(byOf(step)))}${KEPT[String(step.params["keep"])] ?? ""}`,
-  leave: () => ["keep"],
-  choices: (scope) => [trim(scope)],
+  leave: () => ["keep", "place"],
+  choices: (scope) => [thenPicking(trim(scope), scope, "trim", { path: ["place"], what: "spot" }, false)],
   ways: { by: WAYS },
 };
 
@@ -82,6 +86,7 @@ function trim({ document, outline, statuses, selected, body, keep, name }: Scope
           params: {
             body: { step: base?.id ?? "" },
             by: { type: what ?? "station", [what ?? "station"]: { step: chosen?.id ?? "" } },
+            keep: "picked",
           },
         },
       ]),

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from wander.core.bodies.body import Body
 from wander.core.bodies.kernel import KernelFailed
 from wander.core.bodies.trimming import CurtainTool, Kept, Misses, NothingKept, Tool
 from wander.core.checks.references import same_twice
-from wander.core.checks.surfaces import not_trimmed, nothing_kept, rail_not_flat, tool_misses
+from wander.core.checks.surfaces import not_trimmed, nothing_kept, part_not_picked, rail_not_flat, tool_misses
 from wander.core.document.fields import Ref
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
@@ -27,14 +29,22 @@ def build(params: TrimParams, inputs: Inputs) -> Built:
         return as_it_was([base], inputs)
     by = inputs.named(ref)
     try:
-        made = inputs.kernel.trimmed(base, tool, Kept(params.keep), inputs.step.id)
+        made = inputs.kernel.trimmed(base, tool, Kept(params.keep), inputs.step.id, _place(params, base))
     except Misses as error:
         raise StepRefused([tool_misses(inputs.step, named, by)]) from error
     except NothingKept as error:
         raise StepRefused([nothing_kept(inputs.step, named, by)]) from error
     except KernelFailed as error:
         raise StepRefused([not_trimmed(inputs.step, named, by, error)]) from error
-    return Built(made, body_summary(made, inputs.tolerances))
+    findings = [part_not_picked(inputs.step, named)] if params.keep == "picked" and params.place is None else []
+    return Built(made, body_summary(made, inputs.tolerances), findings)
+
+
+def _place(params: TrimParams, base: Body) -> Floats | None:
+    if params.keep != "picked" or params.place is None:
+        return None
+    low, high = base.measures.low, base.measures.high
+    return np.asarray(low + np.array(params.place) * (high - low))
 
 
 def _tool(params: TrimParams, inputs: Inputs) -> tuple[Tool, Ref]:

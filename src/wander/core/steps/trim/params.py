@@ -31,8 +31,12 @@ class ByRail(Model):
 
 
 class TrimParams(Model):
-    """keep: what lies on the side to which the tool looks (outside of a body), on the other, or both, parted."""
+    """keep: what lies on the side to which the tool looks (outside of a body), on the other, all of it, parted, or the part at a place.
+
+    place: in the box of the body as it was, 0 to 1 along each axis; all parts stay until there is one.
+    """
 
     body: BodyRef = Field(title="Body")
     by: Annotated[ByStation | ByBody | ByRail, Field(discriminator="type")] = Field(title="By")
-    keep: Literal["front", "back", "both"] = Field(default="front", title="Keep")
+    keep: Literal["front", "back", "both", "picked"] = Field(default="front", title="Keep")
+    place: tuple[float, float, float] | None = Field(default=None, strict=False, title="Part that stays")
