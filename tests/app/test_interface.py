@@ -173,7 +173,7 @@ def test_what_can_hold_a_drawing_is_published(server: Server) -> None:
 def test_kinds_and_schema_are_published(server: Server) -> None:
     kinds = {kind["name"]: kind for kind in server.client.get("/api/kinds").json()}
     made = {"loft", "extrude", "revolve", "sweep", "tube", "between", "turn", "wall", "fillet", "chamfer", "band", "dome"}
-    surfaces = {"bridge", "trim", "sew", "patch", "offset"}
+    surfaces = {"bridge", "trim", "sew", "patch", "offset", "extend"}
     placed = {"station", "section", "rail", "picture", "part", "reference"}
     assert set(kinds) == {*placed, *made, "combine", "move", "mirror", "repeat", *surfaces, "measure"}
     assert kinds["section"]["params"]["$defs"]["Circle"]["properties"]["diameter"]["x-quantity"] == "length"

@@ -11,7 +11,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_halves import chain
-from tests.ui.floor import Floor, chosen, opened, pull_grip, search
+from tests.ui.floor import Floor, chosen, down_the_middle, opened, pick_edge, pull_grip, search
 
 
 def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
@@ -163,6 +163,26 @@ def test_two_sheets_are_trimmed_against_each_other_and_sewn(page: Page, server: 
     search(page, "sewn thick")
     floor.until_volume(lambda found: found > 1000)
     expect(page.get_by_label("Sheet").get_by_text("Wall, least")).to_be_visible()
+
+
+def test_a_sheet_goes_on_at_one_edge_and_then_all_round(page: Page, server: Server) -> None:
+    floor = opened(page, server, crossing_sheets())
+    measures = page.get_by_label("Measures")
+    chosen(floor, "First")
+    search(page, "extend first")
+    page.get_by_role("button", name="Front", exact=True).click()
+    page.get_by_role("button", name="Fit", exact=True).click()
+    expect(page.get_by_text("waits for an edge of First")).to_be_visible()
+    pick_edge(page, down_the_middle(page, 5, 50), lambda: bool(floor.params("extend-10")["edges"]))
+    page.get_by_role("button", name="Done").click()
+    expect(measures.get_by_text("16.00 cm²")).to_be_visible()
+    floor.type_into("Distance", "4")
+    expect(measures.get_by_text(f"{40 * 34 / 100:.2f} cm²")).to_be_visible()
+    page.get_by_role("button", name="Straight").click()
+    expect(page.get_by_label("Build").first.get_by_text("at an edge by 4, straight", exact=False)).to_be_visible()
+    # corners and all
+    page.get_by_label("Sheet").get_by_label("All round").click()
+    expect(measures.get_by_text(f"{48 * 38 / 100:.2f} cm²")).to_be_visible()
 
 
 def test_the_seam_of_two_tapered_sheets_is_rounded_more_and_more(page: Page, server: Server) -> None:

@@ -57,6 +57,7 @@ function offered(
     "sew",
     "patch",
     "offset",
+    "extend",
     "measure",
     "picture",
     "part",

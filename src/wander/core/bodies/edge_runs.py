@@ -46,17 +46,11 @@ def flat_loop(body: Body, edge: Edge) -> list[Edge]:
 
 def face_loops(body: Body, face: str) -> list[list[Edge]]:
     """The edges round a face, a closed loop for its outline and for each of its holes. Raises BadInput where they don't close."""
-    left = [edge for edge in body.edges if face in (edge.left, edge.right)]
-    found = []
-    while left:
-        loop = _walked(left[0], left, smoothly=False)
-        if not _closes(oriented(loop)):
-            raise BadInput("the edges round this face do not close")
-        used = {edge.name for edge in loop}
-        left = [edge for edge in left if edge.name not in used]
-        found.append(loop)
+    found = connected_runs([edge for edge in body.edges if face in (edge.left, edge.right)])
     if not found:
         raise BadInput("this face has no edges")
+    if not all(closes(loop) for loop in found):
+        raise BadInput("the edges round this face do not close")
     return found
 
 
@@ -124,6 +118,17 @@ def chain_of(edges: Sequence[Edge]) -> list[Edge]:
     if len(run) < len(edges):
         raise BadInput("these edges do not make one run")
     return run
+
+
+def connected_runs(edges: Sequence[Edge]) -> list[list[Edge]]:
+    """The edges as runs of those that go on from each other, corners and all."""
+    left, found = list(edges), []
+    while left:
+        run = _walked(left[0], left, smoothly=False)
+        used = {edge.name for edge in run}
+        left = [edge for edge in left if edge.name not in used]
+        found.append(run)
+    return found
 
 
 def rim_loop(body: Body, edge: Edge) -> list[Edge]:

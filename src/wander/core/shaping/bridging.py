@@ -12,20 +12,17 @@ from enum import Enum
 
 import numpy as np
 
-from wander.core.document.derived_names import blend_name, within_name
 from wander.core.geometry.approximate import approximated
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import facing
-from wander.core.geometry.quadrature import lengths_at
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.mass import mass_properties
-from wander.core.shaping.naming import counted
+from wander.core.shaping.run_strips import knots_on, skin_of_strips
 from wander.core.shaping.runs_paired import ALIKE, ONE_PLANE, Behind, Run, Stretch, stretches
 from wander.core.shaping.shell import Cap, NamedFace, Shell
-from wander.core.shaping.tube import tube_seams
 
 WITHIN = 1e-6
 """mm by which the skin may leave what is asked at places along it."""
@@ -82,31 +79,14 @@ FLAT = 1e-4
 def bridge(first: Bank, second: Bank, name: str, *, ends: bool) -> Shell:
     """The skin from one run to the other; both as `aligned` leaves them. ends: flat faces close it. Raises RunsTouch, NotFlat, NotConverged."""
     parts = stretches(first.run, second.run)
-    closed = first.run.closed
     along = [first.run.names[first.run.piece_at(*part.first)] for part in parts]
-    names = counted([blend_name(name, edge) for edge in along])
-    alone = closed and len(parts) == 1
-    faces = tuple(NamedFace(own, surface, alone) for own, surface in zip(names, _met(strips(first, second, parts), closed=closed), strict=True))
-    grid = [[item] for item in enumerate(faces)]
-    corners = [within_name(edge) for edge in counted(along)]
-    count = len(faces)
-    seams = tube_seams(grid, corners=corners, caps=((count, 0), (count + 1, 0)) if ends else (None, None), ring=False, open_=not closed)
+    faces, seams = skin_of_strips(name, along, strips(first, second, parts), closed=first.run.closed, caps=ends)
     if not ends:
-        return Shell(faces, (), (), tuple(seams), closed=False)
+        return Shell(faces, (), (), seams, closed=False)
     middles = [np.mean([face.surface.edge(side).sampled(8)[1].mean(axis=0) for face in faces], axis=0) for side in ("v0", "v1")]
     caps = tuple(_cap(faces, f"{name}/{end}", middles, at) for at, end in enumerate(("near", "far")))
-    made = Shell(faces, caps, (), tuple(seams))
+    made = Shell(faces, caps, (), seams)
     return made if mass_properties(made).volume > 0 else made.turned()
-
-
-def _met(surfaces: list[Surface], *, closed: bool) -> list[Surface]:
-    """Each beginning where the one before ends, to the last bit."""
-    found = list(surfaces)
-    for number in range(0 if closed else 1, len(found)):
-        points = found[number].points.copy()
-        points[0] = found[number - 1].points[-1]
-        found[number] = Surface(found[number].u, found[number].v, points)
-    return found
 
 
 def _cap(faces: Sequence[NamedFace], name: str, middles: Sequence[Floats], at: int) -> Cap:
@@ -147,17 +127,11 @@ def _breaks(first: Bank, second: Bank, stretch: Stretch) -> tuple[Floats, dict[f
     """Where the pieces under a stretch have knots, as parameters of it, and how smooth the bridge can be there: one derivative less."""
     found: dict[float, int] = {}
     for bank, (low, high) in ((first, stretch.first), (second, stretch.second)):
-        run, piece = bank.run, bank.run.piece_at(low, high)
-        curve = run.pieces[piece]
-        inner = curve.space.continuity
-        if not inner:
-            continue
-        knots = np.array(list(inner))
-        shares = run.begins[piece] + lengths_at(curve, knots) / run.length
-        for share, order in zip(((shares - low) / (high - low)).tolist(), inner.values(), strict=True):
+        shares, smooth = knots_on(bank.run, bank.run.piece_at(low, high))
+        for share, order in zip(((shares - low) / (high - low)).tolist(), smooth, strict=True):
             near = next((t for t in found if abs(t - share) < ALIKE), share)
             if ALIKE < near < 1 - ALIKE:
-                found[near] = min(found.get(near, 4), max(order - 1, 1))
+                found[near] = min(found.get(near, 4), order)
     return np.array([0.0, *sorted(found), 1.0]), found
 
 
