@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, findings, lofted, set_param
+from tests.core.solids.kernel_count import counted_by_kernel
 from tests.soak import times
 from wander.core.design.apply import apply_edits
 from wander.core.design.errors import EditRefused
-from wander.core.design.exact import exact_volume, kernel_refused
+from wander.core.design.exact import kernel_refused
 from wander.core.design.rebuild import State
 from wander.core.document.edits import BuildUpTo, RemoveStep, RenameDimension, SetDimension
 from wander.core.document.expressions import Kind
@@ -147,7 +148,7 @@ def test_whatever_is_set_gives_a_valid_solid_or_a_finding(stands, tilt, twist, w
         assert any(f.severity in (Severity.ERROR, Severity.NOTE) for f in step.findings)
         return
     try:
-        volume = exact_volume(step.result)
+        volume = counted_by_kernel(step.result)
     except KernelError as error:
         event("refused by the kernel")
         told = kernel_refused(document.steps[-1], error)
@@ -179,7 +180,7 @@ def test_within_what_a_designer_does_it_is_always_a_valid_solid(sizes, twist, ea
     }
     step = built(apply_edits(document, [set_param(loft, name, to=value) for name, value in wanted.items()]))[loft]
     assert step.state is State.READY
-    assert_close(exact_volume(step.result), step.summary.volume, within=1e-6 * step.summary.volume)
+    assert_close(counted_by_kernel(step.result), step.summary.volume, within=1e-6 * step.summary.volume)
 
 
 def test_a_leaning_station_at_the_same_place_is_a_finding() -> None:

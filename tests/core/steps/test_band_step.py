@@ -13,10 +13,10 @@ from scipy.integrate import quad
 
 from tests.closeness import assert_close
 from tests.core.design.designs import circle, exactly, lofted, only_refusal, repaired, set_param
+from tests.core.solids.kernel_count import counted_by_kernel
 from tests.core.steps.test_blend_steps import rectangle, volume
 from tests.core.steps.test_surface_steps import and_then
 from wander.core.design.apply import apply_edits
-from wander.core.design.exact import exact_volume
 from wander.core.design.rebuild import State
 from wander.core.document.document import Document
 from wander.core.solids.assemble import assemble
@@ -51,7 +51,7 @@ def test_round_a_rod_and_a_block_by_quadrature(height: float) -> None:
     # neighbours meet in a mitre
     assert_close(volume(block), held(lambda d: (40 + 2 * d) * (30 + 2 * d), height), within=1e-6, relative=True)
     for built in (rod, block):
-        assert_close(exact_volume(built.result), volume(built), within=1e-6, relative=True)
+        assert_close(counted_by_kernel(built.result), volume(built), within=1e-6, relative=True)
         # it keeps what its faces are called, and its ends
         assert {face.name for face in built.result.faces} == {
             face.name for face in exactly(banded(ROD if built is rod else BLOCK), "loft-5").result.faces

@@ -11,11 +11,12 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.design.designs import circle, exactly, lofted, only_refusal, repaired, set_param
+from tests.core.solids.kernel_count import counted_by_kernel
 from tests.core.steps.test_blend_steps import rectangle, volume
 from tests.core.steps.test_halves import chain
 from tests.core.steps.test_surface_steps import and_then, drawn
 from wander.core.design.apply import apply_edits
-from wander.core.design.exact import exact_volume, exact_ways
+from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, rebuild
 from wander.core.document.document import Document
@@ -81,7 +82,7 @@ def test_a_post_reaches_the_plane_of_a_face_that_leans(angle: float, shift: floa
     built = exactly(post, "extrude-22")
     assert built.state is State.READY, built.findings
     assert_close(volume(built), pi * 9 * (60 + shift * tan(angle * pi / 180)), within=1e-6, relative=True)
-    assert_close(exact_volume(built.result), volume(built), within=1e-6, relative=True)
+    assert_close(counted_by_kernel(built.result), volume(built), within=1e-6, relative=True)
     # and from above it comes down to it
     above = apply_edits(post, [set_param("station-20", "offset", to=100.0)])
     assert_close(volume(exactly(above, "extrude-22")), pi * 9 * (60 - shift * tan(angle * pi / 180)), within=1e-6, relative=True)
@@ -109,7 +110,7 @@ def test_faces_that_are_never_reached_are_told() -> None:
 def test_a_wall_along_a_closed_outline(lies: str, area: float) -> None:
     built = exactly(drawn(rectangle(40.0, 30.0), distance=25.0, wall=2.0, wall_lies=lies), "extrude-5")
     assert_close(volume(built), 25 * area, within=1e-6, relative=True)
-    assert_close(exact_volume(built.result), volume(built), within=1e-6, relative=True)
+    assert_close(counted_by_kernel(built.result), volume(built), within=1e-6, relative=True)
     tube = exactly(drawn(circle(20.0), distance=25.0, wall=1.0, wall_lies=lies), "extrude-5")
     inner, outer = {"inwards": (9.0, 10.0), "outwards": (10.0, 11.0), "middle": (9.5, 10.5)}[lies]
     assert_close(volume(tube), pi * (outer**2 - inner**2) * 25, within=1e-6, relative=True)

@@ -13,11 +13,12 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.design.designs import circle, exactly, lofted, only_refusal, repaired, set_param
+from tests.core.solids.kernel_count import counted_by_kernel
 from tests.core.steps.test_blend_steps import rectangle, volume
 from tests.core.steps.test_halves import chain, half_circle, spline
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import export
-from wander.core.design.exact import exact_volume, exact_ways
+from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, StepBuilt, Ways, rebuild
 from wander.core.document.document import Document
@@ -66,7 +67,7 @@ def test_an_open_drawing_is_turned_to_a_sheet_or_from_axis_to_axis_to_a_body() -
     assert_close(volume(cone), pi * 100 * 30 / 3, within=1e-6, relative=True)
     ball = exactly(drawn(half_circle(20.0), "revolve", **half), "revolve-5")
     assert_close(volume(ball), 4 / 3 * pi * 20**3, within=1e-6, relative=True)
-    assert_close(exact_volume(ball.result), volume(ball), within=1e-6, relative=True)
+    assert_close(counted_by_kernel(ball.result), volume(ball), within=1e-6, relative=True)
 
 
 @pytest.mark.parametrize("sheet_taper", [8.0, -12.0])

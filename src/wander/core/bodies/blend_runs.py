@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wander.core.bodies.body import Body, Face
+from wander.core.bodies.body import Body
 from wander.core.bodies.bridged_runs import Choice, choices
 from wander.core.bodies.edge_runs import closes, smooth_run
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.edges import Edge
-from wander.core.shaping.runs_paired import Behind, Look, Run
+from wander.core.shaping.runs_paired import Behind, Run
 
 STEPS = 64
 """Pieces of equal length in which a run is told."""
@@ -57,10 +57,11 @@ def blend_run(body: Body, edge: Edge, tolerances: Tolerances) -> BlendRun:
     run = smooth_run(body, edge)
     found = choices(body, run, tolerances)
     pieces, names, closed = tuple(choice.curve for choice in found), tuple(each.name for each in run), closes(run)
-    left, right = (Run(pieces, tuple(_on_side(choice, side) for choice in found), names, closed) for side in (1, -1))
+    sides = [_sides(choice) for choice in found]
+    left, right = (Run(pieces, tuple(c.looks[each[k]] for c, each in zip(found, sides, strict=True)), names, closed) for k in (0, 1))
     own = names.index(edge.name)
     begin = left.begins[own]
-    if min(found[own].faces, key=lambda face: face.name) is not _face_on_side(found[own], 1):
+    if min(found[own].faces, key=lambda face: face.name) is not found[own].faces[sides[own][0]]:
         left, right, begin = right.turned(), left.turned(), 1 - left.begins[own + 1]
     if closed and begin % 1.0:
         left, right = left.begun_at(begin), right.begun_at(begin)
@@ -71,20 +72,13 @@ def blend_run(body: Body, edge: Edge, tolerances: Tolerances) -> BlendRun:
     return BlendRun(left.everywhere(shares), -near.outwards, np.minimum(np.tan(turn / 2), STEEPEST), closed)
 
 
-def _face_on_side(choice: Choice, side: int) -> Face:
-    """The face to the left of an edge that is gone along, side 1, seen from outside, or to the right of it, -1."""
-    return choice.faces[_number_on_side(choice, side)]
-
-
-def _on_side(choice: Choice, side: int) -> Look:
-    return choice.looks[_number_on_side(choice, side)]
-
-
-def _number_on_side(choice: Choice, side: int) -> int:
+def _sides(choice: Choice) -> tuple[int, int]:
+    """Which of its faces lies to the left of an edge that is gone along, seen from outside, and which to the right."""
     points, ways = choice.curve.derivatives(np.array([sum(choice.curve.domain) / 2]), 1)
     ways = ways / lengths(ways)[:, None]
     behind = [look(points, ways) for look in choice.looks]
-    return int(np.argmin([side * float((cross(each.normals, ways) * each.outwards).sum()) for each in behind]))
+    to_the_right = [float((cross(each.normals, ways) * each.outwards).sum()) for each in behind]
+    return int(np.argmin(to_the_right)), int(np.argmax(to_the_right))
 
 
 def _behind(run: Run, shares: Floats) -> Behind:

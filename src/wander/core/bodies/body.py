@@ -108,7 +108,7 @@ class Body:
     @cached_property
     def faces(self) -> tuple[Face, ...]:
         """Empty while the body is only a mesh."""
-        own = [face for skin in self.skins for face in (*map(_whole, skin.faces), *map(_flat, skin.caps))]
+        own = [face for skin in self.skins for face in faces_of_skin(skin)]
         return (*own, *(face for part in self.exact for face in part.faces))
 
     @cached_property
@@ -138,6 +138,11 @@ class Body:
 def of_shells(skins: tuple[Shell, ...], along: Along | None = None) -> Body:
     """The body inside skins that lie apart, or the sheet that they are."""
     return Body(of_skins(skins), skins=skins, along=along)
+
+
+def faces_of_skin(skin: Shell) -> list[Face]:
+    """Its sides, and after them its flat ends."""
+    return [*map(_whole, skin.faces), *map(_flat, skin.caps)]
 
 
 def _whole(face: NamedFace) -> Face:

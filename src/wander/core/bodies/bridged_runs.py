@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from wander.core.bodies.body import Body, Face
 from wander.core.bodies.continuity import look_at
@@ -91,8 +92,8 @@ class _Along:
         assert look is not None, "only faces that can be looked at are asked"
         across = cross(ways / lengths(ways)[:, None], look.normals)
         reach = STEP * float(lengths(ways).mean()) * (high - low)
-        inside = [_inside(face, points + sign * reach * across, reach) for sign in (-1, 1)]
-        self._sign = 1.0 if inside[0] >= inside[1] else -1.0
+        inside = _inside(face, np.concatenate([points - reach * across, points + reach * across]), reach)
+        self._sign = 1.0 if inside[:LOOKS].sum() >= inside[LOOKS:].sum() else -1.0
 
     def __call__(self, points: Floats, ways: Floats) -> Behind:
         look = look_at(self._face, points)
@@ -101,13 +102,13 @@ class _Along:
         return Behind(look.normals, out / lengths(out)[:, None], look.curvature)
 
 
-def _inside(face: Face, points: Floats, reach: float) -> int:
-    """How many of places (m, 3) a little beside its edge lie on a face. reach: how far they are from the edge."""
+def _inside(face: Face, points: Floats, reach: float) -> npt.NDArray[np.bool_]:
+    """Which of places (m, 3) a little beside its edge lie on a face. reach: how far they are from the edge."""
     if face.surface is None:
         assert face.frame is not None
         assert face.rims is not None
-        return int(within(face.rims, face.frame.drop(points)).sum())
+        return within(face.rims, face.frame.drop(points))
     u, v = feet(face.surface, points, beside=True)
     if face.rims is not None:
-        return int(within(face.rims, np.stack([u, v], axis=1)).sum())
-    return int((lengths(derivatives_at(face.surface, u, v)[0] - points) < reach / 2).sum())
+        return within(face.rims, np.stack([u, v], axis=1))
+    return lengths(derivatives_at(face.surface, u, v)[0] - points) < reach / 2

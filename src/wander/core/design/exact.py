@@ -19,13 +19,12 @@ from wander.core.document.document import Step
 from wander.core.document.findings import Finding, Severity
 from wander.core.geometry.basis import Floats
 from wander.core.shaping.bridging import Meets
-from wander.core.solids.assemble import assemble
 from wander.core.solids.blending import chamfered, filleted
 from wander.core.solids.brought import brought_in
 from wander.core.solids.combine import combine
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_volume
-from wander.core.solids.named import face_area, placed
+from wander.core.solids.named import face_area, own_solids, placed
 from wander.core.solids.patching import patched
 from wander.core.solids.sewing import sewn
 from wander.core.solids.thickening import offset, thickened
@@ -101,11 +100,11 @@ def exact_ways(**more: Any) -> Ways:
 
 
 def exact_volume(body: Body) -> float:
-    """The kernel's own count, mm3, 0 of a sheet. Raises KernelError where it does not take the body for solids, or for sheets."""
+    """Inside the faces that the kernel has, mm3, 0 of a sheet. Raises KernelError where it does not take the body for solids, or for sheets."""
     if not body.skins or not body.closed:
         return body.measures.volume
     # counted as the skins were made solid
-    own = sum(assemble(skin).volume for skin in body.skins)
+    own = sum(solid.volume for solid in own_solids(body))
     return own + sum(kernel_volume(placed(part)) for part in body.exact)
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire, BRepBuilderAPI_Sewing
@@ -15,16 +16,19 @@ from OCP.TopAbs import TopAbs_FACE, TopAbs_IN, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
 
+from wander.core.bodies.body import faces_of_skin
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.solids.convert import to_kernel_curve, to_kernel_plane, to_kernel_surface
 from wander.core.solids.errors import KernelError
+from wander.core.solids.integrals import moments_of
 from wander.core.solids.measure import kernel_area, kernel_volume
 
 SEWING = 1e-5
 AGREED = 1e-6
-"""Share of the volume by which the kernel's count may differ: a face that is missing or looks the wrong way makes far more."""
+"""Share of the volume by which that of the solid may differ: a face that is missing or looks the wrong way makes far more."""
 ASKED = (1e-6, 1e-8, 1e-11)
 """Relative errors that the kernel's integral is asked for, one after the other until it agrees: each takes several times as long as the last."""
 
@@ -39,7 +43,7 @@ SAME_AREA = 1e-4
 class Solid:
     """shape: the kernel's solid, or the shell of a sheet. names: one for each face, in the order in which the kernel explores them.
 
-    volume: by the kernel, mm3; 0 of a sheet.
+    volume: inside the faces as the kernel has them, mm3; 0 of a sheet.
     """
 
     shape: TopoDS_Shape
@@ -54,11 +58,24 @@ def faces_of(shape: TopoDS_Shape) -> Iterator[TopoDS_Face]:
         explorer.Next()
 
 
-def assemble(shell: Shell) -> Solid:
+class Held(Protocol):
+    """What a skin holds: volume mm3, area mm2, center (3,) mm."""
+
+    @property
+    def volume(self) -> float: ...
+
+    @property
+    def area(self) -> float: ...
+
+    @property
+    def center(self) -> Floats: ...
+
+
+def assemble(shell: Shell, mass: Held | None = None) -> Solid:
     """Sew the faces and caps of a skin into a solid, or a sheet, and check it before anybody sees it.
 
-    Raises KernelError when a face can't be made, the result is not one closed valid solid, or its volume is not the skin's own; of a sheet, when it
-    is not one valid shell of the skin's own area.
+    mass: what it holds by its own surfaces, where that is known. Raises KernelError when a face can't be made, the result is not one closed valid
+    solid, or its volume is not the skin's own; of a sheet, when it is not one valid shell of the skin's own area.
     """
     named = [(face.name, _side(face)) for face in shell.faces] + [(cap.name, _cap(cap)) for cap in shell.caps]
     sewing = BRepBuilderAPI_Sewing(SEWING)
@@ -69,9 +86,9 @@ def assemble(shell: Shell) -> Solid:
         raise KernelError(f"the faces leave {sewing.NbFreeEdges()} open edges")
     made = _solid(sewing.SewedShape()) if shell.closed else _sheet(sewing.SewedShape())
     names = _names(made, [(name, sewing.Modified(face) if sewing.IsModified(face) else face) for name, face in named])
-    mass = mass_properties(shell)
+    mass = mass or mass_properties(shell)
     if shell.closed:
-        return Solid(made, names, check(made, mass.volume, mass.area))
+        return Solid(made, names, check(made, names, shell, mass))
     _check_sheet(made, mass.area)
     return Solid(made, names, 0.0)
 
@@ -127,10 +144,11 @@ def _solid(sewn: TopoDS_Shape) -> TopoDS_Solid:
     return solid
 
 
-def check(solid: TopoDS_Shape, expected_volume: float, area: float) -> float:
-    """Valid by the kernel's rules, finite, and of the volume found without the kernel; returns the kernel's. Raises KernelError.
+def check(solid: TopoDS_Shape, names: Sequence[str], shell: Shell, mass: Held) -> float:
+    """Valid by the kernel's rules, finite, and of the volume that its skin has; returns what it holds, mm3. Raises KernelError.
 
-    What is thin holds little between large faces: the kernel's count is as near as that of a cube with the same area, mm2, would be.
+    names: of its faces, in their order. What it holds is counted over the faces that the kernel has, inside the curves by which it bounds them;
+    where that does not agree the kernel counts by itself before the body is refused.
     """
     if not BRepCheck_Analyzer(solid).IsValid():
         raise KernelError("the kernel finds the body not valid")
@@ -138,16 +156,25 @@ def check(solid: TopoDS_Shape, expected_volume: float, area: float) -> float:
     classifier.PerformInfinitePoint(1e-6)
     if classifier.State() == TopAbs_IN:
         raise KernelError("the body is inside out")
+    known = {face.name: face for face in faces_of_skin(shell)}
+    found = moments_of(list(faces_of(solid)), [known[name] for name in names], mass.center).volume
+    if abs(found - mass.volume) <= AGREED * abs(mass.volume):
+        return found
+    return _counted_by_kernel(solid, mass.volume, mass.area)
+
+
+def _counted_by_kernel(solid: TopoDS_Shape, expected: float, area: float) -> float:
+    """What is thin holds little between large faces: the kernel's count is as near as that of a cube with the same area, mm2, would be."""
     cube = (area / 6) ** 1.5
-    slack = AGREED * max(abs(expected_volume), cube)
-    last = 0 if cube > THIN * abs(expected_volume) else len(ASKED) - 1
+    slack = AGREED * max(abs(expected), cube)
+    last = 0 if cube > THIN * abs(expected) else len(ASKED) - 1
     volume = 0.0
     for number, relative_error in enumerate(ASKED):
         volume = kernel_volume(solid, relative_error)
-        off = abs(volume - expected_volume)
-        if off <= AGREED * abs(expected_volume) or (number >= last and off <= slack):
+        off = abs(volume - expected)
+        if off <= AGREED * abs(expected) or (number >= last and off <= slack):
             return volume
-    raise KernelError(f"the body holds {volume:.6g} mm3 where its surfaces hold {expected_volume:.6g} mm3")
+    raise KernelError(f"the body holds {volume:.6g} mm3 where its surfaces hold {expected:.6g} mm3")
 
 
 def _side(face: NamedFace) -> TopoDS_Face:

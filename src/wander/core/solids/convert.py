@@ -40,9 +40,10 @@ def to_kernel_curve(curve: Curve) -> Geom_BSplineCurve:
 def to_kernel_surface(surface: Surface) -> Geom_BSplineSurface:
     nu, nv = surface.points.shape[:2]
     poles = Array2_gp_Pnt(1, nu, 1, nv)
-    for i, row in enumerate(surface.points.tolist(), start=1):
-        for j, xyz in enumerate(row, start=1):
-            poles.SetValue(i, j, gp_Pnt(*xyz))
+    # one flat list: thousands of small ones would have the collector look through all that there is
+    xyz = surface.points.ravel().tolist()
+    for at in range(nu * nv):
+        poles.SetValue(at // nv + 1, at % nv + 1, gp_Pnt(*xyz[3 * at : 3 * at + 3]))
     (u, u_counts), (v, v_counts) = _knots(surface.u), _knots(surface.v)
     if surface.weights is None:
         return Geom_BSplineSurface(poles, u, v, u_counts, v_counts, surface.u.degree, surface.v.degree)

@@ -58,11 +58,15 @@ class _Bound:
 
 @dataclass(frozen=True)
 class _Patch:
-    """A surface: its knot lines both ways, Gauss points between two of them, and places, du and dv, (m, 3) each, at pairs of parameters."""
+    """A surface: its knot lines both ways, Gauss points between two of them, and places, du and dv, (m, 3) each, at pairs of parameters.
+
+    grid: the same, (m, k, 3) each, at all pairs of some u (m,) with some v (k,).
+    """
 
     lines: tuple[Floats, Floats]
     nodes: tuple[int, int]
     at: Callable[[Floats, Floats], list[Floats]]
+    grid: Callable[[Floats, Floats], list[Floats]]
 
 
 def moments_of(shapes: Sequence[TopoDS_Face], faces: Sequence[Face], about: Floats) -> Moments:
@@ -82,7 +86,7 @@ def _of_face(shape: TopoDS_Face, face: Face, about: Floats) -> Moments:
     patch = _round_patch(shape) or _spline_patch(shape, face.surface)
     if patch is None:
         return _by_kernel(shape, about)
-    bounds = [_bound(curve, patch.lines, backwards=backwards) for curve, backwards in _curves(shape)]
+    bounds = [_bound(curve, patch.lines, backwards=backwards, nodes=patch.nodes) for curve, backwards in _curves(shape)]
     return _inside(patch, bounds, about)
 
 
@@ -100,7 +104,7 @@ def _spline_patch(shape: TopoDS_Face, surface: Surface | None) -> _Patch | None:
     def at_pairs(u: Floats, v: Floats) -> list[Floats]:
         return surface.at(u, v, [(0, 0), (1, 0), (0, 1)])
 
-    return _Patch((surface.u.breaks, surface.v.breaks), (u_nodes, v_nodes), at_pairs)
+    return _Patch((surface.u.breaks, surface.v.breaks), (u_nodes, v_nodes), at_pairs, lambda u, v: list(surface.tangents(u, v)))
 
 
 def _round_patch(shape: TopoDS_Face) -> _Patch | None:
@@ -124,7 +128,10 @@ def _round_patch(shape: TopoDS_Face) -> _Patch | None:
         there, aside = (np.cos(u)[:, None] * a + np.sin(u)[:, None] * b for a, b in ((x, y), (y, -x)))
         return [at + out * there + up * z, out * aside, out_by * there + up_by * z]
 
-    return _Patch((EIGHTHS, EIGHTHS), (PLAIN, PLAIN), at_pairs)
+    def grid(u: Floats, v: Floats) -> list[Floats]:
+        return [each.reshape(len(u), len(v), 3) for each in at_pairs(np.repeat(u, len(v)), np.tile(v, len(u)))]
+
+    return _Patch((EIGHTHS, EIGHTHS), (PLAIN, PLAIN), at_pairs, grid)
 
 
 Meridian = Callable[[Floats], tuple[Floats, Floats, Floats, Floats]]
@@ -167,13 +174,20 @@ def _curves(shape: TopoDS_Face) -> Iterator[tuple[Curve, bool]]:
         edges.Next()
 
 
-def _bound(curve: Curve, lines: Sequence[Floats], *, backwards: bool) -> _Bound:
-    """Gauss points along a curve, which is cut where it crosses one of the lines: values of its first, of its second coordinate."""
+def _bound(curve: Curve, lines: Sequence[Floats], *, backwards: bool, nodes: tuple[int, int] = (ALONG, ALONG)) -> _Bound:
+    """Gauss points along a curve, which is cut where it crosses one of the lines: values of its first, of its second coordinate.
+
+    nodes: Gauss points between two lines, which are enough for what runs along one of the coordinates.
+    """
+    count = ALONG
+    if len(curve.points) == 2 and curve.weights is None:
+        still = np.abs(np.diff(curve.points, axis=0)[0]) < 1e-12
+        count = nodes[0] if still[1] else nodes[1] if still[0] else ALONG
     cuts = [curve.space.breaks]
     if lines:
         at, points = curve.sampled(LOOKED)
         cuts += [_crossings(curve, at, points[:, axis], axis, values) for axis, values in enumerate(lines)]
-    t, w = gauss_points(np.unique(np.concatenate(cuts)), ALONG)
+    t, w = gauss_points(np.unique(np.concatenate(cuts)), count)
     points, slopes = curve.derivatives(t, 1)
     run = slopes * w[:, None]
     return _Bound(points, -run if backwards else run)
@@ -206,28 +220,37 @@ def _inside(patch: _Patch, bounds: Sequence[_Bound], about: Floats) -> Moments:
     moves = np.abs(run) > 1e-15 * np.where(high > low, high - low, 1.0)
     spans = [1 + int(((lines > a) & (lines < b)).sum()) for lines, a, b in zip(patch.lines, low, high, strict=True)]
     axis = int(np.argmin([int(moves[:, 1 - k].sum()) * spans[k] for k in (0, 1)]))
-    some = moves[:, 1 - axis]
+    some = moves[:, 1 - axis] & (at[:, axis] > low[axis])
     # up to u, round the boundary by dv; up to v it is by -du
     weight = run[some, 1 - axis] if axis == 0 else -run[some, 1 - axis]
-    nodes, places, found = patch.nodes[axis], at[some], NOTHING
-    rows = max(1, AT_ONCE // (nodes * spans[axis]))
-    for start in range(0, len(places), rows):
-        part = slice(start, start + rows)
-        inner, w = _inwards(places[part, axis], patch.lines[axis], float(low[axis]), nodes)
-        owner, column = np.nonzero(w)
-        pair = (inner[owner, column], places[part, 1 - axis][owner])
-        p, du, dv = patch.at(*(pair if axis == 0 else pair[::-1]))
-        size = w[owner, column] * weight[part][owner]
+    found = NOTHING
+    for p, du, dv, size in _inwards(patch, axis, at[some], weight, float(low[axis])):
         found = found + of_pieces(p - about, cross(du, dv) * size[:, None], size)
     return found
 
 
-def _inwards(ends: Floats, breaks: Floats, start: float, nodes: int) -> tuple[Floats, Floats]:
-    """Gauss points and weights, (m, k) each, from the start to each of the ends (m,), span by span; spans beyond an end have no weight."""
-    inside = breaks[(breaks > start) & (breaks < ends.max())]
-    edges = np.concatenate([[start], inside])
-    low = np.minimum(edges, ends[:, None])
-    high = np.minimum(np.append(inside, np.inf), ends[:, None])
-    t, w = gauss_points(np.array([0.0, 1.0]), nodes)
-    wide = (high - low)[:, :, None]
-    return (low[:, :, None] + wide * t).reshape(len(ends), -1), (wide * w).reshape(len(ends), -1)
+def _inwards(patch: _Patch, axis: int, places: Floats, weight: Floats, start: float) -> Iterator[tuple[Floats, Floats, Floats, Floats]]:
+    """Gauss points from a line to each of the places (m, 2) along one coordinate, span by span: points, du, dv (n, 3), and weights (n,).
+
+    Whole spans have their points at the same parameters for all places, so they are a grid; what is left of the last span is taken by itself.
+    """
+    ends, others = places[:, axis], places[:, 1 - axis]
+    lines = patch.lines[axis]
+    edges = np.concatenate([[start], lines[(lines > start) & (lines < ends.max())]])
+    t, w = gauss_points(np.array([0.0, 1.0]), patch.nodes[axis])
+    last = np.clip(np.searchsorted(edges, ends, side="right") - 1, 0, None)
+    wide = np.diff(edges)
+    inner, inner_weights = (edges[:-1, None] + wide[:, None] * t).ravel(), (wide[:, None] * w).ravel()
+    rows = max(1, AT_ONCE // max(len(inner), len(t)))
+    for first in range(0, len(places), rows):
+        part = slice(first, first + rows)
+        if len(inner):
+            grid = patch.grid(inner, others[part]) if axis == 0 else patch.grid(others[part], inner)
+            p, du, dv = ((each.transpose(1, 0, 2) if axis == 0 else each).reshape(-1, 3) for each in grid)
+            passed = np.repeat(np.arange(len(wide)), len(t)) < last[part, None]
+            yield p, du, dv, (inner_weights * weight[part, None] * passed).ravel()
+        begin = edges[last[part]]
+        left = ends[part] - begin
+        along, beside = (begin[:, None] + left[:, None] * t).ravel(), np.repeat(others[part], len(t))
+        p, du, dv = patch.at(*((along, beside) if axis == 0 else (beside, along)))
+        yield p, du, dv, (left[:, None] * w * weight[part, None]).ravel()

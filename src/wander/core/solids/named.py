@@ -18,7 +18,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape, TopoDS_Shell, Topo
 from wander.core.bodies.body import Body, Exact, Face
 from wander.core.geometry.basis import Floats
 from wander.core.shaping.edges import Edge
-from wander.core.solids.assemble import assemble, faces_of
+from wander.core.solids.assemble import Solid, assemble, faces_of
 from wander.core.solids.errors import KernelError
 from wander.core.solids.measure import kernel_area
 
@@ -45,9 +45,15 @@ class NamedShape:
         return list(sheets_of(self.shape))
 
 
+def own_solids(body: Body) -> list[Solid]:
+    """Its skins as the kernel's solids, or sheets. Raises KernelError."""
+    alone = len(body.skins) == 1 and not body.exact
+    return [assemble(skin, body.measures if alone else None) for skin in body.skins]
+
+
 def shape_of(body: Body) -> NamedShape:
     """All pieces of a body as the kernel's solids, or shells of a sheet. Raises KernelError where a skin does not close into one."""
-    made = [assemble(skin) for skin in body.skins]
+    made = own_solids(body)
     parts: list[tuple[TopoDS_Shape, tuple[str, ...]]] = [(solid.shape, solid.names) for solid in made]
     parts += [(placed(part), part.names) for part in body.exact]
     names = tuple(name for _, own in parts for name in own)
