@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from math import comb
+from typing import Any
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats, basis_functions, find_spans
+from wander.core.geometry.basis import Floats, basis_functions
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.space import SplineSpace, change_of_basis
@@ -102,14 +104,17 @@ class Surface:
             found = Surface(self.u, self.v, self.homogeneous).at(u, v, wanted)
             quotients = _quotients(dict(zip(wanted, found, strict=True)), most_u, most_v)
             return [quotients[order] for order in orders]
-        across = {du: basis_functions(self.u.knots, self.u.degree, u, du)[1] for du in {order[0] for order in orders}}
-        along = {dv: basis_functions(self.v.knots, self.v.degree, v, dv)[1] for dv in {order[1] for order in orders}}
-        # only the control points that have a say at each pair
-        rows = find_spans(self.u.knots, self.u.degree, u)[:, None] - self.u.degree + np.arange(self.u.degree + 1)
-        columns = find_spans(self.v.knots, self.v.degree, v)[:, None] - self.v.degree + np.arange(self.v.degree + 1)
-        near = self.points[rows[:, :, None], columns[:, None, :]]
-        partly = {du: np.einsum("mi,mijc->mjc", values, near) for du, values in across.items()}
-        return [np.einsum("mj,mjc->mc", along[dv], partly[du]) for du, dv in orders]
+        places = np.stack([u, v], axis=1)
+        degrees = (self.u.degree, self.v.degree)
+        kept = [all(order <= degree for order, degree in zip(each, degrees, strict=True)) for each in orders]
+        return [self._compiled(places, nu=each) if has else np.zeros((len(u), self.points.shape[2])) for each, has in zip(orders, kept, strict=True)]
+
+    @cached_property
+    def _compiled(self) -> Any:
+        """What scipy evaluates at scattered places; `basis_functions` is its independent check."""
+        from scipy.interpolate import NdBSpline
+
+        return NdBSpline((self.u.knots, self.v.knots), np.ascontiguousarray(self.points), (self.u.degree, self.v.degree))
 
     def along_rows(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
         """Derivatives of the given orders at parameters u (m,) and, for each of them, v (m, k): (m k, 3) each.

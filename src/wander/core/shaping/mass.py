@@ -68,17 +68,25 @@ def cap_area(cap: Cap) -> float:
 
 def _of_face(surface: Surface, about: Floats, *, enclosing: bool) -> Moments:
     """enclosing: the volume is what counts; an area alone is no polynomial, and takes more."""
-    (u, wu), (v, wv) = (gauss_points(space.breaks, _points(surface, space) if enclosing else MANY // 2) for space in (surface.u, surface.v))
+    (u, wu), (v, wv) = (gauss_points(*(cells(surface, space) if enclosing else (space.breaks, MANY // 2))) for space in (surface.u, surface.v))
     p, du, dv = surface.tangents(u, v)
     return of_pieces((p - about).reshape(-1, 3), (cross(du, dv) * (wu[:, None] * wv)[..., None]).reshape(-1, 3))
 
 
-def _points(surface: Surface, space: SplineSpace) -> int:
-    """Gauss points in each span: as many as make volume and centre exact, or, where spans are many and short, as leave less than rounding does."""
+def cells(surface: Surface, space: SplineSpace) -> tuple[Floats, int]:
+    """Parameters between which a surface is taken by Gauss points in one of its directions, and how many of those.
+
+    As many as make volume and centre exact; where spans are many, as leave less than rounding does in cells that are all short.
+    """
     if surface.weights is not None:
-        return rational_points(space)
+        return space.breaks, rational_points(space)
     exact = (3 * space.degree) // 2 + 2
-    return min(exact, max(ENOUGH, space.degree + 2)) if len(space.breaks) > MANY else exact
+    if len(space.breaks) <= MANY or exact <= ENOUGH:
+        return space.breaks, exact
+    longest = (space.domain[1] - space.domain[0]) / MANY
+    parts = np.ceil(np.diff(space.breaks) / longest).astype(int)
+    within = [low + (high - low) * np.arange(count) / count for low, high, count in zip(space.breaks, space.breaks[1:], parts.tolist(), strict=False)]
+    return np.append(np.concatenate(within), space.breaks[-1]), ENOUGH
 
 
 def rational_points(space: SplineSpace) -> int:

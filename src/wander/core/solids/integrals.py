@@ -29,7 +29,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.quadrature import gauss_points
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross
-from wander.core.shaping.mass import rational_points
+from wander.core.shaping.mass import cells
 from wander.core.shaping.moments import NOTHING, Moments, flat_sums, of_flat, of_pieces
 from wander.core.solids.curves import curve_from
 
@@ -99,12 +99,12 @@ def _spline_patch(shape: TopoDS_Face, surface: Surface | None) -> _Patch | None:
         at = [low + share * (high - low) for share, (low, high) in zip((u, v), (surface.u.domain, surface.v.domain), strict=True)]
         if np.abs(surface.grid(np.array(at[:1]), np.array(at[1:]))[0, 0] - adaptor.Value(*map(float, at)).Coord()).max() > SAME:
             return None
-    u_nodes, v_nodes = (rational_points(space) if surface.weights is not None else max(PLAIN, space.degree + 2) for space in (surface.u, surface.v))
+    (u_lines, u_nodes), (v_lines, v_nodes) = (cells(surface, space) for space in (surface.u, surface.v))
 
     def at_pairs(u: Floats, v: Floats) -> list[Floats]:
         return surface.at(u, v, [(0, 0), (1, 0), (0, 1)])
 
-    return _Patch((surface.u.breaks, surface.v.breaks), (u_nodes, v_nodes), at_pairs, lambda u, v: list(surface.tangents(u, v)))
+    return _Patch((u_lines, v_lines), (u_nodes, v_nodes), at_pairs, lambda u, v: list(surface.tangents(u, v)))
 
 
 def _round_patch(shape: TopoDS_Face) -> _Patch | None:
