@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi, tan
+from math import asin, pi, sqrt, tan
 from typing import Any
 
 import pytest
@@ -88,13 +88,67 @@ def test_a_post_reaches_the_plane_of_a_face_that_leans(angle: float, shift: floa
     assert_close(volume(exactly(above, "extrude-22")), pi * 9 * (60 - shift * tan(angle * pi / 180)), within=1e-6, relative=True)
 
 
+ROD = lofted((0.0, circle(40.0)), (50.0, circle(40.0)), between="straight")
+SIDE = {"type": "face", "face": {"step": "loft-5", "part": "loft-5/side^section-2"}}
+
+
+def beside(document: Document, offset: float, shape: dict[str, Any], **params: Any) -> Document:
+    """A tool on a station that stands upright, so far in front of the axis of a rod; it looks towards it, or away."""
+    tool = with_tool(document, offset, shape, **params)
+    return apply_edits(tool, [set_param("station-20", "plane", to="front"), set_param("section-21", "at", to=[0.0, 25.0])])
+
+
+def under_round(half: float, radius: float) -> float:
+    """The mean height of a cylinder over a square of that half width on its top: the integral of the root."""
+    return (half * sqrt(radius**2 - half**2) + radius**2 * asin(half / radius)) / (2 * half)
+
+
+@pytest.mark.parametrize("offset", [-45.0, 45.0, 0.0])
+@pytest.mark.parametrize("wall", [0.0, 1.0])
+def test_a_post_reaches_a_curved_face(offset: float, wall: float) -> None:
+    """From either side to the nearer half of a rod, and from inside it to the half that its distance looks to."""
+    post = beside(ROD, offset, rectangle(10.0, 8.0), reach=SIDE, wall=wall)
+    built = exactly(post, "extrude-22")
+    assert built.state is State.READY, built.findings
+    mean = under_round(5.0, 20.0)
+    far = abs(offset) - mean if offset else mean
+    filled = 10.0 * 8.0 * far
+    if wall:
+        inner = under_round(4.0, 20.0)
+        filled -= 8.0 * 6.0 * (abs(offset) - inner if offset else inner)
+    assert_close(volume(built), filled, within=1e-6, relative=True)
+    assert "extrude-22/far" in {face.name for face in built.result.faces}
+    # a thicker rod is reached sooner from outside
+    if offset and not wall:
+        thicker = apply_edits(post, [set_param(f"section-{k}", "shape", "diameter", to=60.0) for k in (2, 4)])
+        assert_close(volume(exactly(thicker, "extrude-22")), 80.0 * (45 - under_round(5.0, 30.0)), within=1e-6, relative=True)
+
+
+def test_a_sheet_reaches_a_curved_face() -> None:
+    sheet = beside(ROD, -45.0, chain((-5, 0), (5, 0)), reach=SIDE)
+    built = exactly(sheet, "extrude-22")
+    assert built.state is State.READY, built.findings
+    assert_close(built.result.measures.area, 10 * (45 - under_round(5.0, 20.0)), within=1e-6, relative=True)
+    wide = exactly(beside(ROD, -45.0, chain((-25, 0), (5, 0)), reach=SIDE), "extrude-22")
+    assert [finding.code for finding in wide.findings] == ["face-too-small"]
+
+
+def test_a_post_joined_to_the_rod_that_it_reaches() -> None:
+    post = beside(ROD, -45.0, rectangle(10.0, 8.0), reach=SIDE, result={"type": "join", "body": {"step": "loft-5"}})
+    built = exactly(post, "extrude-22")
+    assert built.state is State.READY, built.findings
+    assert_close(volume(built), pi * 400 * 50 + 80.0 * (45 - under_round(5.0, 20.0)), within=1e-6, relative=True)
+    assert built.summary.pieces == 1
+    without = rebuild(post, Memory())
+    assert next(each for each in without if each.step == "extrude-22").state is State.WORKING, "the kernel alone can do it"
+
+
 def test_faces_that_are_never_reached_are_told() -> None:
+    wide = beside(ROD, -45.0, rectangle(50.0, 8.0), reach=SIDE)
+    finding = only_refusal(wide, "extrude-22")
+    assert finding.code == "face-too-small"
+    assert repaired(wide, finding, "By its distance").state is State.READY
     rod = lofted((0.0, circle(40.0)), (50.0, circle(40.0)))
-    bent = with_tool(rod, 0.0, circle(6.0), reach={"type": "face", "face": {"step": "loft-5", "part": "loft-5/side"}})
-    finding = only_refusal(bent, "extrude-22")
-    assert finding.code == "nothing-to-reach"
-    assert "flat faces only" in finding.detail
-    assert repaired(bent, finding, "By its distance").state is State.READY
     # a drawing that stands upright goes along the flat end, never to it
     upright = with_tool(rod, 30.0, circle(6.0), reach={"type": "face", "face": {"step": "loft-5", "part": "loft-5/end:section-4"}})
     upright = apply_edits(upright, [set_param("station-20", "plane", to="front")])

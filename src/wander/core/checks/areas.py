@@ -110,7 +110,7 @@ def nothing_to_reach(step: Step, missing: Literal["body", "way", "face"]) -> Fin
     why = {
         "body": "It goes past the body that it is joined to, cut from or kept within. Choose one, or a distance.",
         "way": "All of the body lies on the other side of the drawing.",
-        "face": "It reaches flat faces only. Let it go past the body, and keep what lies within.",
+        "face": "That face has no surface that it could go to. Let it go past the body, and keep what lies within.",
     }[missing]
     fixes = []
     if missing == "way":
@@ -127,6 +127,21 @@ def nothing_to_reach(step: Step, missing: Literal["body", "way", "face"]) -> Fin
         detail=why,
         path=["reach"],
         fixes=fixes,
+    )
+
+
+def face_too_small(step: Step, body: Step) -> Finding:
+    """A curved face that ends before it covers the whole outline."""
+    back = SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})
+    return Finding(
+        code="face-too-small",
+        severity=Severity.ERROR,
+        step=step.id,
+        title=f"{step.name} goes past that face of {body.name}",
+        detail="The face has to cover all of the outline, and a part of that would go by. A smaller outline helps, or a face that goes on further.",
+        path=["reach"],
+        where=Where(names=[body.id]),
+        fixes=[Fix(label="By its distance", edits=[back])],
     )
 
 

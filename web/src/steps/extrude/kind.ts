@@ -14,7 +14,7 @@ const REACHES: Way[] = [
   { value: "through", title: "Past the body", start: () => ({ type: "through" }) },
   {
     value: "face",
-    title: "To a flat face",
+    title: "To a face",
     start: ({ earlier }) => ({ type: "face", face: { step: earlier("body").at(-1)?.id ?? "" } }),
   },
 ];

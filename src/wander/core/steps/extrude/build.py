@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from math import pi, tan
 
-from wander.core.bodies.body import Along, gathered, of_shells
+import numpy as np
+
+from wander.core.bodies.body import Along, Body, gathered, mesh_of, of_shells
 from wander.core.bodies.combining import CombineFailed, How
 from wander.core.bodies.kernel import KernelFailed
-from wander.core.checks.areas import ends_meet, makes_no_body, thin_too_thick
+from wander.core.bodies.trimming import Kept, Misses, NothingKept
+from wander.core.checks.areas import ends_meet, face_too_small, makes_no_body, thin_too_thick
 from wander.core.checks.walls import no_thickness
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding, Fix
@@ -17,11 +21,11 @@ from wander.core.results.bodies import body_summary
 from wander.core.shaping.cut_ends import EndsMeet, Slope
 from wander.core.shaping.extrusion import extruded
 from wander.core.shaping.offset_skin import NotATube, TooTight, WallsMeet
-from wander.core.shaping.shell import Shell
+from wander.core.shaping.shell import NamedFace, Shell
 from wander.core.shaping.walled import walled
 from wander.core.steps.areas import Outlines, outlines_of
-from wander.core.steps.extrude.params import ByDistance, ExtrudeParams, Through
-from wander.core.steps.extrude.reaching import far_end
+from wander.core.steps.extrude.params import ByDistance, ExtrudeParams, Through, UpToFace
+from wander.core.steps.extrude.reaching import PAST, Far, far_end
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
 from wander.core.steps.lies import SHARES
 from wander.core.steps.made import finished, put_together
@@ -29,6 +33,8 @@ from wander.core.steps.result import NewBody
 from wander.core.steps.thick import thick
 
 STEEPEST = 0.49 * pi
+CLOSES = 1e-9
+"""mm between both sides of a surface that runs round."""
 
 
 def build(params: ExtrudeParams, inputs: Inputs) -> Built:
@@ -36,20 +42,23 @@ def build(params: ExtrudeParams, inputs: Inputs) -> Built:
         # how far it goes is up to the body that it meets: what it was with another one says nothing
         inputs = replace(inputs, own=lambda make: make())
     drawn = outlines_of(params.section, inputs)
-    skins = _skins(params, drawn, inputs)
+    far = far_end(params, drawn, inputs)
+    skins = _skins(params, drawn, far, inputs)
     if params.wall < 0:
         raise StepRefused([no_thickness(inputs.step, ["wall"])])
     if params.wall and not all(skin.closed for skin in skins):
         return _made_thick(params, skins, drawn, inputs)
-    body, findings = finished(_hollowed(params, skins, inputs), Along(drawn[1].z), params.result, inputs)
+    hollow = _hollowed(params, skins, inputs)
+    if far.surface is not None:
+        return _cut_off(params, hollow, far, drawn, inputs)
+    body, findings = finished(hollow, Along(drawn[1].z), params.result, inputs)
     if isinstance(params.reach, ByDistance):
         findings = [_turned_round(finding, params, drawn, inputs) if finding.code == "no-effect" else finding for finding in findings]
     return Built(body, body_summary(body, inputs.tolerances), findings)
 
 
-def _skins(params: ExtrudeParams, drawn: Outlines, inputs: Inputs) -> tuple[Shell, ...]:
+def _skins(params: ExtrudeParams, drawn: Outlines, far: Far, inputs: Inputs) -> tuple[Shell, ...]:
     """Raises StepRefused."""
-    far = far_end(params, drawn[1], inputs)
     ends = {"far": far.at, "near": -params.other}
     low, high = sorted(ends, key=lambda end: ends[end])
     # each end is longer where its angle says so, whichever way it looks
@@ -109,11 +118,45 @@ def _made_thick(params: ExtrudeParams, skins: tuple[Shell, ...], drawn: Outlines
         ]
     except (KernelFailed, CombineFailed) as error:
         raise StepRefused([makes_no_body(inputs.step, BadInput(str(error)))]) from error
+    return _of_kernel(params, made, inputs)
+
+
+def _of_kernel(params: ExtrudeParams, made: Sequence[Body], inputs: Inputs) -> Built:
+    """What the kernel made, kept apart or put together with another body. Raises StepRefused."""
     if isinstance(params.result, NewBody):
         body = gathered(made)
         return Built(body, body_summary(body, inputs.tolerances))
     body, findings = put_together(How(params.result.type), params.result.body, made, [inputs.step.name] * len(made), inputs)
     return Built(body, body_summary(body, inputs.tolerances), findings)
+
+
+def _cut_off(params: ExtrudeParams, skins: Sequence[Shell], far: Far, drawn: Outlines, inputs: Inputs) -> Built:
+    """What lies between the drawing and a curved face. Raises StepRefused, NeedsExact."""
+    if inputs.kernel is None:
+        raise NeedsExact
+    assert isinstance(params.reach, UpToFace)
+    assert far.surface is not None
+    named = inputs.named(params.reach.face)
+    across = bool(np.abs(far.surface.edge("u0").points - far.surface.edge("u1").points).max() < CLOSES)
+    # the face takes the place of the flat end, which lies beyond it
+    tool = of_shells((Shell((NamedFace(f"{inputs.step.id}/far", far.surface, across),), (), (), (), closed=False),))
+    made = []
+    for skin in skins:
+        body = of_shells((skin,), Along(drawn[1].z))
+        # the part that hangs together with the drawing: a place on its outline
+        outline = np.concatenate([face.surface.edge(side).sampled(4)[1] for face in skin.faces for side in ("v0", "v1")])
+        begin = outline[np.abs((outline - drawn[1].origin) @ drawn[1].z).argmin()]
+        try:
+            cut = inputs.kernel.trimmed(body, tool, Kept.PICKED, inputs.step.id, begin)
+        except (Misses, NothingKept) as error:
+            raise StepRefused([face_too_small(inputs.step, named)]) from error
+        except KernelFailed as error:
+            raise StepRefused([makes_no_body(inputs.step, BadInput(str(error)))]) from error
+        heights = (mesh_of(cut, inputs.tolerances.display).positions - drawn[1].origin) @ drawn[1].z
+        if float((np.sign(far.at) * heights).max()) > abs(far.at) - PAST / 2:
+            raise StepRefused([face_too_small(inputs.step, named)])
+        made.append(cut)
+    return _of_kernel(params, made, inputs)
 
 
 def _slopes(params: ExtrudeParams) -> dict[str, Slope]:
@@ -129,7 +172,7 @@ def _turned_round(finding: Finding, params: ExtrudeParams, drawn: Outlines, inpu
     assert not isinstance(params.result, NewBody)
     try:
         round_about = params.model_copy(update={"distance": -params.distance, "other": -params.other})
-        tool = of_shells(_skins(round_about, drawn, inputs), Along(drawn[1].z))
+        tool = of_shells(_skins(round_about, drawn, far_end(round_about, drawn, inputs), inputs), Along(drawn[1].z))
         _, left = put_together(How(params.result.type), params.result.body, [tool], [inputs.step.name], inputs)
     except StepRefused:
         return finding

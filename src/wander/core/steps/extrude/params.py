@@ -24,7 +24,7 @@ class Through(Model):
 
 
 class UpToFace(Model):
-    """To the plane of a flat face, however that leans."""
+    """To a face: a curved one, or the plane of a flat one, however that leans."""
 
     type: Literal["face"]
     face: FaceRef = Field(title="Face")
