@@ -16,9 +16,9 @@ from tests.core.solids.kernel_files import BALL, BOX, PIN, RING, assembly, box, 
 BLOCK = step_of([box(10.0, 20.0, 30.0)])
 
 
-def bring(server: Server, design: str, data: bytes, file_name: str = "block.step", use: str = "work") -> httpx.Response:
+def bring(server: Server, design: str, data: bytes, file_name: str = "block.step", use: str = "work", **more: str) -> httpx.Response:
     base = server.read(design)["revision"]
-    params = {"base_revision": base, "file_name": file_name, "use": use}
+    params = {"base_revision": base, "file_name": file_name, "use": use, **more}
     return server.client.post(f"/api/designs/{design}/parts", params=params, content=data)
 
 
@@ -56,6 +56,30 @@ def test_parts_come_in_by_one_change_and_are_built_after_a_restart_and_elsewhere
         assert volumes_of(elsewhere, opened) == pytest.approx(volumes, rel=1e-9)
     finally:
         elsewhere.stop()
+
+
+def test_another_file_goes_where_the_old_one_was(server: Server) -> None:
+    """What was done to the part is done to the new one; by name where it holds several; undone by one step; a mesh is refused."""
+    design = fresh(server, "Replaced")
+    part = bring(server, design, BLOCK).json()["document"]["steps"][0]
+    copied = {"body": {"step": part["id"]}, "count": 3, "way": {"type": "line", "by": [50.0, 0.0, 0.0]}}
+    base = server.read(design)["revision"]
+    edits = [{"do": "add-step", "kind": "repeat", "name": "Row", "params": copied}]
+    assert server.client.post(f"/api/designs/{design}/edits", json={"base_revision": base, "edits": edits}).status_code == 200
+    assert volumes_of(server, design) == pytest.approx([3 * 6000.0], rel=1e-9)
+    answer = bring(server, design, step_of([box(10.0, 20.0, 45.0)]), "newer.step", instead=part["id"])
+    assert answer.status_code == 200, answer.text
+    assert [step["name"] for step in answer.json()["document"]["steps"]] == [part["name"], "Row"]
+    assert volumes_of(server, design) == pytest.approx([3 * 9000.0], rel=1e-9)
+    cube = trimesh.creation.box((10.0, 20.0, 30.0)).export(file_type="stl")
+    assert_problem(bring(server, design, cube, "cube.stl", instead=part["id"]), 422, "file-refused")
+    renamed = [{"do": "rename-step", "step": part["id"], "name": "Ball"}]
+    base = server.read(design)["revision"]
+    assert server.client.post(f"/api/designs/{design}/edits", json={"base_revision": base, "edits": renamed}).status_code == 200
+    assert bring(server, design, assembly(), "whole.step", instead=part["id"]).status_code == 200
+    assert volumes_of(server, design) == pytest.approx([3 * BALL], rel=1e-6)
+    server.client.post(f"/api/designs/{design}/undo", json={"base_revision": server.read(design)["revision"]})
+    assert volumes_of(server, design) == pytest.approx([3 * 9000.0], rel=1e-9)
 
 
 def test_a_file_that_holds_no_body_changes_nothing(server: Server) -> None:

@@ -56,6 +56,13 @@ def test_the_bodies_of_a_file_are_put_to_use(page: Page, server: Server, tmp_pat
     floor.settled()
     # its middle is that of the edge where y and z are 0
     expect(page.get_by_label("Measures").get_by_text(f"{(BOX - quarter(7.0, 5.0)) / 1000:.2f} cm³")).to_be_visible()
+    # a larger marble in its place: it is cut from the block where the smaller one was
+    file.write_bytes(step_of([ball(9.0)]))
+    build.get_by_text("marble", exact=True).click()
+    with page.expect_file_chooser() as chooser:
+        sheet.get_by_role("button", name="Another file in its place").click()
+    chooser.value.set_files(file)
+    expect(page.get_by_label("Measures").get_by_text(f"{(BOX - quarter(9.0, 5.0)) / 1000:.2f} cm³")).to_be_visible()
 
 
 def quarter(radius: float, room: float) -> float:

@@ -14,18 +14,19 @@ from pydantic import TypeAdapter
 
 from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepShaped, StepStatus, StepUpdate
+from wander.app.engine.questions import FileRefused
 from wander.app.engine.shelves import mesh_shelf
 from wander.app.hub import Hub
 from wander.app.settings import Settings
 from wander.app.store.part_files import keep_part_file, part_file_or_none
 from wander.app.store.pictures import keep_picture, picture_or_none
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
-from wander.core.bodies.brought import Piece
+from wander.core.bodies.brought import NotInFile, Piece
 from wander.core.design.apply import apply_edits
 from wander.core.design.attached import Attached, parts_of, pictures_of, with_keys
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
-from wander.core.design.parts import PartFound, Use, part_edits
+from wander.core.design.parts import FROM_FILES, PartFound, Use, part_edits, part_instead
 from wander.core.design.reading import read_document, read_file, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
@@ -215,11 +216,21 @@ class Service:
         params = {"station": {"step": station}, "picture": key}
         return self.edit(design, base, [AddStep.model_validate({"do": "add-step", "kind": "picture", "name": name, "params": params})])
 
-    def add_part(self, design: str, base: int, data: bytes, file_name: str, use: Use) -> Head:
-        """Bring the bodies of a STEP or STL file in, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
+    def add_part(self, design: str, base: int, data: bytes, file_name: str, use: Use, instead: str | None = None) -> Head:
+        """Bring the bodies of a STEP or STL file in, as one change, or one in place of what a step has.
+
+        Raises FileRefused, EditRefused, StaleBase, UnknownDesign.
+        """
         head = self._head_at(design, base)
         answer = orjson.loads(self.engine.ask("part", design, data=data, file_name=file_name).result())
         found = PartFound(answer["format"], [Piece(**piece) for piece in answer["pieces"]])
+        standing = None if instead is None else head.document.step(instead)
+        if standing is not None and standing.kind in FROM_FILES:
+            try:
+                edits = part_instead(found, keep_part_file(data), standing)
+            except NotInFile as error:
+                raise FileRefused(str(error)) from error
+            return self.edit(design, base, edits)
         names = [step.name for step in head.document.steps]
         return self.edit(design, base, part_edits(found, keep_part_file(data), use, file_name, names))
 

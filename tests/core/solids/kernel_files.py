@@ -27,8 +27,8 @@ def box(*size: float) -> TopoDS_Shape:
     return BRepPrimAPI_MakeBox(*size).Shape()
 
 
-def ball() -> TopoDS_Shape:
-    return BRepPrimAPI_MakeSphere(7.0).Shape()
+def ball(radius: float = 7.0) -> TopoDS_Shape:
+    return BRepPrimAPI_MakeSphere(radius).Shape()
 
 
 def ring() -> TopoDS_Shape:

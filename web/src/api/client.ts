@@ -101,10 +101,11 @@ export const api = {
     file_name: string,
     use: "work" | "reference",
     file: Blob,
+    instead?: string,
   ): Promise<Design> =>
     orRefused(
       http.POST("/api/designs/{design}/parts", {
-        params: { path: { design }, query: { base_revision, file_name, use } },
+        params: { path: { design }, query: { base_revision, file_name, use, ...(instead ? { instead } : {}) } },
         body: file as never,
         bodySerializer: (body) => body,
       }),

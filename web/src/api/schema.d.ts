@@ -432,7 +432,7 @@ export interface paths {
         put?: never;
         /**
          * Add Part
-         * @description Bring in the bodies of a STEP or STL file, the body of the request.
+         * @description Bring in the bodies of a STEP or STL file, the body of the request, or put one in place of another.
          */
         post: operations["add_part_api_designs__design__parts_post"];
         delete?: never;
@@ -3909,6 +3909,8 @@ export interface operations {
                 file_name: string;
                 /** @description To be worked on (STEP), or only to be looked at. */
                 use?: components["schemas"]["wander__core__design__parts__Use"];
+                /** @description The step of a part or reference whose file it replaces. */
+                instead?: string | null;
             };
             header?: never;
             path: {

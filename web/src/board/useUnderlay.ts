@@ -106,9 +106,10 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
   const place = order.findIndex((step) => step.id === section.id);
   const bodies = order.flatMap((step, i) => {
     const status = steps[step.id];
-    return status?.summary?.result === "body" && status.mesh
-      ? [{ step: step.id, mesh: status.mesh, before: i < place }]
-      : [];
+    if (!status?.mesh || step.skip) return [];
+    // what is only there to be looked at is drawn over, and never traced
+    if (status.summary?.result === "reference") return [{ step: step.id, mesh: status.mesh, before: false }];
+    return status.summary?.result === "body" ? [{ step: step.id, mesh: status.mesh, before: i < place }] : [];
   });
   const mesh = bodies.map((body) => `${body.step} ${body.mesh} ${body.before}`).join("|");
   useEffect(() => {

@@ -229,10 +229,11 @@ async def add_part(
     base_revision: Number,
     file_name: Annotated[str, Query(max_length=200)],
     use: Annotated[Use, Query(description="To be worked on (STEP), or only to be looked at.")] = Use.WORK,
+    instead: Annotated[str | None, Query(max_length=40, description="The step of a part or reference whose file it replaces.")] = None,
 ) -> DesignOut:
-    """Bring in the bodies of a STEP or STL file, the body of the request."""
+    """Bring in the bodies of a STEP or STL file, the body of the request, or put one in place of another."""
     data = await request.body()
-    return DesignOut.of(await asyncio.to_thread(service.add_part, design, base_revision, data, file_name, use))
+    return DesignOut.of(await asyncio.to_thread(service.add_part, design, base_revision, data, file_name, use, instead))
 
 
 @router.get("/{design}/drawings/{step}", response_class=Response)

@@ -9,11 +9,13 @@ from enum import Enum
 from pathlib import PurePath
 
 from wander.core.bodies.brought import NotInFile, Piece
-from wander.core.document.document import Finish
-from wander.core.document.edits import AddStep, Edit, SetFinish
+from wander.core.document.document import Finish, Step
+from wander.core.document.edits import AddStep, Edit, SetFinish, SetParam
 
 SINGLY = 24
 """Bodies of one file that become steps of their own; of more all become one."""
+FROM_FILES = ("part", "reference")
+"""Kinds of steps that have a file."""
 STEP_FILES, STL_FILES = ("step", "stp"), ("stl",)
 
 
@@ -72,6 +74,26 @@ def part_edits(found: PartFound, key: str, use: Use, file_name: str, taken: Iter
         if piece.colour is not None:
             edits.append(SetFinish(do="set-finish", step=alias, finish=Finish(colour=piece.colour)))
     return edits
+
+
+def part_instead(found: PartFound, key: str, step: Step) -> list[Edit]:
+    """Another file for a step that stands, where it stands: of several bodies the one that is called as the step is, else that of the same number.
+
+    Raises NotInFile for a mesh that is to be worked on.
+    """
+    if step.kind == "reference":
+        return [_set(step, "file", key), _set(step, "format", found.format)]
+    if found.format == "stl":
+        raise NotInFile("a mesh can only be looked at; what is worked on comes from a STEP file")
+    called = [number for number, piece in enumerate(found.pieces) if _word(piece.name) == step.name]
+    number = called[0] if called else step.params.get("number")
+    if len(found.pieces) == 1 or number is None or int(number) >= len(found.pieces):
+        number = None
+    return [_set(step, "file", key), _set(step, "number", number)]
+
+
+def _set(step: Step, name: str, value: str | int | None) -> Edit:
+    return SetParam(do="set-param", step=step.id, path=[name], value=value)
 
 
 def _word(name: str) -> str:

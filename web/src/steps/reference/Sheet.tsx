@@ -1,0 +1,1 @@
+export { Sheet } from "../part/Sheet";
