@@ -24,7 +24,7 @@ import "./run.css";
 import { Strip } from "./Strip";
 import { kindOf } from "../steps/registry";
 import { isRing } from "../steps/loft/sections";
-import { useActiveBody } from "./useActiveBody";
+import { useActiveBody, useReadBefore } from "./useActiveBody";
 import { useFolded } from "./useFolded";
 
 const LANES: { name: LaneName; title: string }[] = [
@@ -51,7 +51,8 @@ export const Run = memo(function Run() {
   const summary = useStatus(active?.body.id)?.summary;
   // a preview of what is not made of sections is not read along its length
   const built = summary?.result === "body" && summary.lanes.at.length ? summary : null;
-  const read = useLastGood(active?.body.id, built);
+  const before = useReadBefore(active);
+  const read = useLastGood(active?.body.id, built) ?? before;
   const ring = active && row && isRing(active.body) ? (read?.line?.at(-1)?.at ?? null) : null;
   const ends =
     stands.length || !read

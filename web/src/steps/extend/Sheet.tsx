@@ -1,4 +1,6 @@
+import { useEffect } from "react";
 import type { Step } from "../../api/types";
+import { useFloor } from "../../floor/context";
 import { DrawnChoice } from "../../sheet/DrawnChoice";
 import { ParamField } from "../../sheet/SchemaForm";
 import type { WayDrawn } from "../../sheet/wayDrawn";
@@ -22,12 +24,18 @@ const GOES_ON: WayDrawn[] = [
 
 /** Where a sheet goes on, how far and how. */
 export function Sheet({ step }: { step: Step }) {
+  const { place } = useFloor();
+  const whole = step.params["whole"] === true;
+  useEffect(() => {
+    // all of the rim: nothing is to be picked any more
+    if (whole && place.getState().picking?.step === step.id) place.setState({ picking: null });
+  }, [whole, place, step.id]);
   return (
     <>
       <ParamField step={step} name="distance" />
       <DrawnChoice step={step} path="way" title="It goes on" ways={GOES_ON} />
       <ParamField step={step} name="whole" />
-      {step.params["whole"] !== true && <ParamField step={step} name="edges" />}
+      {!whole && <ParamField step={step} name="edges" />}
       <ParamField step={step} name="body" />
     </>
   );
