@@ -59,6 +59,14 @@ def test_an_edge_of_a_row_whichever_copy_it_was_picked_on(suffix: str) -> None:
     assert_close(volume(last(alone)), 3 * BLOCKS - LOST, within=1e-6 * BLOCKS)
 
 
+def test_copies_that_touch_keep_their_own_edges() -> None:
+    """Blocks side by side, each ending where the next one begins: two edges lie at one place, and each block has its own."""
+    document = then(BLOCK, row("loft-5", 3, 30.0, 0.0, 0.0), ("fillet", on("repeat-20", edges(UPRIGHT, radius=2.0, copies=True))))
+    found = last(document)
+    assert found.findings == []
+    assert_close(volume(found), 3 * (BLOCKS - LOST), within=1e-6 * BLOCKS)
+
+
 def test_a_row_of_rows_that_was_moved() -> None:
     moving = ("move", {"body": {"step": "repeat-21"}, "by": [3.0, 4.0, 5.0], "axis": "x", "angle": 30.0})
     document = then(BLOCK, row("loft-5", 2, 50.0, 0.0, 0.0), row("repeat-20", 3, 0.0, 40.0, 0.0), moving)

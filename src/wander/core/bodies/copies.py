@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
@@ -36,25 +37,28 @@ class Alike:
 
 def edges_alike(body: Body, edge: Edge) -> Alike:
     """The edges that are on other copies what this one is on its own."""
-    there = [(other.name, other.curve) for other in body.edges]
-    size, points = length(edge.curve), edge.curve.sampled(ALONG_IT)[1]
+    edges, points = body.edges, edge.curve.sampled(ALONG_IT)[1]
+    size = length(edge.curve)
+    low, high = (np.array([f(each.curve.points, axis=0) for each in edges]) for f in (np.min, np.max))
 
     def at(motion: Motion) -> list[str]:
         meant = points @ motion.matrix.T + motion.origin
-        return [name for name, curve in there if _off(curve, meant) < AT_ITS_PLACE and abs(length(curve) - size) < AT_ITS_PLACE + 1e-6 * size]
+        near = np.all((low < meant.min(axis=0) + AT_ITS_PLACE) & (high > meant.max(axis=0) - AT_ITS_PLACE), axis=1)
+        return [edges[k].name for k in np.flatnonzero(near) if _lies_along(edges[k].curve, meant, size)]
 
-    return _alike(body, edge.name, [name for name, _ in there], at)
+    return _alike(body, edge.name, [other.name for other in edges], at)
 
 
 def faces_alike(body: Body, face: Face) -> Alike:
     """The faces that are on other copies what this one is on its own."""
-    middle = middle_of(face)
+    middle, names = middle_of(face), [other.name for other in body.faces]
+    middles = np.array([middle_of(other) for other in body.faces])
 
     def at(motion: Motion) -> list[str]:
-        meant = motion.matrix @ middle + motion.origin
-        return [other.name for other in body.faces if float(np.linalg.norm(middle_of(other) - meant)) < AT_ITS_PLACE]
+        off = np.linalg.norm(middles - (motion.matrix @ middle + motion.origin), axis=1)
+        return [names[k] for k in np.flatnonzero(off < AT_ITS_PLACE)]
 
-    return _alike(body, face.name, [other.name for other in body.faces], at)
+    return _alike(body, face.name, names, at)
 
 
 def faces_called_alike(body: Body, names: Sequence[str]) -> tuple[str, ...]:
@@ -82,7 +86,15 @@ def _alike(body: Body, name: str, names: Sequence[str], at: Callable[[Motion], l
     motions = {copy.suffix: copy.motion for copy in present(body)}
     own = next((suffix for suffix in _SUFFIX.findall(name) if suffix in motions), "")
     faces = {_original(face) for face in name.partition("#")[0].split("|")}
-    there = {suffix: {_original(face.name) for face in body.faces if _on(face.name, suffix)} for suffix in ("", *motions)}
+    there, called = defaultdict[str, set[str]](set), defaultdict[str, list[str]](list)
+    for face in body.faces:
+        for suffix in _copies_of(face.name):
+            there[suffix].add(_original(face.name))
+    meant = _original(name)
+    for other in names:
+        if _original(other) == meant:
+            for suffix in _copies_of(other):
+                called[suffix].append(other)
     # what stands on the same copy tells which other ones are of the same original
     mine = faces & there[own]
     away = back(motions.get(own, HERE))
@@ -91,18 +103,18 @@ def _alike(body: Body, name: str, names: Sequence[str], at: Callable[[Motion], l
         if suffix == own or not mine & there[suffix]:
             continue
         lies = at(after(motions.get(suffix, HERE), away))
-        called = [other for other in names if _on(other, suffix) and _original(other) == _original(name)]
-        if len(lies) == 1 or (not lies and len(called) == 1):
-            found.append((lies or called)[0])
+        # copies that touch have edges at one place: it is the one on its own copy that is meant
+        lies = [other for other in lies if suffix in _copies_of(other)] or lies
+        if len(lies) == 1 or (not lies and len(called[suffix]) == 1):
+            found.append((lies or called[suffix])[0])
         else:
             without += 1
     return Alike(tuple(found), without)
 
 
-def _on(name: str, suffix: str) -> bool:
-    """Whether a face or edge lies on the copy: on the original where the suffix is empty."""
-    found = _SUFFIX.findall(name)
-    return suffix in found if suffix else not found or any("|" in name and not _SUFFIX.search(face) for face in name.split("|"))
+def _copies_of(name: str) -> set[str]:
+    """The copies that a face is on, or that meet at an edge; the empty suffix stands for the original."""
+    return {next(iter(_SUFFIX.findall(face)), "") for face in name.partition("#")[0].split("|")}
 
 
 def _original(name: str) -> str:
@@ -111,9 +123,8 @@ def _original(name: str) -> str:
     return "|".join(sorted(plain.split("|")))
 
 
-def _off(curve: Curve, points: Floats) -> float:
-    """How far points (m, 3) are off a curve at most, mm."""
-    low, high = curve.points.min(axis=0) - AT_ITS_PLACE, curve.points.max(axis=0) + AT_ITS_PLACE
-    if np.any(points < low) or np.any(points > high):
-        return float("inf")
-    return float(np.linalg.norm(curve(closest_parameters(curve, points)) - points, axis=1).max())
+def _lies_along(curve: Curve, points: Floats, size: float) -> bool:
+    """Whether a curve is as long as that, and points (m, 3) lie on it."""
+    if abs(length(curve) - size) > AT_ITS_PLACE + 1e-6 * size:
+        return False
+    return bool(np.linalg.norm(curve(closest_parameters(curve, points)) - points, axis=1).max() < AT_ITS_PLACE)
