@@ -27,6 +27,12 @@ LATE: dict[str, list[tuple[str, dict[str, Any]]]] = {
     "patch": [SKIN, ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#end"}]})],
     "wall of a sheet": [SKIN, ("wall", {"body": {"step": "offset-30"}, "thickness": 1.0})],
     "trim": [("trim", {"body": HULL, "by": {"type": "body", "body": {"step": "extrude-21"}}})],
+    "extend": [SKIN, ("extend", {"body": {"step": "offset-30"}, "whole": True, "distance": 2.0})],
+    "extrude to a curved face": [
+        ("station", {"plane": "front", "offset": -40.0}),
+        ("section", {"station": {"step": "station-30"}, "shape": circle(8.0), "at": [0.0, 25.0]}),
+        ("extrude", {"section": {"step": "section-31"}, "distance": 5.0, "reach": {"type": "face", "face": SIDE}}),
+    ],
     "sew": [
         SKIN,
         ("patch", {"edges": [{"step": "offset-30", "part": "loft-5/side|rim#end"}]}),
@@ -70,7 +76,7 @@ def design(late: str) -> Document:
     return and_then(Document.model_validate({**raw, "next": 30}), *LATE[late])
 
 
-SHEETS = ("patch", "sew")
+SHEETS = ("patch", "extend", "sew")
 """What comes out as a sheet holds nothing that could be counted wrongly."""
 
 
