@@ -73,6 +73,9 @@ def test_another_file_goes_where_the_old_one_was(server: Server) -> None:
     assert volumes_of(server, design) == pytest.approx([3 * 9000.0], rel=1e-9)
     cube = trimesh.creation.box((10.0, 20.0, 30.0)).export(file_type="stl")
     assert_problem(bring(server, design, cube, "cube.stl", instead=part["id"]), 422, "file-refused")
+    row = server.read(design)["document"]["steps"][1]["id"]
+    for nowhere in (row, "part-99"):
+        assert_problem(bring(server, design, BLOCK, instead=nowhere), 422, "file-refused")
     renamed = [{"do": "rename-step", "step": part["id"], "name": "Ball"}]
     base = server.read(design)["revision"]
     assert server.client.post(f"/api/designs/{design}/edits", json={"base_revision": base, "edits": renamed}).status_code == 200

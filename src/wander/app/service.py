@@ -26,7 +26,7 @@ from wander.core.design.apply import apply_edits
 from wander.core.design.attached import Attached, parts_of, pictures_of, with_keys
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
-from wander.core.design.parts import FROM_FILES, PartFound, Use, part_edits, part_instead
+from wander.core.design.parts import PartFound, Use, part_edits, part_instead
 from wander.core.design.reading import read_document, read_file, write_document, write_file
 from wander.core.document.document import Document
 from wander.core.document.edits import AddStep, Draw, Edit, SetParam
@@ -224,13 +224,14 @@ class Service:
         head = self._head_at(design, base)
         answer = orjson.loads(self.engine.ask("part", design, data=data, file_name=file_name).result())
         found = PartFound(answer["format"], [Piece(**piece) for piece in answer["pieces"]])
-        standing = None if instead is None else head.document.step(instead)
-        if standing is not None and standing.kind in FROM_FILES:
+        if instead is not None:
+            standing = head.document.step(instead)
+            if standing is None:
+                raise FileRefused("the step that it should go in place of is not there any more; bring it in beside the others")
             try:
-                edits = part_instead(found, keep_part_file(data), standing)
+                return self.edit(design, base, part_instead(found, keep_part_file(data), standing))
             except NotInFile as error:
                 raise FileRefused(str(error)) from error
-            return self.edit(design, base, edits)
         names = [step.name for step in head.document.steps]
         return self.edit(design, base, part_edits(found, keep_part_file(data), use, file_name, names))
 

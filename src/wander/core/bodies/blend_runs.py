@@ -13,7 +13,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.edges import Edge
-from wander.core.shaping.runs_paired import Behind, Run
+from wander.core.shaping.runs_paired import Run
 
 STEPS = 64
 """Pieces of equal length in which a run is told."""
@@ -67,9 +67,9 @@ def blend_run(body: Body, edge: Edge, tolerances: Tolerances) -> BlendRun:
         left, right = left.begun_at(begin), right.begun_at(begin)
     # a hair inside the ends, where faces may meet a third one
     shares = np.linspace(0.0, 1.0, STEPS + 1)
-    near, far = (_behind(each, np.clip(shares, 1e-6, 1 - 1e-6)) for each in (left, right))
-    turn = np.arccos(np.clip((near.normals * far.normals).sum(axis=1), -1.0, 1.0))
-    return BlendRun(left.everywhere(shares), -near.outwards, np.minimum(np.tan(turn / 2), STEEPEST), closed)
+    (near, outwards), (far, _) = (_behind(each, np.clip(shares, 1e-6, 1 - 1e-6)) for each in (left, right))
+    turn = np.arccos(np.clip((near * far).sum(axis=1), -1.0, 1.0))
+    return BlendRun(left.everywhere(shares), -outwards, np.minimum(np.tan(turn / 2), STEEPEST), closed)
 
 
 def _sides(choice: Choice) -> tuple[int, int]:
@@ -81,12 +81,12 @@ def _sides(choice: Choice) -> tuple[int, int]:
     return int(np.argmin(to_the_right)), int(np.argmax(to_the_right))
 
 
-def _behind(run: Run, shares: Floats) -> Behind:
-    """What lies behind a run at shares of its length: normals and ways out alone."""
+def _behind(run: Run, shares: Floats) -> tuple[Floats, Floats]:
+    """Normals of what lies behind a run at shares of its length, and the ways out of it, (m, 3) each."""
     which = np.clip(np.searchsorted(run.begins, shares, side="right") - 1, 0, len(run.pieces) - 1)
     normals, outwards = np.empty((2, len(shares), 3))
     for number in np.unique(which).tolist():
         here = which == number
         found = run.looks[number](*run.places(shares[here], number))
         normals[here], outwards[here] = found.normals, found.outwards
-    return Behind(normals, outwards, lambda ways: np.zeros(len(ways)))
+    return normals, outwards

@@ -117,8 +117,7 @@ def nothing_to_reach(step: Step, missing: Literal["body", "way", "face"]) -> Fin
         raw = step.params.get("distance", 0.0)
         other = f"-({raw})" if isinstance(raw, str) else -float(raw)
         fixes.append(Fix(label="Extrude it the other way", edits=[SetParam(do="set-param", step=step.id, path=["distance"], value=other)]))
-    back = SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})
-    fixes.append(Fix(label="By its distance", edits=[back]))
+    fixes.append(_by_distance(step))
     return Finding(
         code="nothing-to-reach",
         severity=Severity.ERROR,
@@ -132,7 +131,6 @@ def nothing_to_reach(step: Step, missing: Literal["body", "way", "face"]) -> Fin
 
 def face_too_small(step: Step, body: Step) -> Finding:
     """A curved face that ends before it covers the whole outline."""
-    back = SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})
     return Finding(
         code="face-too-small",
         severity=Severity.ERROR,
@@ -141,13 +139,12 @@ def face_too_small(step: Step, body: Step) -> Finding:
         detail="The face has to cover all of the outline, and a part of that would go by. A smaller outline helps, or a face that goes on further.",
         path=["reach"],
         where=Where(names=[body.id]),
-        fixes=[Fix(label="By its distance", edits=[back])],
+        fixes=[_by_distance(step)],
     )
 
 
 def face_stands_along(step: Step, body: Step) -> Finding:
     """A face in whose direction the extrusion goes: it never gets there."""
-    back = SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})
     return Finding(
         code="face-stands-along",
         severity=Severity.ERROR,
@@ -156,5 +153,9 @@ def face_stands_along(step: Step, body: Step) -> Finding:
         detail="The face stands along the way in which it goes. Pick one that lies across.",
         path=["reach"],
         where=Where(names=[body.id]),
-        fixes=[Fix(label="By its distance", edits=[back])],
+        fixes=[_by_distance(step)],
     )
+
+
+def _by_distance(step: Step) -> Fix:
+    return Fix(label="By its distance", edits=[SetParam(do="set-param", step=step.id, path=["reach"], value={"type": "distance"})])

@@ -77,10 +77,11 @@ def part_edits(found: PartFound, key: str, use: Use, file_name: str, taken: Iter
 
 
 def part_instead(found: PartFound, key: str, step: Step) -> list[Edit]:
-    """Another file for a step that stands, where it stands: of several bodies the one that is called as the step is, else that of the same number.
-
-    Raises NotInFile for a mesh that is to be worked on.
+    """Another file for a step that stands, where it stands: of several bodies the one that is called as the step is, else that of the same number,
+    else all of them as one. Raises NotInFile for a mesh that is to be worked on, and for a step that comes from no file.
     """
+    if step.kind not in FROM_FILES:
+        raise NotInFile(f"{step.name} did not come from a file; pick a part or a body to look at, or bring this one in beside it")
     if step.kind == "reference":
         return [_set(step, "file", key), _set(step, "format", found.format)]
     if found.format == "stl":

@@ -84,27 +84,22 @@ class _Strip:
 
     def lines(self, t: Floats) -> tuple[Floats, Floats, Floats, Floats, Floats]:
         """At parameters (m,): where lines begin, unit directions, normals, lengths, and curvatures along the normals."""
-        places, ways, behind = self._at(t)
+        places, ways, behind = _at(self._run, self.number, t)
         leans = self._leans[0] * (1 - t) + self._leans[1] * t
         way = behind.outwards + leans[:, None] * ways
         size = lengths(way)
         way = way / size[:, None]
         return places, way, behind.normals, self._distance * size, behind.bend(way)
 
-    def _at(self, t: Floats) -> tuple[Floats, Floats, Behind]:
-        shares = self.low + (self.high - self.low) * np.clip(t, HAIR, 1 - HAIR)
-        places, ways = self._run.places(self.low + (self.high - self.low) * t, self.number)
-        return places, ways, self._run.looks[self.number](*self._run.places(shares, self.number))
-
     def _lean(self, other: int, end: float) -> float:
         """How much the line at a corner leans along the run, so that both strips have it: it goes as far square to either of them."""
         count = len(self._run.pieces)
         if not self._run.closed and not 0 <= other < count:
             return 0.0
-        _, ways, own = self._at(np.array([end]))
-        there = _Beside(self._run, other % count).behind(1.0 - end)
-        between = own.outwards[0] + there
-        return float(between @ ways[0]) / max(1 + float(own.outwards[0] @ there), 1e-9)
+        _, ways, own = _at(self._run, self.number, np.array([end]))
+        _, _, beside = _at(self._run, other % count, np.array([1.0 - end]))
+        out, there = own.outwards[0], beside.outwards[0]
+        return float((out + there) @ ways[0]) / max(1 + float(out @ there), 1e-9)
 
     def _largest_turn(self) -> float:
         t = (np.arange(LOOKS) + 0.5) / LOOKS
@@ -116,17 +111,11 @@ class _Strip:
         return float(turn[worst])
 
 
-class _Beside:
-    """The piece next to another one, at the corner between them."""
-
-    def __init__(self, run: Run, number: int) -> None:
-        self._run, self._number = run, number
-
-    def behind(self, end: float) -> Floats:
-        """The way out there, (3,)."""
-        low, high = self._run.begins[self._number], self._run.begins[self._number + 1]
-        share = low + (high - low) * np.clip(np.array([end]), HAIR, 1 - HAIR)
-        return np.asarray(self._run.looks[self._number](*self._run.places(share, self._number)).outwards[0])
+def _at(run: Run, number: int, t: Floats) -> tuple[Floats, Floats, Behind]:
+    """Places and unit ways at parameters (m,) of one piece of a run, 0 to 1, and what lies behind it there, looked at a hair from its ends."""
+    low, high = run.begins[number], run.begins[number + 1]
+    looked = run.places(low + (high - low) * np.clip(t, HAIR, 1 - HAIR), number)
+    return *run.places(low + (high - low) * t, number), run.looks[number](*looked)
 
 
 class _Across:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import cache
 
 from wander.core.bodies.blend_runs import blend_run
 from wander.core.bodies.blending import Blend, Fades, NotBlended, NothingMeant
@@ -86,7 +87,7 @@ def blended(
     size: the parameter of a set that says how large its blend is. own: what can be done without the kernel, None where it can't. Raises StepRefused,
     NeedsExact.
     """
-    base, named = inputs.body(body), inputs.named(body)
+    base, named, blends = inputs.body(body), inputs.named(body), cache(blends)
     for number, each in enumerate(sets):
         if not each.edges and not each.faces and each.among == "picked":
             raise StepRefused([nothing_chosen(inputs.step, named, ["sets", number, "edges"])])
