@@ -76,9 +76,12 @@ function meant({ what, step: asking }: Picking, { step, part }: Pointed, steps: 
 const isPart = (what: Picking["what"]): what is "face" | "edge" | "part" =>
   what === "face" || what === "edge" || what === "part";
 
+/** Something on a body, or a place of it: never a whole step. */
+const isOnBody = (what: Picking["what"]): what is "face" | "edge" | "part" | "spot" => isPart(what) || what === "spot";
+
 /** A step may only use what is made before it; a rail that needs nothing of it can be brought there. */
 function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {
-  if (!gives(target, isPart(what) || what === "spot" ? "body" : what)) return false;
+  if (!gives(target, isOnBody(what) ? "body" : what)) return false;
   const moves = broughtBefore(step, target.id, steps);
   return moves !== null && (moves.length === 0 || what === "rail");
 }
@@ -89,7 +92,7 @@ function referenceTo(
   target: Step,
   statuses: Built["steps"],
 ): Reference | null {
-  if (!isPart(what) && what !== "spot") return { step: target.id };
+  if (!isOnBody(what)) return { step: target.id };
   if (!part) return null;
   const summary = statuses[target.id]?.summary;
   if (!at || summary?.result !== "body") return { step: target.id, part };
@@ -105,5 +108,5 @@ function referenceTo(
 export function couldBe(picking: Picking | null, step: Step, { steps }: DesignDocument): boolean {
   if (!picking) return false;
   const target = meant(picking, { step: step.id }, steps);
-  return target !== undefined && !isPart(picking.what) && picking.what !== "spot" && fits(picking, target, steps);
+  return target !== undefined && !isOnBody(picking.what) && fits(picking, target, steps);
 }

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { queries } from "../api/queries";
 import type { Step } from "../api/types";
 import { useFloor, useStatus } from "../floor/context";
-import { bodyIn, copiesIn } from "../steps/bodies";
+import { bodyIn, copiesIn, onCopies } from "../steps/bodies";
 import { colours } from "../theme/colours";
 import { DrawnChoice } from "./DrawnChoice";
 import { SchemaFields } from "./SchemaForm";
@@ -59,14 +59,15 @@ export function EdgeSets(props: {
 }) {
   const { step, of, leave, begin, children } = props;
   const { change, place } = useFloor();
-  const copies = copiesIn(useStatus(bodyIn(step)));
+  const status = useStatus(bodyIn(step));
+  const copies = copiesIn(status) > 0;
   const { data: kinds } = useQuery(queries.kinds());
   const root = kinds?.find((kind) => kind.name === step.kind)?.params as Schema | undefined;
   const sets = (step.params["sets"] ?? []) as EdgeSet[];
   if (!root) return null;
   const keep = (next: EdgeSet[]) => change([{ do: "set-param", step: step.id, path: ["sets"], value: next }]);
   const add = async () => {
-    await keep([...sets, copies ? { ...begin, copies: true } : begin]);
+    await keep([...sets, { ...begin, ...onCopies(status) }]);
     place.setState({ picking: { step: step.id, path: ["sets", sets.length, "edges"], what: "edge", many: true } });
   };
   return (

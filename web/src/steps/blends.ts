@@ -1,5 +1,5 @@
 import type { Step } from "../api/types";
-import { bodyIn, copiesIn, thenPicking, toBody } from "./bodies";
+import { bodyIn, onCopies, thenPicking, toBody } from "./bodies";
 import type { Choice, Scope } from "./kind";
 
 interface Meant {
@@ -41,9 +41,8 @@ export function blendOf(
   words: Parameters<typeof toBody>[2],
   begin: Record<string, unknown>,
 ): Choice {
-  // copies stay alike unless it is said otherwise
   const choice = toBody(scope, kind, words, (body) => ({
-    sets: [{ edges: [], ...begin, ...(copiesIn(scope.statuses[body.id]) ? { copies: true } : {}) }],
+    sets: [{ edges: [], ...begin, ...onCopies(scope.statuses[body.id]) }],
   }));
   return thenPicking(choice, scope, kind, { path: ["sets", 0, "edges"], what: "edge" });
 }

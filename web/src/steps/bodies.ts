@@ -10,6 +10,10 @@ export function copiesIn(status: { summary?: { result?: string; copies?: number 
   return status?.summary?.result === "body" ? (status.summary.copies ?? 0) : 0;
 }
 
+/** What is done to a body with copies is done to all of them, unless it is said otherwise. */
+export const onCopies = (status: Parameters<typeof copiesIn>[0]): { copies?: true } =>
+  copiesIn(status) ? { copies: true } : {};
+
 /** Something done to the body that is meant. */
 export function toBody(
   { body, keep, name }: Scope,

@@ -1,5 +1,5 @@
 import { lengthNumber } from "../../model/units";
-import { bodyIn, copiesIn, thenPicking, toBody } from "../bodies";
+import { bodyIn, onCopies, thenPicking, toBody } from "../bodies";
 import type { Kind } from "../kind";
 
 const LIES: Record<string, string> = { outwards: ", outside", middle: ", half and half" };
@@ -31,7 +31,7 @@ export const kind: Kind = {
         keys: "f w",
         alike: "shell thickness hollow thin inside empty thicken sheet",
       },
-      (body) => ({ thickness: 2, open: [], ...(copiesIn(scope.statuses[body.id]) ? { copies: true } : {}) }),
+      (body) => ({ thickness: 2, open: [], ...onCopies(scope.statuses[body.id]) }),
     );
     // which faces stay open is picked next; a sheet has none
     if (sheet) return [choice];
