@@ -53,6 +53,19 @@ def pick_edge(page: Page, places: Iterable[tuple[float, float]], met: Callable[[
     raise AssertionError("no edge was met")
 
 
+def click_lit(page: Page, places: Iterable[tuple[float, float]], met: Callable[[str], object] = bool) -> tuple[float, float]:
+    """Go from place to place until what is meant is lit (told by the names of it), and click there, once. Where that is."""
+    scene = page.get_by_test_id("scene")
+    for place in places:
+        page.mouse.move(*place)
+        # once for what is under the pointer, once for the page to be told
+        page.evaluate("new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+        if met(scene.get_attribute("data-lit") or ""):
+            page.mouse.click(*place)
+            return place
+    raise AssertionError("what is meant was not met")
+
+
 def down_the_middle(page: Page, start: int, end: int) -> list[tuple[float, float]]:
     """Places on the middle line of the scene, from one hundredth of its height to another."""
     scene = page.get_by_test_id("scene").bounding_box()

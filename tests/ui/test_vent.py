@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.ui.board import Board
-from tests.ui.floor import Floor, chosen, holds, search
+from tests.ui.floor import Floor, chosen, click_lit, holds, search
 
 
 def made(floor: Floor, words: str) -> str:
@@ -43,26 +43,11 @@ def clicked(floor: Floor, x: float, y: float, count: int, *path: str) -> None:
     wait_until(lambda: picked() == count)
 
 
-def click_inner_rim(floor: Floor, chamfer: str, y: float) -> None:
-    """Clicks across the arm until the inner edge of its end is picked; an outer one is taken out again by a second click."""
+def across(floor: Floor, start: float, y: float) -> list[tuple[float, float]]:
+    """Places from one on to the right, given by shares of the width and height of the scene."""
     scene = floor.page.get_by_test_id("scene").bounding_box()
     assert scene is not None
-
-    def parts() -> list[str]:
-        return [edge["part"] for edge in floor.params(chamfer)["sets"][0]["edges"]]
-
-    for step in range(30):
-        at = scene["x"] + (0.72 + 0.005 * step) * scene["width"], scene["y"] + y * scene["height"]
-        before = len(parts())
-        floor.page.mouse.click(*at)
-        floor.page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 250))")
-        if len(parts()) == before:
-            continue
-        if "/inside(" in parts()[-1] and "sweep-8" in parts()[-1]:
-            return
-        floor.page.mouse.click(*at)
-        wait_until(lambda before=before: len(parts()) == before)
-    raise AssertionError("the inner edge of the arm was not met")
+    return [(scene["x"] + (start + 0.0025 * n) * scene["width"], scene["y"] + y * scene["height"]) for n in range(60)]
 
 
 @pytest.mark.timeout(300)
@@ -137,7 +122,8 @@ def test_a_vent_from_nothing(page: Page, server: Server) -> None:
     floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
     chamfer = made(floor, "chamfer edges of fillet 1")
     clicked(floor, 0.3585, 0.695, 1, "sets", "edges")
-    click_inner_rim(floor, chamfer, 0.6237)
+    click_lit(page, across(floor, 0.72, 0.6237), lambda lit: "/inside(" in lit and "sweep-8" in lit)
+    wait_until(lambda: len(floor.params(chamfer)["sets"][0]["edges"]) == 2)
     page.get_by_role("button", name="Done").click()
     floor.type_into("Distance", "0.8")
     wait_until(lambda: floor.params(chamfer)["sets"][0]["distance"] == 0.8)

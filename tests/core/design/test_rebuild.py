@@ -10,8 +10,10 @@ from hypothesis import strategies as st
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
 from wander.core.design.apply import apply_edits
+from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, Ways, design_findings, rebuild
+from wander.core.design.standing import standing
 from wander.core.document.document import Document, Step
 from wander.core.document.edits import RemoveStep, RenameStep, SetDimension, SetUnit, SkipStep
 from wander.core.document.expressions import LengthUnit
@@ -211,3 +213,19 @@ def test_the_memory_forgets_what_was_used_least_by_bytes() -> None:
     assert memory.get("b") is None
     assert memory.get("a") is not None
     assert 16_000 < memory.bytes <= 20_000
+
+
+def test_what_a_step_works_on_is_told_whether_it_goes_or_not() -> None:
+    late: list[Step] = [
+        Step(id="fillet-30", kind="fillet", name="Rim", params={"body": {"step": "loft-7"}, "sets": [{"edges": []}]}),
+        Step(id="chamfer-31", kind="chamfer", name="Foot", params={"body": {"step": "fillet-30"}, "sets": [{"edges": []}]}),
+    ]
+    document = HULL.model_copy(update={"steps": [*HULL.steps, *late], "next": 32})
+    found = {step.step: step for step in rebuild(document, Memory(), exact_ways())}
+    assert (found["fillet-30"].state, found["chamfer-31"].state) == (State.FAILED, State.WAITING)
+    assert (found["fillet-30"].changes, found["chamfer-31"].changes) == (("loft-7",), ("fillet-30",))
+    skipped = {
+        step.step: step for step in rebuild(apply_edits(document, [SkipStep(do="skip-step", step="fillet-30", skip=True)]), Memory(), exact_ways())
+    }
+    assert skipped["fillet-30"].changes == ("loft-7",)
+    assert [step.step for step in standing(document, found.values())] == ["loft-7"]

@@ -115,8 +115,16 @@ export function outlineOf(document: DesignDocument, steps: Steps, standing: read
     return { body, makers, stands: makers.flatMap((maker) => maker.stands), row: rows.at(-1) ?? null };
   };
   const groups = there.map(groupOf);
-  // a body that could not be built, or was skipped, is listed by itself
-  groups.push(...bodies.filter((step) => !grouped.has(step.id)).map(groupOf));
+  // what could not be built yet, or was skipped, is listed with the body that it works on; where it makes one of its own, by itself
+  for (const step of bodies.filter((each) => !grouped.has(each.id))) {
+    const [worksOn] = changes(step.id);
+    const group = groups.find(({ makers }) => makers.some((maker) => maker.step.id === worksOn));
+    if (!group) groups.push(groupOf(step));
+    else {
+      group.makers.push({ step, stands: standsOf(step, byId, steps) });
+      grouped.add(step.id);
+    }
+  }
   groups.sort((a, b) => place(document, a) - place(document, b));
   const used = new Set(bodies.flatMap((step) => namedIn(step.params)));
   const loose = document.steps

@@ -53,7 +53,9 @@ export function answered(
   const list = (valueAtPath(asking, picking.path) ?? []) as Reference[];
   const left = list.filter((item) => item.step !== target.id || (item.part ?? null) !== (reference.part ?? null));
   const next = left.length < list.length ? left : [...list, reference];
-  return next.length ? [...before, { do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
+  // the last edge or face can be taken out again; whole bodies are joined with one at least
+  const kept = next.length > 0 || isPart(picking.what);
+  return kept ? [...before, { do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
 }
 
 /** The step that is meant: the station under a section where a station is asked for, and of what a step makes of a body that body itself. */

@@ -22,6 +22,9 @@ export const UNDER = "under:";
 /** Before the name of a section that lies on a body. */
 export const RING = "ring:";
 
+/** What an edge is called by the steps. */
+export const nameOf = ({ name }: NamedLine): string => name.replace(UNDER, "");
+
 const MOST_KEPT = 24;
 const kept = new Map<string, Promise<BodyGeometry>>();
 

@@ -1,5 +1,4 @@
-import type { NamedLine } from "./bodyGeometry";
-import { RING, UNDER } from "./bodyGeometry";
+import { nameOf, RING, type NamedLine } from "./bodyGeometry";
 
 const MEETING = 1e-3;
 /** Edges whose directions differ by less make one run, as on the server. */
@@ -17,7 +16,7 @@ interface End {
 export function smoothRun(lines: readonly NamedLine[], name: string): string[] {
   const edges = lines
     .filter((line) => !line.name.startsWith(RING) && line.segments.length >= 6)
-    .map((line) => ({ name: line.name.replace(UNDER, ""), ends: endsOf(line.segments) }));
+    .map((line) => ({ name: nameOf(line), ends: endsOf(line.segments) }));
   const found = [name];
   for (const current of found) {
     const ends = edges.find((edge) => edge.name === current)?.ends ?? [];

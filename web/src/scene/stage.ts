@@ -8,13 +8,14 @@ import { refined } from "./refined";
 import { mapped, toldAt, type MapMode, type MapScale } from "./maps";
 import { colours } from "../theme/colours";
 import { Opened } from "./opened";
-import { RING, UNDER, type BodyGeometry } from "./bodyGeometry";
+import { nameOf, RING, UNDER, type BodyGeometry } from "./bodyGeometry";
 import { chords } from "./lines";
 import { facesOf } from "./facesOf";
 import { ghostMaterial, lineMaterial, litMaterial, shadowMaterial, throughMaterial } from "./materials";
 import { planeCut } from "./planeCut";
 import { Skins, type Paint } from "./skins";
 import type { Tag } from "./tags";
+import { TakenUp, type PickedBefore } from "./takenUp";
 
 /** A body on stage. stale: it could not be rebuilt, this is how it was. */
 export interface StagedBody extends Paint {
@@ -99,11 +100,21 @@ export class Stage {
   };
   private readonly litSkin = litMaterial();
   private readonly opened: Opened;
+  /** What was picked for the step that asks, and is no more. */
+  readonly taken = new TakenUp(this.lineStyles.chosen, this.litSkin);
+  private before: PickedBefore | null = null;
 
   constructor(scene: THREE.Scene) {
     this.opened = new Opened(scene);
     this.shadow.visible = false;
-    scene.add(this.group, this.shadow, this.overlay, this.ghosts, this.light);
+    scene.add(this.group, this.shadow, this.overlay, this.ghosts, this.light, this.taken.group);
+  }
+
+  /** What was picked of a body by the step that asks. */
+  setPickedBefore(before: PickedBefore | null): void {
+    this.before = before;
+    const left = this.bodies.flatMap(({ geometry }) => [...geometry.lines.map(nameOf), ...geometry.faces]);
+    this.taken.set(before, new Set(left));
   }
 
   /** Everything drawn anew. */
@@ -142,6 +153,7 @@ export class Stage {
     }
     if (this.combs.length) this.add(this.combs, this.lineStyles.comb);
     this.opened.compose(surfaces, this.box);
+    this.setPickedBefore(this.before);
     this.placeShadow();
     this.drawGuide();
     this.drawLight();
@@ -169,7 +181,7 @@ export class Stage {
     const wanted = new Set(this.lit);
     for (const { id, geometry } of this.bodies) {
       for (const line of geometry.lines) {
-        const name = line.name.replace(UNDER, "");
+        const name = nameOf(line);
         if (line.segments.length >= 6 && (wanted.has(name) || (wanted.has(id) && !name.startsWith(RING))))
           this.light.add(
             new LineSegments2(new LineSegmentsGeometry().setPositions(line.segments), this.lineStyles.chosen as never),
@@ -247,6 +259,7 @@ export class Stage {
     this.drawGuide();
     this.lit = [];
     this.drawLight();
+    this.taken.dispose();
     this.litSkin.dispose();
     this.ghosts.clear();
     this.ghostSkin.dispose();

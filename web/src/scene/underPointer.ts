@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import type { Picking } from "../model/place";
 import type { Pointed } from "../picking/answer";
-import { RING, UNDER } from "./bodyGeometry";
+import { nameOf, RING, type NamedLine } from "./bodyGeometry";
 import { nearestPlace, triples } from "./lines";
 import { smoothRun } from "./runs";
 import type { Stage } from "./stage";
@@ -30,17 +30,14 @@ export class UnderPointer {
       case "edge":
         return this.edge(event);
       case "face":
+        return this.face(event);
       case "spot": {
         const hit = this.hit(event);
         return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
       }
-      case "part": {
+      case "part":
         // an edge where one is near, else the face that is there
-        const edge = this.edge(event);
-        if (edge) return edge;
-        const hit = this.hit(event);
-        return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
-      }
+        return this.edge(event) ?? this.face(event);
       case "body": {
         const hit = this.hit(event);
         return hit ? { step: hit.body } : null;
@@ -61,12 +58,18 @@ export class UnderPointer {
     const found = this.pointedAt(event, what);
     if (!found) return [];
     if (what !== "edge" || !found.part) return [found.part ?? found.step];
+    const taken = this.stage.taken.runs.find(({ picked }) => picked === found.part);
+    if (taken) return taken.lines.map(nameOf);
     const body = this.stage.bodies.find((b) => b.id === found.step);
     return body ? smoothRun(body.geometry.lines, found.part) : [found.part];
   }
 
   /** The first body on the way from the eye. */
   hit(event: Pixel): ReturnType<Stage["hit"]> {
+    return this.stage.hit(this.ray(event));
+  }
+
+  private ray(event: Pixel): THREE.Raycaster {
     const bounds = this.canvas.getBoundingClientRect();
     const at = new THREE.Vector2(
       ((event.clientX - bounds.left) / bounds.width) * 2 - 1,
@@ -74,7 +77,7 @@ export class UnderPointer {
     );
     const ray = new THREE.Raycaster();
     ray.setFromCamera(at, this.camera);
-    return this.stage.hit(ray);
+    return ray;
   }
 
   rail(event: Pixel): string | null {
@@ -97,24 +100,39 @@ export class UnderPointer {
     return found.id;
   }
 
+  /** The face that is seen there; one that was picked stands in the way of what is seen through it since. */
+  private face(event: Pixel): Pointed | null {
+    const { taken } = this.stage;
+    const before = taken.hit(this.ray(event));
+    const hit = this.hit(event);
+    const nearer = before && (!hit || before.distance < hit.at.distanceTo(this.camera.position));
+    if (before?.face && nearer) return { step: taken.body, part: before.face, at: before.at.toArray() };
+    return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
+  }
+
   /** The edge of a body that is seen nearest, and not behind what is seen there. */
   private edge(event: Pixel): Pointed | null {
     const away = this.from(event);
-    const depth = this.hit(event)?.at.distanceTo(this.camera.position) ?? Infinity;
     const slack = 0.02 * this.stage.box.getSize(new THREE.Vector3()).length();
     const found = { edge: null as Pointed | null, pixels: PICKED };
-    for (const body of this.stage.bodies)
-      for (const { name, segments } of body.geometry.lines) {
-        if (name.startsWith(RING)) continue;
-        for (let i = 0; i + 5 < segments.length; i += 6) {
-          const ends = triples(segments.subarray(i, i + 6));
-          const { pixels, part } = away(ends);
-          if (pixels >= found.pixels || !ends[0] || !ends[1]) continue;
-          const at = new THREE.Vector3(...ends[0]).lerp(new THREE.Vector3(...ends[1]), part);
-          if (at.distanceTo(this.camera.position) > depth + slack) continue;
-          Object.assign(found, { edge: { step: body.id, part: name.replace(UNDER, ""), at: at.toArray() }, pixels });
-        }
+    const look = (step: string, part: string, { segments }: NamedLine, depth: number) => {
+      for (let i = 0; i + 5 < segments.length; i += 6) {
+        const ends = triples(segments.subarray(i, i + 6));
+        const { pixels, part: share } = away(ends);
+        if (pixels >= found.pixels || !ends[0] || !ends[1]) continue;
+        const at = new THREE.Vector3(...ends[0]).lerp(new THREE.Vector3(...ends[1]), share);
+        if (at.distanceTo(this.camera.position) > depth + slack) continue;
+        Object.assign(found, { edge: { step, part, at: at.toArray() }, pixels });
       }
+    };
+    const { taken } = this.stage;
+    if (taken.runs.length) {
+      const depth = taken.hit(this.ray(event))?.distance ?? Infinity;
+      for (const { picked, lines } of taken.runs) for (const line of lines) look(taken.body, picked, line, depth);
+    }
+    const depth = this.hit(event)?.at.distanceTo(this.camera.position) ?? Infinity;
+    for (const body of this.stage.bodies)
+      for (const line of body.geometry.lines) if (!line.name.startsWith(RING)) look(body.id, nameOf(line), line, depth);
     return found.edge;
   }
 

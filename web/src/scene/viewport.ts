@@ -13,6 +13,7 @@ import { patience } from "./patience";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags, type Note } from "./tags";
+import type { PickedBefore } from "./takenUp";
 import { Tripod } from "./tripod";
 import { UnderPointer, type Pixel } from "./underPointer";
 
@@ -226,6 +227,7 @@ export class Viewport {
   setLight(names: readonly string[]): void {
     if (names.length === this.stage.lit.length && names.every((name, i) => name === this.stage.lit[i])) return;
     this.stage.lit = names;
+    this.element.dataset["lit"] = names.join(" ");
     this.stage.drawLight();
     this.invalidate();
   }
@@ -287,6 +289,13 @@ export class Viewport {
   setGhosts(geometries: BodyGeometry[]): void {
     if (!this.news("ghosts", geometries.length ? geometries : null)) return;
     this.stage.setGhosts(geometries);
+    this.invalidate();
+  }
+
+  /** What was picked so far for the step that asks: shown even where that step has used it up. */
+  setPickedBefore(before: PickedBefore | null): void {
+    this.stage.setPickedBefore(before);
+    this.tellTaken();
     this.invalidate();
   }
 
@@ -371,11 +380,16 @@ export class Viewport {
     this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
   }
 
+  private tellTaken(): void {
+    this.element.dataset["taken"] = String(this.stage.taken.runs.length + this.stage.taken.faces.size);
+  }
+
   /** wait: ms in which more may come that belongs to it. */
   private compose(wait = 0): void {
     // what changed is shown at once, and finely when nothing more comes
     this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
+    this.tellTaken();
     this.listeners.scaled(this.stage.scale);
     this.tags.set(this.stage.tags(), this.stage.selected);
     if (this.drawn) this.tags.place(this.camera, this.size.width, this.size.height);

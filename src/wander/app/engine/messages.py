@@ -64,7 +64,7 @@ class Overtaken:
 class StepDone:
     """How one step came out. mesh: key of its display mesh, if it has one. rough: a body that is only a mesh as yet.
 
-    uses: the steps that it names; changes: those of the bodies it uses up. checked: the kernel made the body, so it is a solid.
+    uses: the steps that it names; changes: those of the bodies it uses up once it is ready. checked: the kernel made the body, so it is a solid.
     """
 
     step: str

@@ -70,8 +70,8 @@ class StepBuilt:
     """A step has been dealt with. key: of its result, empty when there is none. ms: time spent now, 0 when it was known.
 
     values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts. rough: a body that is only
-    a mesh as yet. uses: the steps that it names. changes: those of the bodies that it uses up, the one that its result replaces first; a
-    skipped step hands that one through, and its result is that body's.
+    a mesh as yet. uses: the steps that it names. changes: those of the bodies that it uses up once it is ready, the one that its result replaces
+    first; a skipped step hands that one through, and its result is that body's.
     """
 
     step: str
@@ -172,6 +172,11 @@ def _deal_with(step: Step, work: _Work) -> StepBuilt:
     except ValidationError as error:
         return StepBuilt(step.id, State.SKIPPED if step.skip else State.FAILED, findings=[] if step.skip else params_wrong(step, error))
     uses = tuple(dict.fromkeys(ref.step for _, ref in reading.refs))
+    return replace(_read(step, kind, reading, uses, work), changes=tuple(dict.fromkeys(ref.step for ref in kind.changed(reading.params))))
+
+
+def _read(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
+    """Deal with a step whose parameters make sense."""
     if step.skip:
         return _handed_through(step, kind, reading, uses, work)
     astray = [finding for path, ref in reading.refs for finding in _astray(step, list(path), ref, work.document, work.done)]
@@ -179,7 +184,7 @@ def _deal_with(step: Step, work: _Work) -> StepBuilt:
         return StepBuilt(step.id, State.FAILED, findings=astray, uses=uses)
     missing = [ref.step for _, ref in reading.refs if not work.done[ref.step].usable]
     if missing and all(work.done[m].state is State.WORKING for m in missing):
-        return StepBuilt(step.id, State.WORKING, uses=uses, changes=_changed(kind, reading))
+        return StepBuilt(step.id, State.WORKING, uses=uses)
     if missing:
         return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, work.document, work.done), uses=uses)
     return _build(step, kind, reading, uses, work)
@@ -194,10 +199,6 @@ def _handed_through(step: Step, kind: StepKind, reading: StepReading, uses: tupl
     return StepBuilt(step.id, State.SKIPPED, behind.key, result=behind.result, rough=behind.rough, uses=uses)
 
 
-def _changed(kind: StepKind, reading: StepReading) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(ref.step for ref in kind.changed(reading.params)))
-
-
 def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...], work: _Work) -> StepBuilt:
     weighed = _weighed(kind.weighs(reading.params), work)
     made_of = [] if weighed is None else [repr((weighed.step.id, weighed.step.finish, weighed.density))]
@@ -207,7 +208,6 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
     if known is None and work.ways.kernel is None:
         known = work.memory.get(rough_key)
     spent = 0.0
-    changes = _changed(kind, reading)
     only_kernel = work.ways.kernel is None and kind.kernel(reading.params)
     refused = work.memory.refusal(key) if known is None and not only_kernel else None
     if refused is not None:
@@ -220,20 +220,18 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
             work.ways.starting(step, key)
             known = _call(step, kind, key, reading, weighed, work)
         except NeedsExact:
-            return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
+            return StepBuilt(step.id, State.WORKING, uses=uses)
         except StepRefused as refusal:
             if only_kernel and key not in work.ways.barred:
                 # what meshes can't do the kernel may
-                return StepBuilt(step.id, State.WORKING, uses=uses, changes=changes)
+                return StepBuilt(step.id, State.WORKING, uses=uses)
             return _refused(step, refusal, (time.perf_counter() - begun) * 1e3, reading, uses, work)
         spent = (time.perf_counter() - begun) * 1e3
         lasting = work.ways.lasting and not known.rough and not any(work.done[u].rough for u in uses)
         work.memory.put(rough_key if known.rough else key, known, lasting=lasting)
     rough = known.rough or any(work.done[u].rough for u in uses)
     findings = spoken(known.findings, work.document)
-    return StepBuilt(
-        step.id, State.READY, rough_key if rough else key, spent, known.summary, findings, known.result, reading.values, rough, uses, changes
-    )
+    return StepBuilt(step.id, State.READY, rough_key if rough else key, spent, known.summary, findings, known.result, reading.values, rough, uses)
 
 
 def _weighed(ref: Ref | None, work: _Work) -> Weighed | None:
