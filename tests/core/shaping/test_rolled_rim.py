@@ -19,6 +19,7 @@ from wander.core.bodies.own_rims import rounded_rims
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.law import constant, linear
 from wander.core.shaping.loft import Between
+from wander.core.shaping.offset_skin import parted
 from wander.core.shaping.rolled_rim import NotRolled, RollsTooWide, rolled_rim
 from wander.core.shaping.walled import walled
 from wander.core.solids.assemble import assemble
@@ -129,3 +130,9 @@ def test_what_is_no_smooth_rim_is_left_to_the_kernel() -> None:
     assert rounded_rims(body, [Blend((), constant(1.0), "outer")], "fillet-3") is None
     bays = made(at(0.0, shapes.circle(30.0)), at(20.0, shapes.circle(40.0)), at(50.0, shapes.circle(30.0)), between=Between.STRAIGHT)
     assert_close(rounded(bays, (rim(bays, "section-2"), 2.0)).measures.pieces, 1, within=0)
+
+
+def test_spans_are_parted_as_far_as_what_they_miss_calls_for() -> None:
+    """A span that misses 2^6 times too much needs halves at the sixth order, and one that misses nothing stays."""
+    breaks, tolerance = np.array([0.0, 1.0, 2.0, 4.0, 5.0]), 1e-5
+    assert parted(breaks, tolerance * np.array([0.0, 63.0, 1e9, 1.0]), tolerance).tolist() == [0, 1, 1.5, 2, 2.5, 3, 3.5, 4, 5]

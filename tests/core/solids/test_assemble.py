@@ -10,6 +10,7 @@ import pytest
 from tests.closeness import assert_close
 from tests.core.placed import at, body, tip
 from tests.core.shaping.test_mass import BODIES
+from wander.core.bodies.body import faces_of_skin
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.conics import circle
 from wander.core.geometry.curve_edits import transformed
@@ -19,6 +20,7 @@ from wander.core.shaping.shell import Shell
 from wander.core.solids.assemble import assemble, faces_of
 from wander.core.solids.convert import to_kernel_curve, to_kernel_surface
 from wander.core.solids.errors import KernelError
+from wander.core.solids.integrals import is_whole
 from wander.core.solids.measure import kernel_area, kernel_center, kernel_volume
 
 MORE = {
@@ -38,6 +40,14 @@ def test_the_kernel_agrees_with_the_surfaces(name: str) -> None:
     assert_close(kernel_volume(solid.shape), own.volume, within=1e-6 * own.volume)
     assert_close(kernel_area(solid.shape), own.area, within=1e-5 * own.area)
     assert_close(kernel_center(solid.shape), own.center, within=1e-5 * float(np.linalg.norm(own.high - own.low)))
+
+
+@pytest.mark.parametrize("name", MORE)
+def test_sides_are_the_skin_s_own_and_whole(name: str) -> None:
+    shell = MORE[name].shell
+    solid, own = assemble(shell), {face.name: face.surface for face in faces_of_skin(shell)}
+    for face, called in zip(faces_of(solid.shape), solid.names, strict=True):
+        assert is_whole(face, own[called]) is (own[called] is not None)
 
 
 @pytest.mark.parametrize("name", MORE)

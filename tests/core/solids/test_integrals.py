@@ -2,25 +2,33 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import pi
 
 import numpy as np
 import pytest
+from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert, BRepBuilderAPI_Transform
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_NurbsConvert, BRepBuilderAPI_Transform
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeCone, BRepPrimAPI_MakeCylinder, BRepPrimAPI_MakeSphere, BRepPrimAPI_MakeTorus
+from OCP.GeomAbs import GeomAbs_BSplineSurface
 from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
-from OCP.TopoDS import TopoDS_Shape
+from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape
 
 from tests.closeness import assert_close
+from tests.core.placed import at, body
+from wander.core.bodies.body import faces_of_skin
 from wander.core.bodies.measures import Measures
+from wander.core.drawing.outlines import shapes
 from wander.core.geometry.basis import Floats
+from wander.core.geometry.surface import Surface
 from wander.core.shaping.moments import Moments
-from wander.core.solids.assemble import faces_of
+from wander.core.solids.assemble import assemble, faces_of
+from wander.core.solids.convert import to_kernel_surface
 from wander.core.solids.faces import face_from
-from wander.core.solids.integrals import moments_of
+from wander.core.solids.integrals import is_whole, moments_of
 from wander.core.solids.origins import Origin
 from wander.core.solids.readback import body_from
 
@@ -113,3 +121,44 @@ def test_bodies_that_lie_apart_have_the_moments_of_both_about_the_centre_of_all(
     own = 2 / 5 * m * 100
     assert_close(told.moments, [2 * own, 2 * own + 2 * m * 625, 2 * own + 2 * m * 625], within=1e-6, relative=True)
     assert_close(told.moved(np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]]), np.zeros(3)).moments, told.moments[[1, 0, 2]], within=1e-6, relative=True)
+
+
+def side(turned: float = 0.0) -> Surface:
+    """A quarter of a tube of radius 10, 20 high, turned about its axis (rad)."""
+    low = Surface.checked((2, 1), ([0, 0, 0, 1, 1, 1], [0, 0, 1, 1]), np.zeros((3, 2, 3)))
+    x, y = np.array([10.0, 10.0, 0.0]), np.array([0.0, 10.0, 10.0])
+    ring = np.stack([x * np.cos(turned) - y * np.sin(turned), x * np.sin(turned) + y * np.cos(turned)], axis=1)
+    points = np.stack([np.column_stack([ring, np.full(3, z)]) for z in (0.0, 20.0)], axis=1)
+    return replace(low, points=points)
+
+
+def face_on(surface: Surface, *bounds: float) -> TopoDS_Face:
+    """bounds: first and last u, first and last v; nothing: all of it."""
+    return BRepBuilderAPI_MakeFace(to_kernel_surface(surface), *bounds, 1e-7).Face()
+
+
+@pytest.mark.parametrize(
+    ("made", "whole"),
+    [
+        (face_on(side()), True),
+        (face_on(side(), 0.0, 1.0, 0.0, 1.0), True),
+        (face_on(side(), 0.0, 1.0, 0.0, 0.999), False),
+        (face_on(side(), 0.1, 0.9, 0.1, 0.9), False),
+        (face_on(side(0.001)), False),
+        (face_on(side()).Reversed(), False),
+        (BRepPrimAPI_MakeCylinder(10.0, 20.0).Face(), False),
+    ],
+    ids=["whole", "by its sides", "a little short", "within", "another surface", "turned round", "no spline"],
+)
+def test_a_face_is_the_whole_of_a_surface_or_is_not(made: TopoDS_Shape, whole: bool) -> None:
+    assert is_whole(TopoDS.Face(made), side()) is whole
+
+
+def test_a_face_that_closes_on_itself_is_whole_and_one_cut_open_is_not() -> None:
+    shell = body(at(0, shapes.circle(20)), at(30, shapes.circle(26))).shell
+    solid = assemble(shell).shape
+    own = next(face for face in faces_of_skin(shell) if face.surface is not None)
+    bored = BRepAlgoAPI_Cut(solid, BRepPrimAPI_MakeBox(gp_Pnt(5, -2, 10), 20, 4, 4).Shape()).Shape()
+    splines = [[face for face in faces_of(shape) if BRepAdaptor_Surface(face).GetType() == GeomAbs_BSplineSurface] for shape in (solid, bored)]
+    assert [is_whole(face, own.surface) for face in splines[0]] == [True]
+    assert [is_whole(face, own.surface) for face in splines[1]] == [False]

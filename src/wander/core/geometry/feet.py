@@ -8,11 +8,9 @@ import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameters
-from wander.core.geometry.surface import Surface
+from wander.core.geometry.surface import SCANNED, Surface
 from wander.core.geometry.vectors import lengths
 
-LOOKED = 33
-"""Lines of a surface in each direction among which the foot of a place is looked for."""
 ASTRAY = 1e-7
 """Share of the size of a face by which a foot may be off what lies on the face; beyond it, it was sought from a wrong place."""
 ROUNDS = 40
@@ -30,10 +28,10 @@ def feet(surface: Surface, points: Floats, within: Sequence[tuple[float, float]]
     They are sought from a grid; beside: they may lie on its sides, from which they are sought as well where that leads elsewhere.
     """
     (lu, hu), (lv, hv) = within or (surface.u.domain, surface.v.domain)
-    us, vs = np.linspace(lu, hu, LOOKED), np.linspace(lv, hv, LOOKED)
-    grid = surface.grid(us, vs).reshape(-1, 3)
+    us, vs = np.linspace(lu, hu, SCANNED), np.linspace(lv, hv, SCANNED)
+    grid = (surface.scan if within is None else surface.grid(us, vs)).reshape(-1, 3)
     first = np.array([int(((grid - point) ** 2).sum(axis=1).argmin()) for point in points])
-    u, v, off = slid(surface, points, us[first // LOOKED], vs[first % LOOKED], within)
+    u, v, off = slid(surface, points, us[first // SCANNED], vs[first % SCANNED], within)
     for way, at in (("u", lu), ("u", hu), ("v", lv), ("v", hv)):
         astray = off > ASTRAY * np.ptp(grid, axis=0).max()
         if not beside or not astray.any():

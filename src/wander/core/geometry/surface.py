@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 from math import comb
 from typing import Any
@@ -14,6 +14,9 @@ from wander.core.geometry.basis import Floats, basis_functions
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.space import SplineSpace, change_of_basis
+
+SCANNED = 33
+"""Lines of a surface in each direction that a place is looked for on at first."""
 
 
 @dataclass(frozen=True)
@@ -115,6 +118,15 @@ class Surface:
         from scipy.interpolate import NdBSpline
 
         return NdBSpline((self.u.knots, self.v.knots), np.ascontiguousarray(self.points), (self.u.degree, self.v.degree))
+
+    @cached_property
+    def scan(self) -> Floats:
+        """Places on a grid of SCANNED lines each way: (SCANNED, SCANNED, 3). From the nearest of them what is nearest is sought."""
+        return self.grid(np.linspace(*self.u.domain, SCANNED), np.linspace(*self.v.domain, SCANNED))
+
+    def __getstate__(self) -> dict[str, Any]:
+        # what can be found again is not kept with it
+        return {each.name: getattr(self, each.name) for each in fields(self)}
 
     def along_rows(self, u: Floats, v: Floats, orders: Sequence[tuple[int, int]]) -> list[Floats]:
         """Derivatives of the given orders at parameters u (m,) and, for each of them, v (m, k): (m k, 3) each.

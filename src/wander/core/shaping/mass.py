@@ -6,7 +6,7 @@ kernel.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -46,14 +46,22 @@ def mass_properties(shell: Shell) -> MassProperties:
     boxes = [extremes(face.surface) for face in shell.faces]
     low, high = np.min([box[0] for box in boxes], axis=0), np.max([box[1] for box in boxes], axis=0)
     about = (low + high) / 2
-    found = NOTHING
-    for face in shell.faces:
-        found = found + _of_face(face.surface, about, enclosing=shell.closed)
-    for cap in shell.caps:
-        found = found + of_flat(cap.frame, _inside(cap), about)
+    found = skin_moments(shell, about)
     if not shell.closed:
         found = replace(found, volume=0.0)
     return MassProperties(found.volume, found.area, found.center(about), low, high, found.spread)
+
+
+def skin_moments(shell: Shell, about: Floats, only: Container[str] | None = None) -> Moments:
+    """Of the sides and caps of a skin, counted from a place (3,). only: of those with these names."""
+    found = NOTHING
+    for face in shell.faces:
+        if only is None or face.name in only:
+            found = found + _of_face(face.surface, about, enclosing=shell.closed)
+    for cap in shell.caps:
+        if only is None or cap.name in only:
+            found = found + of_flat(cap.frame, _inside(cap), about)
+    return found
 
 
 def surface_area(surface: Surface) -> float:

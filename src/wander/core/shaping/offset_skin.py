@@ -33,6 +33,8 @@ LEVEL = np.cos(np.radians(0.05))
 """Neighbours whose normals agree so nearly go on smoothly, and so do their new sides."""
 STEPS = 30
 DONE = 1e-10
+MOST_PARTS = 4
+"""Into which a span is divided at once."""
 BETWEEN = np.array([0.31, 0.77])
 """Where a span is looked at between the places at which it was met."""
 
@@ -441,6 +443,16 @@ def bends_of_space(space: SplineSpace) -> dict[float, int]:
     """Shares at which less than the second derivative goes on, with one derivative less, as normals have it."""
     low, high = space.domain
     return {(at - low) / (high - low): max(0, order - 1) for at, order in space.continuity.items() if order < DEGREE - 1}
+
+
+def parted(breaks: Floats, misses: Floats, tolerance: float) -> Floats:
+    """Breaks (k + 1,) with spans that miss something by more than the tolerance in so many equal parts as that takes. misses: (k,) of the spans.
+
+    What a span misses goes with its length to the power of one more than the degree; at corners of the curvature it takes more, and is asked again.
+    """
+    parts = np.clip(np.ceil((misses / tolerance) ** (1 / (DEGREE + 1))), 1, MOST_PARTS).astype(int)
+    within = [low + (high - low) * np.arange(1, n) / n for low, high, n in zip(breaks, breaks[1:], parts.tolist(), strict=False) if n > 1]
+    return np.sort(np.concatenate([breaks, *within]))
 
 
 def halved(breaks: Floats, which: npt.ArrayLike) -> Floats:

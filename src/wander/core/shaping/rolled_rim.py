@@ -21,7 +21,7 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.offset_skin import DEGREE, Moved, bends_of_space, halved, into_plane, looks_between, shares_of
+from wander.core.shaping.offset_skin import DEGREE, Moved, bends_of_space, into_plane, looks_between, parted, shares_of
 from wander.core.shaping.shell import Cap, NamedFace, Seam, Shell, Side
 
 FOLLOWED = 2e-5
@@ -290,27 +290,34 @@ def _followed(strips: Sequence[_Strip], radius: float) -> list[tuple[Surface, Su
     across = [shares_of(strip.surface.u) for strip in strips]
     along, bends = _along(strips, [] if cut else [reach])
     arcs = np.linspace(0.0, 1.0, 5)
+    known: dict[tuple[int, str, bytes, bytes], tuple[Surface, Floats, Floats]] = {}
+
+    def through(number: int, which: str, v: SplineSpace, breaks: Floats) -> tuple[Surface, Floats, Floats]:
+        places = all_places[number]
+        key = (number, which, across[number].tobytes(), breaks.tobytes())
+        if key not in known:
+            u = SplineSpace.going_on(DEGREE, across[number], bends_of_space(places.strip.surface.u))
+            known[key] = _through(places, places.side if which == "side" else places.blend, u, across[number], v, breaks)
+        return known[key]
+
     while True:
         v, w = SplineSpace.going_on(DEGREE, along, bends), SplineSpace.going_on(DEGREE, arcs, {})
-        left, blends = [], []
-        long: Flags = np.zeros(len(along) - 1, dtype=bool)
-        round_: Flags = np.zeros(len(arcs) - 1, dtype=bool)
-        settled = True
-        for number, places in enumerate(all_places):
-            u = SplineSpace.going_on(DEGREE, across[number], bends_of_space(places.strip.surface.u))
-            blend, wide, deep = _through(places, places.blend, u, across[number], w, arcs)
-            round_ = round_ | deep
+        left, blends, wides = [], [], []
+        long, round_ = np.zeros(len(along) - 1), np.zeros(len(arcs) - 1)
+        for number in range(len(all_places)):
+            blend, wide, deep = through(number, "blend", w, arcs)
+            round_ = np.maximum(round_, deep)
             blends.append(blend)
             if not cut:
-                side, wider, deep = _through(places, places.side, u, across[number], v, along)
-                wide, long = wide | wider, long | deep
+                side, wider, deep = through(number, "side", v, along)
+                wide, long = np.maximum(wide, wider), np.maximum(long, deep)
                 left.append(side)
-            settled = settled and not wide.any()
-            across[number] = halved(across[number], wide)
-        if settled and not long.any() and not round_.any():
+            wides.append(wide)
+        if max(float(misses.max()) for misses in (long, round_, *wides)) <= FOLLOWED:
             sides = cut or [_as_before(strip, side) for strip, side in zip(strips, left, strict=True)]
             return list(zip(sides, blends, strict=True))
-        along, arcs = halved(along, long), halved(arcs, round_)
+        across = [parted(breaks, wide, FOLLOWED) for breaks, wide in zip(across, wides, strict=True)]
+        along, arcs = parted(along, long, FOLLOWED), parted(arcs, round_, FOLLOWED)
         if max(len(along), *map(len, across)) > MOST_SPANS:
             raise NotRolled("its sides can't be followed closely enough")
 
@@ -327,8 +334,8 @@ def _along(strips: Sequence[_Strip], reaches: Sequence[float]) -> tuple[Floats, 
 
 def _through(
     places: _Places, of: Callable[[Floats, Floats], Floats], u: SplineSpace, across: Floats, v: SplineSpace, along: Floats
-) -> tuple[Surface, Flags, Flags]:
-    """The spline through places, and which spans across and along stray where they were not met. across, along: the breaks of both spaces."""
+) -> tuple[Surface, Floats, Floats]:
+    """The spline through places, and how far spans across and along stray where they were not met, mm. across, along: the breaks of both spaces."""
     low, high = places.strip.surface.u.domain
 
     def true(shares: Floats, more: Floats) -> Floats:
@@ -366,10 +373,9 @@ def _cut_straight(strips: Sequence[_Strip]) -> list[Surface]:
     return found
 
 
-def _off(found: Floats, true: Floats, axis: int) -> Flags:
-    """Which spans stray, of those looked at twice in a direction."""
-    off = lengths(found - true).max(axis=axis) > FOLLOWED
-    return np.asarray(off.reshape(-1, 2).any(axis=1))
+def _off(found: Floats, true: Floats, axis: int) -> Floats:
+    """How far spans stray, mm, that are looked at twice in a direction."""
+    return np.asarray(lengths(found - true).max(axis=axis).reshape(-1, 2).max(axis=1))
 
 
 def _as_before(strip: _Strip, surface: Surface) -> Surface:

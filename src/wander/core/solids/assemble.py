@@ -19,11 +19,11 @@ from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape, TopoDS_Shell, TopoDS_S
 from wander.core.bodies.body import faces_of_skin
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.shaping.mass import mass_properties
+from wander.core.shaping.mass import mass_properties, skin_moments
 from wander.core.shaping.shell import Cap, NamedFace, Shell
 from wander.core.solids.convert import to_kernel_curve, to_kernel_plane, to_kernel_surface
 from wander.core.solids.errors import KernelError
-from wander.core.solids.integrals import moments_of
+from wander.core.solids.integrals import is_whole, moments_of
 from wander.core.solids.measure import kernel_area, kernel_volume
 
 SEWING = 1e-5
@@ -147,8 +147,8 @@ def _solid(sewn: TopoDS_Shape) -> TopoDS_Solid:
 def check(solid: TopoDS_Shape, names: Sequence[str], shell: Shell, mass: Held) -> float:
     """Valid by the kernel's rules, finite, and of the volume that its skin has; returns what it holds, mm3. Raises KernelError.
 
-    names: of its faces, in their order. What it holds is counted over the faces that the kernel has, inside the curves by which it bounds them;
-    where that does not agree the kernel counts by itself before the body is refused.
+    names: of its faces, in their order. What it holds is counted over the faces that the kernel has, inside the curves by which it bounds them,
+    where these are not the sides of the skin's own surfaces; where that does not agree the kernel counts by itself before the body is refused.
     """
     if not BRepCheck_Analyzer(solid).IsValid():
         raise KernelError("the kernel finds the body not valid")
@@ -157,7 +157,11 @@ def check(solid: TopoDS_Shape, names: Sequence[str], shell: Shell, mass: Held) -
     if classifier.State() == TopAbs_IN:
         raise KernelError("the body is inside out")
     known = {face.name: face for face in faces_of_skin(shell)}
-    found = moments_of(list(faces_of(solid)), [known[name] for name in names], mass.center).volume
+    faces = [(face, known[name]) for face, name in zip(faces_of(solid), names, strict=True)]
+    # what is the skin's own, whole, holds what that holds: only the others are counted, and held against theirs
+    others = [(face, own) for face, own in faces if not is_whole(face, own.surface)]
+    counted = moments_of([face for face, _ in others], [own for _, own in others], mass.center)
+    found = mass.volume + counted.volume - skin_moments(shell, mass.center, {own.name for _, own in others}).volume
     if abs(found - mass.volume) <= AGREED * abs(mass.volume):
         return found
     return _counted_by_kernel(solid, mass.volume, mass.area)

@@ -40,10 +40,13 @@ def to_kernel_curve(curve: Curve) -> Geom_BSplineCurve:
 def to_kernel_surface(surface: Surface) -> Geom_BSplineSurface:
     nu, nv = surface.points.shape[:2]
     poles = Array2_gp_Pnt(1, nu, 1, nv)
-    # one flat list: thousands of small ones would have the collector look through all that there is
-    xyz = surface.points.ravel().tolist()
-    for at in range(nu * nv):
-        poles.SetValue(at // nv + 1, at % nv + 1, gp_Pnt(*xyz[3 * at : 3 * at + 3]))
+    # one flat list, and one point that is copied: thousands of small things take twice as long, and have the collector look through all there is
+    xyz, pole, at = surface.points.ravel().tolist(), gp_Pnt(), 0
+    for i in range(1, nu + 1):
+        for j in range(1, nv + 1):
+            pole.SetCoord(xyz[at], xyz[at + 1], xyz[at + 2])
+            poles.SetValue(i, j, pole)
+            at += 3
     (u, u_counts), (v, v_counts) = _knots(surface.u), _knots(surface.v)
     if surface.weights is None:
         return Geom_BSplineSurface(poles, u, v, u_counts, v_counts, surface.u.degree, surface.v.degree)

@@ -15,8 +15,9 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepGProp import BRepGProp_Domain, BRepGProp_Face, BRepGProp_Sinert, BRepGProp_Vinert
 from OCP.Geom2d import Geom2d_TrimmedCurve
+from OCP.Geom2dAdaptor import Geom2dAdaptor_Curve
 from OCP.Geom2dConvert import Geom2dConvert
-from OCP.GeomAbs import GeomAbs_BSplineSurface, GeomAbs_SurfaceType
+from OCP.GeomAbs import GeomAbs_BSplineSurface, GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FORWARD, TopAbs_REVERSED
@@ -40,6 +41,8 @@ LOOKED = 12
 HALVINGS = 44
 SAME = 1e-7
 """mm: so near the face's surface as the core has it must be to the kernel's."""
+NEXT_TO = 1e-9
+"""Share of the parameters of a surface by which what bounds a face may be off the sides of that."""
 EIGHTHS = np.arange(-16, 17) * np.pi / 4
 """Lines between which what is round is taken by Gauss points: eighths of a turn, further than the kernel counts."""
 AT_ONCE = 200_000
@@ -78,6 +81,23 @@ def moments_of(shapes: Sequence[TopoDS_Face], faces: Sequence[Face], about: Floa
     return found
 
 
+def is_whole(shape: TopoDS_Face, surface: Surface | None) -> bool:
+    """Whether the kernel has a face on this very surface, looking the same way, and bounds it by its sides: it holds what the surface holds."""
+    if surface is None or shape.Orientation() == TopAbs_REVERSED or not _is_on(shape, surface):
+        return False
+    low, high = (np.array(each) for each in zip(surface.u.domain, surface.v.domain, strict=True))
+    size, twice = high - low, 0.0
+    for curve, backwards in _pieces(shape):
+        if Geom2dAdaptor_Curve(curve).GetType() != GeomAbs_CurveType.GeomAbs_Line:
+            return False
+        a, b = (np.array(curve.Value(at).Coord()) for at in (curve.FirstParameter(), curve.LastParameter()))
+        beside = np.minimum(np.abs([a - low, b - low]).max(axis=0), np.abs([a - high, b - high]).max(axis=0))
+        if (beside / size).min() > NEXT_TO:
+            return False
+        twice += (-1 if backwards else 1) * float(a[0] * b[1] - a[1] * b[0])
+    return bool(abs(twice / 2 - size.prod()) < NEXT_TO * size.prod())
+
+
 def _of_face(shape: TopoDS_Face, face: Face, about: Floats) -> Moments:
     if face.frame is not None:
         bounds = [_bound(curve, [], backwards=backwards) for curve, backwards in _curves(shape)]
@@ -92,19 +112,26 @@ def _of_face(shape: TopoDS_Face, face: Face, about: Floats) -> Moments:
 
 def _spline_patch(shape: TopoDS_Face, surface: Surface | None) -> _Patch | None:
     """Of the spline that the core has for a face, where that is the kernel's own, in the same parameters."""
-    adaptor = BRepAdaptor_Surface(shape, False)
-    if surface is None or adaptor.GetType() != GeomAbs_BSplineSurface:
+    if surface is None or not _is_on(shape, surface):
         return None
-    for u, v in ((0.13, 0.71), (0.47, 0.29), (0.89, 0.53)):
-        at = [low + share * (high - low) for share, (low, high) in zip((u, v), (surface.u.domain, surface.v.domain), strict=True)]
-        if np.abs(surface.grid(np.array(at[:1]), np.array(at[1:]))[0, 0] - adaptor.Value(*map(float, at)).Coord()).max() > SAME:
-            return None
     (u_lines, u_nodes), (v_lines, v_nodes) = (cells(surface, space) for space in (surface.u, surface.v))
 
     def at_pairs(u: Floats, v: Floats) -> list[Floats]:
         return surface.at(u, v, [(0, 0), (1, 0), (0, 1)])
 
     return _Patch((u_lines, v_lines), (u_nodes, v_nodes), at_pairs, lambda u, v: list(surface.tangents(u, v)))
+
+
+def _is_on(shape: TopoDS_Face, surface: Surface) -> bool:
+    """Whether the kernel has a face on this spline, in the same parameters."""
+    adaptor = BRepAdaptor_Surface(shape, False)
+    if adaptor.GetType() != GeomAbs_BSplineSurface:
+        return False
+    for u, v in ((0.13, 0.71), (0.47, 0.29), (0.89, 0.53)):
+        at = [low + share * (high - low) for share, (low, high) in zip((u, v), (surface.u.domain, surface.v.domain), strict=True)]
+        if np.abs(surface.grid(np.array(at[:1]), np.array(at[1:]))[0, 0] - adaptor.Value(*map(float, at)).Coord()).max() > SAME:
+            return False
+    return True
 
 
 def _round_patch(shape: TopoDS_Face) -> _Patch | None:
@@ -165,12 +192,17 @@ def _second(inside: GProp_GProps, center: Floats, volume: float) -> Floats:
 
 def _curves(shape: TopoDS_Face) -> Iterator[tuple[Curve, bool]]:
     """All that bounds a face, in its parameters, seams both ways, and whether it is run backwards."""
+    for curve, backwards in _pieces(shape):
+        yield curve_from(Geom2dConvert.CurveToBSplineCurve_s(curve)), backwards
+
+
+def _pieces(shape: TopoDS_Face) -> Iterator[tuple[Geom2d_TrimmedCurve, bool]]:
+    """The same as the kernel has it."""
     edges = TopExp_Explorer(shape, TopAbs_EDGE)
     while edges.More():
         edge = TopoDS.Edge(edges.Current())
         low, high = BRep_Tool.Range_s(edge, shape)
-        flat = Geom2d_TrimmedCurve(BRep_Tool.CurveOnSurface_s(edge, shape, low, high), low, high)
-        yield curve_from(Geom2dConvert.CurveToBSplineCurve_s(flat)), edge.Orientation() == TopAbs_REVERSED
+        yield Geom2d_TrimmedCurve(BRep_Tool.CurveOnSurface_s(edge, shape, low, high), low, high), edge.Orientation() == TopAbs_REVERSED
         edges.Next()
 
 
