@@ -2936,8 +2936,8 @@ export interface components {
          * @description How a step stands. mesh: key of its mesh; last_good: key of the mesh before it failed.
          *
          *     values: what the expressions among its parameters come to, by path, in mm, degrees or as counts. rough: a body that is only a mesh as yet, its
-         *     numbers with it; the exact one follows. uses: the steps that it names; changes: those of the bodies that it uses up, the one that its result
-         *     replaces first.
+         *     numbers with it; the exact one follows. uses: the steps that it names; changes: those of the bodies that it uses up once it is ready, the one
+         *     that its result replaces first.
          */
         StepStatus: {
             /** Id */
