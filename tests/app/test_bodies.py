@@ -76,6 +76,38 @@ def test_a_drag_shows_what_stands_and_nothing_that_was_used_up(server: Server) -
         assert shown["extrude-6"] is None
 
 
+def test_what_was_pulled_about_and_put_back_is_told_as_it_is_kept(server: Server) -> None:
+    """Exact bodies with their meshes, those that were used up with theirs: as somebody hears it who comes now."""
+    made = design(server)
+    with server.live(made) as live:
+        told: dict[str, Any] = {}
+
+        def heard(event: dict[str, Any]) -> None:
+            if event["type"] in ("snapshot", "step"):
+                told.update({step["id"]: step for step in event.get("steps") or [event["step"]]})
+
+        def at_rest(event: dict[str, Any]) -> bool:
+            heard(event)
+            return (event["type"] == "done" and event["exact"] and event["preview"] is None) or (event["type"] == "snapshot" and event["complete"])
+
+        live.until(at_rest)
+        live.send({"type": "preview", "number": 1, "base_revision": 1, "edits": [set_offset("station-4", -2.0)]})
+
+        def previewed(event: dict[str, Any]) -> bool:
+            heard(event)
+            return event["type"] == "done" and event["preview"] == 1
+
+        live.until(previewed)
+        assert told["repeat-7"]["rough"]
+        live.send({"type": "preview", "number": 2, "base_revision": 1, "edits": []})
+        live.until(at_rest)
+    with server.live(made) as live:
+        fresh = live.until(lambda e: e["type"] == "snapshot")
+    for step in fresh["steps"]:
+        assert {**told[step["id"]], "ms": 0} == {**step, "ms": 0}
+    assert not told["repeat-7"]["rough"]
+
+
 def test_after_a_restart_nothing_is_computed(tmp_path: Path) -> None:
     first = Server(tmp_path).start()
     made = design(first)

@@ -159,7 +159,7 @@ def within(grip: Locator) -> tuple[float, float]:
 
 def outwards(mark: Locator, page: Page, pixels: float) -> tuple[float, float]:
     """So far along the line from the edge to a mark."""
-    tie = page.locator(".scene-grips svg line").first
+    tie = page.locator(".scene-grips svg line[x1]").first
     from_x, from_y, to_x, to_y = (float(tie.get_attribute(name) or 0) for name in ("x1", "y1", "x2", "y2"))
     size = ((to_x - from_x) ** 2 + (to_y - from_y) ** 2) ** 0.5
     return pixels * (to_x - from_x) / size, pixels * (to_y - from_y) / size

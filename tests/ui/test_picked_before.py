@@ -39,17 +39,17 @@ def test_an_edge_is_taken_out_again_where_it_was_before_it_was_rounded(page: Pag
     holds(floor, rounded(9.0))
     # the edge is drawn where it was, over the rounding
     scene = page.get_by_test_id("scene")
-    expect(scene).to_have_attribute("data-taken", "1")
+    expect(scene).to_have_attribute("data-picked", "1")
     page.mouse.click(*there)
     wait_until(lambda: edges() == [])
     holds(floor, WHOLE)
-    expect(scene).to_have_attribute("data-taken", "0")
+    expect(scene).to_have_attribute("data-picked", "0")
     page.mouse.click(*there)
     wait_until(lambda: len(edges()) == 1)
     holds(floor, rounded(9.0))
-    expect(scene).to_have_attribute("data-taken", "1")
+    expect(scene).to_have_attribute("data-picked", "1")
     page.get_by_role("button", name="Done").click()
-    expect(scene).to_have_attribute("data-taken", "0")
+    expect(scene).to_have_attribute("data-picked", "0")
 
 
 def test_an_open_end_is_closed_again_by_a_click_on_the_opening(page: Page, server: Server) -> None:
@@ -65,7 +65,7 @@ def test_an_open_end_is_closed_again_by_a_click_on_the_opening(page: Page, serve
     wait_until(lambda: len(floor.params(made)["open"]) == 1)
     floor.type_into("Thickness", "2")
     holds(floor, WHOLE - pi * 18**2 * 98)
-    expect(page.get_by_test_id("scene")).to_have_attribute("data-taken", "1")
+    expect(page.get_by_test_id("scene")).to_have_attribute("data-picked", "1")
     page.mouse.click(*middle)
     wait_until(lambda: floor.params(made)["open"] == [])
     holds(floor, WHOLE - pi * 18**2 * 96)

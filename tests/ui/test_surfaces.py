@@ -10,8 +10,10 @@ from playwright.sync_api import Page, expect
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
+from tests.core.steps.test_extend_step import highest
 from tests.core.steps.test_halves import chain
 from tests.ui.floor import Floor, chosen, down_the_middle, opened, pick_edge, pull_grip, search
+from wander.core.document.document import Document
 
 
 def clicked(floor: Floor, wanted: str, *, upwards: bool = False) -> None:
@@ -97,6 +99,47 @@ def test_where_a_bridge_ends_its_run_is_pulled_round_and_its_fullness_out(page: 
     wait_until(lambda: floor.params("bridge-60").get("against") is True)
     mark.click()
     wait_until(lambda: floor.params("bridge-60").get("against") is False and abs(now() - before) < 1e-6 * before)
+
+
+def test_the_end_of_an_open_run_is_pulled_to_its_other_end(page: Page, server: Server) -> None:
+    raw = crossing_sheets()
+    raw["steps"][3]["params"]["shape"] = chain((-20, -40), (20, -40))  # type: ignore[index]
+    document = Document.model_validate(raw)
+    sides = {
+        side: {"edges": [{"step": body, "part": highest(document, body)}], "meets": "position"}
+        for side, body in (("first", "extrude-5"), ("second", "extrude-7"))
+    }
+    raw["steps"].append({"id": "bridge-10", "kind": "bridge", "name": "Deck", "params": sides})  # type: ignore[attr-defined]
+    floor = opened(page, server, {**raw, "next": 11})
+    chosen(floor, "Deck")
+    area = page.get_by_test_id("volume").last
+
+    def flat() -> bool:
+        return abs(float(area.get_attribute("data-mm2") or "nan") - 1600) < 1e-3
+
+    wait_until(flat)
+    page.get_by_role("button", name="Top", exact=True).click()
+    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    mark = page.get_by_role("button", name="Where the bridge ends its run")
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+
+    def right() -> bool:
+        box = mark.bounding_box()
+        assert box is not None
+        return box["x"] > scene["x"] + scene["width"] / 2
+
+    was = right()
+    across = -300 if was else 300
+    pull_grip(page, mark, across, 0)
+    # run against each other the two edges have a skin between them that is turned half round
+    wait_until(lambda: floor.params("bridge-10").get("against") is True and not flat() and right() is not was)
+    pull_grip(page, mark, -across, 0)
+    wait_until(lambda: floor.params("bridge-10").get("against") is False and flat() and right() is was)
+    # not as far as the middle: it stays as it is
+    pull_grip(page, mark, across / 10, 0)
+    floor.settled()
+    assert floor.params("bridge-10").get("against") is False
 
 
 def at_edge(body: str, section: int) -> dict[str, object]:
@@ -198,12 +241,12 @@ def test_the_seam_of_two_tapered_sheets_is_rounded_more_and_more(page: Page, ser
         wait_until(lambda number=number, lean=lean: abs(area(number) - 30 * (40, 20)[number] / cos(radians(lean))) < 1e-3)
     chosen(floor, "First")
     search(page, "trim first by second")
-    page.get_by_role("button", name="In front").click()
+    page.get_by_role("button", name="In front", exact=True).click()
     expect(sheets).to_have_count(2)
     wait_until(lambda: area(0) < 600 or area(1) < 600)
     chosen(floor, "Second")
     search(page, "trim second by trimmed")
-    page.get_by_role("button", name="In front").click()
+    page.get_by_role("button", name="In front", exact=True).click()
     wait_until(lambda: area(0) < 600 and area(1) < 600)
     parts = area(0) + area(1)
     search(page, "sew trimmed")

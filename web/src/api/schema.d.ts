@@ -1017,11 +1017,8 @@ export interface components {
              * @default []
              */
             bridged: components["schemas"]["BridgedOut"][];
-            /**
-             * Blended
-             * @default []
-             */
-            blended: components["schemas"]["BlendedOut"][];
+            /** Blended */
+            blended?: components["schemas"]["BlendedOut"][] | null;
         };
         /**
          * BridgedOut

@@ -88,7 +88,10 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
           await live.shaped();
         }
         try {
-          return await api.edit(id, now.revision, wanted, mark);
+          const kept = await api.edit(id, now.revision, wanted, mark);
+          // what changed nothing is no revision: nothing comes after what was seen of it
+          if (seen && kept.revision === now.revision) live.preview(now.revision, []);
+          return kept;
         } catch (error) {
           if (seen && error instanceof Refused) live.preview(now.revision, []);
           throw error;

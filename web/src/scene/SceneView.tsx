@@ -24,7 +24,7 @@ import "./scene.css";
 import { usePictures } from "../steps/picture/usePictures";
 import { useHandles } from "../steps/useHandles";
 import { useCombs } from "./useCombs";
-import { usePickedBefore } from "./usePickedBefore";
+import { usePicked } from "./usePicked";
 import type { StagedBody, StagedSection } from "./stage";
 import type { Paint } from "./skins";
 import type { StagedPicture } from "./picturePlanes";
@@ -172,7 +172,7 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       selected,
     );
   }, [outline, steps, lines, selected, before, unit]);
-  usePickedBefore(viewport);
+  usePicked(viewport);
   useCombs(viewport, active?.body.id ?? "");
   useEffect(() => viewport.current?.setUnit(millimetres(unit)), [unit]);
   const pictures = usePictures();

@@ -15,7 +15,7 @@ import { ghostMaterial, lineMaterial, litMaterial, shadowMaterial, throughMateri
 import { planeCut } from "./planeCut";
 import { Skins, type Paint } from "./skins";
 import type { Tag } from "./tags";
-import { TakenUp, type PickedBefore } from "./takenUp";
+import { Picked } from "./picked";
 
 /** A body on stage. stale: it could not be rebuilt, this is how it was. */
 export interface StagedBody extends Paint {
@@ -100,21 +100,12 @@ export class Stage {
   };
   private readonly litSkin = litMaterial();
   private readonly opened: Opened;
-  /** What was picked for the step that asks, and is no more. */
-  readonly taken = new TakenUp(this.lineStyles.chosen, this.litSkin);
-  private before: PickedBefore | null = null;
+  readonly picked = new Picked(this.lineStyles.chosen, this.litSkin);
 
   constructor(scene: THREE.Scene) {
     this.opened = new Opened(scene);
     this.shadow.visible = false;
-    scene.add(this.group, this.shadow, this.overlay, this.ghosts, this.light, this.taken.group);
-  }
-
-  /** What was picked of a body by the step that asks. */
-  setPickedBefore(before: PickedBefore | null): void {
-    this.before = before;
-    const left = this.bodies.flatMap(({ geometry }) => [...geometry.lines.map(nameOf), ...geometry.faces]);
-    this.taken.set(before, new Set(left));
+    scene.add(this.group, this.shadow, this.overlay, this.ghosts, this.light, this.picked.group);
   }
 
   /** Everything drawn anew. */
@@ -153,7 +144,6 @@ export class Stage {
     }
     if (this.combs.length) this.add(this.combs, this.lineStyles.comb);
     this.opened.compose(surfaces, this.box);
-    this.setPickedBefore(this.before);
     this.placeShadow();
     this.drawGuide();
     this.drawLight();
@@ -259,7 +249,7 @@ export class Stage {
     this.drawGuide();
     this.lit = [];
     this.drawLight();
-    this.taken.dispose();
+    this.picked.dispose();
     this.litSkin.dispose();
     this.ghosts.clear();
     this.ghostSkin.dispose();

@@ -58,8 +58,8 @@ export class UnderPointer {
     const found = this.pointedAt(event, what);
     if (!found) return [];
     if (what !== "edge" || !found.part) return [found.part ?? found.step];
-    const taken = this.stage.taken.runs.find(({ picked }) => picked === found.part);
-    if (taken) return taken.lines.map(nameOf);
+    const picked = this.stage.picked.runs.find(({ part }) => part === found.part);
+    if (picked) return picked.lines.map(nameOf);
     const body = this.stage.bodies.find((b) => b.id === found.step);
     return body ? smoothRun(body.geometry.lines, found.part) : [found.part];
   }
@@ -100,13 +100,12 @@ export class UnderPointer {
     return found.id;
   }
 
-  /** The face that is seen there; one that was picked stands in the way of what is seen through it since. */
+  /** The face that is seen there; one that is picked stands in the way of what is seen through it since. */
   private face(event: Pixel): Pointed | null {
-    const { taken } = this.stage;
-    const before = taken.hit(this.ray(event));
+    const before = this.stage.picked.hit(this.ray(event));
     const hit = this.hit(event);
     const nearer = before && (!hit || before.distance < hit.at.distanceTo(this.camera.position));
-    if (before?.face && nearer) return { step: taken.body, part: before.face, at: before.at.toArray() };
+    if (before?.face && nearer) return { step: before.body, part: before.face, at: before.at.toArray() };
     return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
   }
 
@@ -125,11 +124,10 @@ export class UnderPointer {
         Object.assign(found, { edge: { step, part, at: at.toArray() }, pixels });
       }
     };
-    const { taken } = this.stage;
-    if (taken.runs.length) {
-      const depth = taken.hit(this.ray(event))?.distance ?? Infinity;
-      for (const { picked, lines } of taken.runs) for (const line of lines) look(taken.body, picked, line, depth);
-    }
+    // what is picked is judged by the body that it lies on: what came in its place may cover it
+    const { picked } = this.stage;
+    const before = picked.runs.length ? (picked.hit(this.ray(event))?.distance ?? Infinity) : 0;
+    for (const { body, part, lines } of picked.runs) for (const line of lines) look(body, part, line, before);
     const depth = this.hit(event)?.at.distanceTo(this.camera.position) ?? Infinity;
     for (const body of this.stage.bodies)
       for (const line of body.geometry.lines) if (!line.name.startsWith(RING)) look(body.id, nameOf(line), line, depth);

@@ -8,12 +8,13 @@ import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing
 import { Lights } from "./lights";
 import type { StageListeners, View } from "./listeners";
 import type { Plane } from "../model/plane";
+import type { PickedOn } from "./picked";
 import { nearestPlace, type NearestPlace } from "./lines";
 import { patience } from "./patience";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags, type Note } from "./tags";
-import type { PickedBefore } from "./takenUp";
+
 import { Tripod } from "./tripod";
 import { UnderPointer, type Pixel } from "./underPointer";
 
@@ -292,10 +293,11 @@ export class Viewport {
     this.invalidate();
   }
 
-  /** What was picked so far for the step that asks: shown even where that step has used it up. */
-  setPickedBefore(before: PickedBefore | null): void {
-    this.stage.setPickedBefore(before);
-    this.tellTaken();
+  /** What is picked so far for the step that asks. */
+  setPicked(on: readonly PickedOn[]): void {
+    if (!on.length && !this.stage.picked.count) return;
+    this.stage.picked.set(on);
+    this.element.dataset["picked"] = String(this.stage.picked.count);
     this.invalidate();
   }
 
@@ -380,16 +382,11 @@ export class Viewport {
     this.listeners.viewed({ position: this.camera.position.toArray(), target: target.toArray() });
   }
 
-  private tellTaken(): void {
-    this.element.dataset["taken"] = String(this.stage.taken.runs.length + this.stage.taken.faces.size);
-  }
-
   /** wait: ms in which more may come that belongs to it. */
   private compose(wait = 0): void {
     // what changed is shown at once, and finely when nothing more comes
     this.busyUntil = Math.max(this.busyUntil, performance.now() + this.patience.rest);
     this.stage.compose();
-    this.tellTaken();
     this.listeners.scaled(this.stage.scale);
     this.tags.set(this.stage.tags(), this.stage.selected);
     if (this.drawn) this.tags.place(this.camera, this.size.width, this.size.height);

@@ -41,12 +41,14 @@ MOST_TRIES = 3
 MOST_KNOWN = 10_000
 AT_REST = 0.7
 """Seconds that a body is there unchanged before the kernel is asked of it."""
-_Told = tuple[str, str, list[Finding], object]
+_Told = tuple[str, str, bool, list[Finding], object]
 
 
 def _told(status: StepStatus) -> _Told:
-    """What makes a step worth telling anew. A step that could not be built has no key, but may have something to show all the same."""
-    return status.key, status.state, status.findings, None if status.key else status.summary
+    """What makes a step worth telling anew. A step that could not be built has no key, but may have something to show all the same; what is used up
+    later is not shown while something is dragged, and is once that is kept.
+    """
+    return status.key, status.state, status.mesh is not None, status.findings, None if status.key else status.summary
 
 
 @dataclass
@@ -324,6 +326,16 @@ class Engine:
             job.design,
             BuildDone(revision=job.revision, preview=job.preview, ms=round(done.ms, 2), findings=done.findings, standing=done.standing, exact=exact),
         )
+        if job.preview is not None and known is not None and known.complete and known.body == job.body:
+            self._back_to(job.design, known)
+
+    def _back_to(self, design: str, kept: OpenDesign) -> None:
+        """What is kept is told again after a preview that came back to it: what was pulled about is let go, or put back."""
+        for status in kept.steps.values():
+            if self._shown[design].get(status.id) != _told(status):
+                self._shown[design][status.id] = _told(status)
+                self._tell(design, StepUpdate(revision=kept.revision, preview=None, step=status))
+        self._tell(design, BuildDone(revision=kept.revision, preview=None, ms=0, findings=kept.findings, standing=kept.standing, exact=True))
 
     def _second_opinions(self, design: str) -> None:
         """The kernel is asked of each body when the bodies themselves have been there for a moment, and somebody looks at them.

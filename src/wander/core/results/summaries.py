@@ -227,7 +227,7 @@ class BodySummary(Model):
     copies: int = 0
     wall: WallOut | None = None
     bridged: list[BridgedOut] = []
-    blended: list[BlendedOut] = []
+    blended: list[BlendedOut] | None = None
 
 
 Verdict = Literal["none", "hit", "under", "over"]

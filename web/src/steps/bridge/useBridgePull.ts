@@ -93,9 +93,17 @@ export function useBridgePull(viewport: RefObject<Viewport | null>) {
       const begins = found && beginsAt(found.summary, "second");
       const places = (held.taken()?.places ?? begins?.places) as Triple[] | undefined;
       const spot = places && viewport.current?.nearest(places, x, y);
-      // an open run begins at its end
-      if (!places || !spot || !begins?.closed) return;
+      if (!places || !spot || !begins) return;
       const share = (spot.index + spot.part) / (places.length - 1);
+      if (!begins.closed) {
+        // an open run begins at one of its ends: pulled past its middle it begins at the other
+        const against = Number(step.params["against"] === true);
+        if (phase === "start") held.take({ id, places, from: 0, had: against, now: against });
+        const had = held.taken()?.id === id ? held.taken()?.had : undefined;
+        if (had === undefined) return;
+        held.follow([{ do: "set-param", step: step.id, path: ["against"], value: (had === 1) !== share > 0.5 }]);
+        return;
+      }
       const had = found?.values["start"] ?? Number(step.params["start"] ?? 0);
       if (phase === "start") held.take({ id, places, from: share, had, now: had });
       const taken = held.taken();

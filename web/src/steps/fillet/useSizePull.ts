@@ -1,4 +1,4 @@
-import { useCallback, type RefObject } from "react";
+import { useCallback, useRef, type RefObject } from "react";
 import type { BodySummary, Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
 import { farAlong, onwards } from "../../scene/alongWay";
@@ -32,13 +32,17 @@ export function useSizePull(viewport: RefObject<Viewport | null>) {
   const { live, place } = useFloor();
   const { design } = useHead();
   const held = usePulled<Size>();
+  /** How the edges ran when a size was taken hold of: previews say nothing of it until what is kept does. */
+  const known = useRef<readonly Run[]>([]);
 
   const shown = useCallback((): { step: Step; run: Run; sizes: Size[] }[] => {
     const step = design.document.steps.find((s) => s.id === place.getState().selected);
     const status = live.built.getState().steps[step?.id ?? ""];
     if (!step || status?.summary?.result !== "body") return [];
     const taken = held.taken();
-    return (status.summary.blended ?? []).map((run) => ({
+    const { blended } = status.summary;
+    if (blended && !taken) known.current = [];
+    return (blended ?? known.current).map((run) => ({
       step,
       run,
       sizes: sizesOf(step, run.set, status.values ?? {}).map((size) => (taken && same(taken, size) ? taken : size)),
@@ -72,10 +76,14 @@ export function useSizePull(viewport: RefObject<Viewport | null>) {
       return;
     }
     const [, part, set, which] = id.split(" ");
-    const found = shown().find(({ run }) => run.set === Number(set));
+    const all = shown();
+    const found = all.find(({ run }) => run.set === Number(set));
     const size = found?.sizes.find((each) => String(each.place ?? "all") === which);
     if (!pulled || !found || !size) return;
-    if (phase === "start") held.take({ ...size });
+    if (phase === "start") {
+      known.current = all.map(({ run }) => run);
+      held.take({ ...size });
+    }
     const taken = held.taken();
     if (!taken || !same(taken, size)) return;
     const path = ["sets", taken.set, ...(taken.place === null ? [] : ["along", taken.place])];
