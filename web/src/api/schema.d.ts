@@ -926,7 +926,7 @@ export interface components {
          *     axis: direction of the Run; stations stand along it. line: of a body that goes along one; the Run is counted along it. run: the sections that it
          *     goes through; empty where it was made of none. ties: the designer's own connecting lines. exact: no section was refitted. closed: False of a
          *     sheet, which has no volume. copies: so many parts of it are copies. moments: of inertia of the volume about axes through the centre along x, y
-         *     and z, mm5: times the density those of the body.
+         *     and z, mm5: times the density those of the body. blended: None where nothing is rounded or cut off, and in previews, which do not tell it.
          */
         BodySummary: {
             /**

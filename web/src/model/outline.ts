@@ -100,31 +100,31 @@ export function outlineOf(document: DesignDocument, steps: Steps, standing: read
     seen.add(id);
   };
   const grouped = new Set<string>();
-  const groupOf = (body: Step): BodyGroup => {
+  const maker = (step: Step): Maker => ({ step, stands: standsOf(step, byId, steps) });
+  const makersOf = (body: Step): { body: Step; makers: Maker[] } => {
     const seen = new Set<string>();
     history(body.id, seen);
     // what a skipped step hands through belongs to whoever takes it on
-    const makers = bodies
-      .filter((step) => seen.has(step.id) && !grouped.has(step.id))
-      .map((step): Maker => ({ step, stands: standsOf(step, byId, steps) }));
+    const makers = bodies.filter((step) => seen.has(step.id) && !grouped.has(step.id)).map(maker);
     for (const { step } of makers) grouped.add(step.id);
+    return { body, makers };
+  };
+  const made = there.map(makersOf);
+  // what could not be built yet, or was skipped, is listed with the body that it works on; where it makes one of its own, by itself
+  for (const step of bodies.filter((each) => !grouped.has(each.id))) {
+    const [worksOn] = changes(step.id);
+    const whose = made.find(({ makers }) => makers.some((known) => known.step.id === worksOn));
+    if (whose) whose.makers.push(maker(step));
+    else made.push(makersOf(step));
+    grouped.add(step.id);
+  }
+  const groups = made.map(({ body, makers }): BodyGroup => {
     const rows = makers.flatMap(({ step }) => {
       const row = kindOf(step).row?.(step);
       return row ? [{ id: step.id, ...row }] : [];
     });
-    return { body, makers, stands: makers.flatMap((maker) => maker.stands), row: rows.at(-1) ?? null };
-  };
-  const groups = there.map(groupOf);
-  // what could not be built yet, or was skipped, is listed with the body that it works on; where it makes one of its own, by itself
-  for (const step of bodies.filter((each) => !grouped.has(each.id))) {
-    const [worksOn] = changes(step.id);
-    const group = groups.find(({ makers }) => makers.some((maker) => maker.step.id === worksOn));
-    if (!group) groups.push(groupOf(step));
-    else {
-      group.makers.push({ step, stands: standsOf(step, byId, steps) });
-      grouped.add(step.id);
-    }
-  }
+    return { body, makers, stands: makers.flatMap(({ stands }) => stands), row: rows.at(-1) ?? null };
+  });
   groups.sort((a, b) => place(document, a) - place(document, b));
   const used = new Set(bodies.flatMap((step) => namedIn(step.params)));
   const loose = document.steps

@@ -8,13 +8,12 @@ import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing
 import { Lights } from "./lights";
 import type { StageListeners, View } from "./listeners";
 import type { Plane } from "../model/plane";
-import type { PickedOn } from "./picked";
 import { nearestPlace, type NearestPlace } from "./lines";
 import { patience } from "./patience";
+import type { PickedOn } from "./picked";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
 import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags, type Note } from "./tags";
-
 import { Tripod } from "./tripod";
 import { UnderPointer, type Pixel } from "./underPointer";
 

@@ -292,11 +292,15 @@ class Engine:
                 # the last good shape stays on screen
                 status = status.model_copy(update={"last_good": before.mesh or before.last_good})
             known.steps[done.step] = status
-        if self._shown[job.design].get(done.step) != _told(status):
-            self._shown[job.design][done.step] = _told(status)
-            self._tell(job.design, StepUpdate(revision=job.revision, preview=job.preview, step=status))
+        self._tell_step(job.design, job.revision, job.preview, status)
         if done.mesh is not None and isinstance(done.summary, BodySummary) and job.preview is None and not done.rough:
             self._unasked[job.design][done.step] = done
+
+    def _tell_step(self, design: str, revision: int, preview: int | None, status: StepStatus) -> None:
+        """Where it is not what listeners were told last."""
+        if self._shown[design].get(status.id) != _told(status):
+            self._shown[design][status.id] = _told(status)
+            self._tell(design, StepUpdate(revision=revision, preview=preview, step=status))
 
     def _built(self, request: BuildRequest, done: Finished) -> None:
         job = self._jobs.get(request.job)
@@ -332,9 +336,7 @@ class Engine:
     def _back_to(self, design: str, kept: OpenDesign) -> None:
         """What is kept is told again after a preview that came back to it: what was pulled about is let go, or put back."""
         for status in kept.steps.values():
-            if self._shown[design].get(status.id) != _told(status):
-                self._shown[design][status.id] = _told(status)
-                self._tell(design, StepUpdate(revision=kept.revision, preview=None, step=status))
+            self._tell_step(design, kept.revision, None, status)
         self._tell(design, BuildDone(revision=kept.revision, preview=None, ms=0, findings=kept.findings, standing=kept.standing, exact=True))
 
     def _second_opinions(self, design: str) -> None:

@@ -99,9 +99,10 @@ export function useBridgePull(viewport: RefObject<Viewport | null>) {
         // an open run begins at one of its ends: pulled past its middle it begins at the other
         const against = Number(step.params["against"] === true);
         if (phase === "start") held.take({ id, places, from: 0, had: against, now: against });
-        const had = held.taken()?.id === id ? held.taken()?.had : undefined;
-        if (had === undefined) return;
-        held.follow([{ do: "set-param", step: step.id, path: ["against"], value: (had === 1) !== share > 0.5 }]);
+        const taken = held.taken();
+        if (taken?.id !== id) return;
+        const value = (taken.had === 1) !== share > 0.5;
+        held.follow([{ do: "set-param", step: step.id, path: ["against"], value }]);
         return;
       }
       const had = found?.values["start"] ?? Number(step.params["start"] ?? 0);

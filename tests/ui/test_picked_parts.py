@@ -1,4 +1,4 @@
-"""What a step used up is still there to be picked: an edge that is rounded, a face that is left open, taken out again by a second click."""
+"""What a step used up is still there to be picked, taken out again by a second click; what waits or failed stands with the body that it works on."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
-from tests.ui.floor import click_lit, down_the_middle, holds, opened, search
+from tests.ui.floor import Floor, click_lit, down_the_middle, holds, opened, search
 
 ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
 WHOLE = pi * 400 * 100
@@ -20,12 +20,17 @@ def rounded(r: float) -> float:
     return WHOLE - 2 * pi * (r * r * (20 - r / 2) - pi * r * r / 4 * (20 - r + 4 * r / (3 * pi)))
 
 
-def test_an_edge_is_taken_out_again_where_it_was_before_it_was_rounded(page: Page, server: Server) -> None:
+def asking(page: Page, server: Server, words: str, view: str) -> tuple[Floor, str]:
+    """The rod seen from a side, with a step found by words that asks for parts of it; its id."""
     floor = opened(page, server, ROD)
-    search(page, "fillet edges of hull")
-    page.get_by_role("button", name="Front", exact=True).click()
+    search(page, words)
+    page.get_by_role("button", name=view, exact=True).click()
     floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
-    made = str(floor.document["steps"][-1]["id"])
+    return floor, str(floor.document["steps"][-1]["id"])
+
+
+def test_an_edge_is_taken_out_again_where_it_was_before_it_was_rounded(page: Page, server: Server) -> None:
+    floor, made = asking(page, server, "fillet edges of hull", "Front")
     # what it waits for is picked on the body, which is read along its length as before
     expect(page.get_by_label("Build").get_by_text("needs you")).to_be_visible()
     expect(page.get_by_test_id("run-length")).to_have_text("100 mm")
@@ -53,11 +58,7 @@ def test_an_edge_is_taken_out_again_where_it_was_before_it_was_rounded(page: Pag
 
 
 def test_an_open_end_is_closed_again_by_a_click_on_the_opening(page: Page, server: Server) -> None:
-    floor = opened(page, server, ROD)
-    search(page, "hollow hull")
-    page.get_by_role("button", name="Top", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
-    made = str(floor.document["steps"][-1]["id"])
+    floor, made = asking(page, server, "hollow hull", "Top")
     box = page.get_by_test_id("scene").bounding_box()
     assert box is not None
     middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -98,3 +99,16 @@ def test_a_step_that_failed_goes_without_those_after_it(page: Page, server: Serv
     wait_until(lambda: [step["id"] for step in floor.document["steps"]][-1] == "chamfer-7" and len(floor.document["steps"]) == 6)
     # a triangle turned about the axis
     holds(floor, WHOLE - pi * 9 * (20 - 1))
+
+
+def test_the_sections_of_a_step_that_failed_stay_in_the_scene(page: Page, server: Server) -> None:
+    raw = ROD.model_dump(mode="json")
+    cut = {"section": {"step": "section-6"}, "distance": 0.0, "result": {"type": "cut", "body": {"step": "loft-5"}}}
+    raw["steps"] += [
+        {"id": "section-6", "kind": "section", "name": "Bore", "params": {"station": {"step": "station-1"}, "shape": circle(10.0)}},
+        {"id": "extrude-7", "kind": "extrude", "name": "Hole", "params": cut},
+    ]
+    opened(page, server, {**raw, "next": 8})
+    expect(page.get_by_label("Build").get_by_text("needs you")).to_be_visible()
+    expect(page.get_by_test_id("scene").get_by_role("button", name="Section 1, Bore")).to_be_visible()
+    expect(page.get_by_label("Build").get_by_role("region", name="Hull")).to_contain_text("Bore")
