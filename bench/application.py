@@ -64,7 +64,7 @@ class Drawing:
     """
 
     def __init__(self) -> None:
-        self._processes = [p for p in psutil.process_iter(["cmdline"]) if "--type=gpu-process" in (p.info["cmdline"] or [])]
+        self._processes = [p for p in psutil.Process().children(recursive=True) if "--type=gpu-process" in p.cmdline()]
         for process in self._processes:
             for thread in process.threads():
                 os.setpriority(os.PRIO_PROCESS, thread.id, 19)

@@ -73,6 +73,13 @@ def down_the_middle(page: Page, start: int, end: int) -> list[tuple[float, float
     return [(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] * down / 100) for down in range(start, end)]
 
 
+def across_the_middle(page: Page, start: int, end: int) -> list[tuple[float, float]]:
+    """Places half way down the scene, from one hundredth of its width to another."""
+    scene = page.get_by_test_id("scene").bounding_box()
+    assert scene is not None
+    return [(scene["x"] + scene["width"] * across / 100, scene["y"] + scene["height"] / 2) for across in range(start, end)]
+
+
 def pull_grip(page: Page, grip: Locator, dx: float, dy: float, *, release: bool = True) -> None:
     """Pulls a grip in the scene by pixels, in small moves as a hand does."""
     expect(grip).to_be_visible()

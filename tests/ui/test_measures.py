@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import re
 from math import atan, degrees, pi
+from pathlib import Path
 
+import trimesh
 from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_wall_step import CUP, MOUTH, walled
-from tests.ui.floor import Floor, opened, search
+from tests.ui.floor import Floor, across_the_middle, click_lit, opened, search
+from tests.ui.test_parts import bring_in
 
 
 def test_a_distance_stays_in_sight_and_says_how_it_stands_to_its_aim(page: Page, server: Server) -> None:
@@ -37,6 +40,40 @@ def test_a_distance_stays_in_sight_and_says_how_it_stands_to_its_aim(page: Page,
     # what was measured goes: it waits for something else
     note.click()
     expect(sheet.get_by_label("Name of the step")).to_have_value("Distance 1")
+
+
+def test_the_gap_to_a_mesh_is_kept_in_sight_while_it_is_moved(page: Page, server: Server, tmp_path: Path) -> None:
+    """A box of 10 across beside a cup of 40 across: whole bodies are picked in the Build."""
+    floor = opened(page, server, CUP)
+    file = tmp_path / "holder.stl"
+    file.write_bytes(trimesh.creation.box((10.0, 20.0, 30.0)).export(file_type="stl"))
+    bring_in(floor, "bring in a body to look at", file)
+    build, sheet, note = page.get_by_label("Build").first, page.get_by_label("Sheet"), page.locator(".scene-note")
+    build.get_by_text("holder").click()
+    sheet.get_by_label("At x").fill("40")
+    sheet.get_by_label("At x").press("Enter")
+    search(page, "measure a distance")
+    expect(sheet.get_by_text("or a whole body in the Build")).to_be_visible()
+    build.get_by_text("holder").click()
+    expect(sheet.get_by_text("waits for a face, an edge or a body")).to_be_visible()
+    body = next(step["name"] for step in floor.document["steps"] if step["kind"] == "loft")
+    build.get_by_text(body).first.click()
+    expect(note).to_have_text("15 mm")
+    build.get_by_text("holder").click()
+    sheet.get_by_label("At x").fill("60")
+    sheet.get_by_label("At x").press("Enter")
+    expect(note).to_have_text("35 mm")
+    # from a face of the cup instead: a third pick takes the place of the second
+    note.click()
+    sheet.get_by_role("button", name="Pick Between in the scene").click()
+    page.get_by_role("button", name="Top", exact=True).click()
+    floor.settled()
+    lid = "loft-5/end:section-4"
+    click_lit(page, across_the_middle(page, 10, 60), lambda lit: lit == lid)
+    measure = next(step["id"] for step in floor.document["steps"] if step["kind"] == "measure")
+    wait_until(lambda: [part.get("part") for part in floor.params(measure)["of"]["parts"]] == [None, lid])
+    # 35 mm beside it and 35 mm above it
+    expect(note).to_have_text(f"{35 * 2**0.5:.4g} mm")
 
 
 def pointed(floor: Floor, label: str) -> float:

@@ -2459,7 +2459,8 @@ export interface components {
          * @description A number read off bodies: mm, degrees, mm2, mm3 or g. at: where it stands in the scene; lines: what shows it there.
          *
          *     along: of a distance, how far it goes along x, y and z. largest: of a radius that changes, mm. level: of what is filled; level_for_target: up to
-         *     which it holds what it should. target, within, off: what it should be, by how much it may be and is off; verdict: whether that is so.
+         *     which it holds what it should. chord: by how much it may be off because it goes to triangles that stand for round faces, mm. target, within,
+         *     off: what it should be, by how much it may be and is off; verdict: whether that is so.
          */
         MeasureSummary: {
             /**
@@ -2518,6 +2519,11 @@ export interface components {
              * @default null
              */
             level_for_target: number | null;
+            /**
+             * Chord
+             * @default 0
+             */
+            chord: number;
             /**
              * Target
              * @default null

@@ -73,6 +73,8 @@ export interface Picking {
   step: string;
   path: (string | number)[];
   what: "body" | "face" | "edge" | "section" | "station" | "rail" | "part" | "spot";
+  /** Of parts: whole bodies as well, and meshes that are there to be looked at. */
+  whole?: boolean;
   /** Several, each taken in or out by a click. */
   many: boolean;
   /** So many, at most: picked, nothing more is asked for. */

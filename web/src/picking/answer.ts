@@ -52,7 +52,8 @@ export function answered(
   if (!picking.many) return [...before, { do: "set-param", step: asking.id, path: picking.path, value: reference }];
   const list = (valueAtPath(asking, picking.path) ?? []) as Reference[];
   const left = list.filter((item) => item.step !== target.id || (item.part ?? null) !== (reference.part ?? null));
-  const next = left.length < list.length ? left : [...list, reference];
+  // one too many takes the place of the last
+  const next = left.length < list.length ? left : [...list.slice(0, (picking.most ?? Infinity) - 1), reference];
   // the last edge or face can be taken out again; whole bodies are joined with one at least
   const kept = next.length > 0 || isPart(picking.what);
   return kept ? [...before, { do: "set-param", step: asking.id, path: picking.path, value: next }] : [];
@@ -79,22 +80,26 @@ const isPart = (what: Picking["what"]): what is "face" | "edge" | "part" =>
   what === "face" || what === "edge" || what === "part";
 
 /** Something on a body, or a place of it: never a whole step. */
-const isOnBody = (what: Picking["what"]): what is "face" | "edge" | "part" | "spot" => isPart(what) || what === "spot";
+export const isOnBody = (what: Picking["what"]): what is "face" | "edge" | "part" | "spot" =>
+  isPart(what) || what === "spot";
 
 /** A step may only use what is made before it; a rail that needs nothing of it can be brought there. */
-function fits({ what, step }: Picking, target: Step, steps: readonly Step[]): boolean {
-  if (!gives(target, isOnBody(what) ? "body" : what)) return false;
+function fits({ what, step, whole }: Picking, target: Step, steps: readonly Step[]): boolean {
+  const does = gives(target, isOnBody(what) ? "body" : what) || (whole === true && gives(target, "reference"));
+  if (!does) return false;
   const moves = broughtBefore(step, target.id, steps);
   return moves !== null && (moves.length === 0 || what === "rail");
 }
 
 function referenceTo(
-  { what }: Picking,
+  { what, whole }: Picking,
   { part, at }: Pointed,
   target: Step,
   statuses: Built["steps"],
 ): Reference | null {
   if (!isOnBody(what)) return { step: target.id };
+  // a mesh has no parts
+  if (whole && (!part || gives(target, "reference"))) return { step: target.id };
   if (!part) return null;
   const summary = statuses[target.id]?.summary;
   if (!at || summary?.result !== "body") return { step: target.id, part };
@@ -110,5 +115,5 @@ function referenceTo(
 export function couldBe(picking: Picking | null, step: Step, { steps }: DesignDocument): boolean {
   if (!picking) return false;
   const target = meant(picking, { step: step.id }, steps);
-  return target !== undefined && !isOnBody(picking.what) && fits(picking, target, steps);
+  return target !== undefined && (!isOnBody(picking.what) || picking.whole === true) && fits(picking, target, steps);
 }

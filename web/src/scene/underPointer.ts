@@ -36,12 +36,10 @@ export class UnderPointer {
         return hit?.face ? { step: hit.body, part: hit.face, at: hit.at.toArray() } : null;
       }
       case "part":
-        // an edge where one is near, else the face that is there
-        return this.edge(event) ?? this.face(event);
-      case "body": {
-        const hit = this.hit(event);
-        return hit ? { step: hit.body } : null;
-      }
+        // an edge where one is near, else the face that is there, else what has none
+        return this.edge(event) ?? this.face(event) ?? this.body(event);
+      case "body":
+        return this.body(event);
       case "rail": {
         const rail = this.rail(event);
         return rail ? { step: rail } : null;
@@ -98,6 +96,11 @@ export class UnderPointer {
         if (name.startsWith(RING)) look(name.slice(RING.length), triples(segments));
     for (const { id, outline, loose } of this.stage.sections) if (loose) look(id, triples(outline));
     return found.id;
+  }
+
+  private body(event: Pixel): Pointed | null {
+    const hit = this.hit(event);
+    return hit ? { step: hit.body } : null;
   }
 
   /** The face that is seen there; one that is picked stands in the way of what is seen through it since. */

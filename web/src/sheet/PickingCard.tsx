@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import type { Step } from "../api/types";
 import { useFloor, usePlace } from "../floor/context";
+import { isOnBody } from "../picking/answer";
 import { colours } from "../theme/colours";
 
 const WORDS = {
@@ -20,12 +21,13 @@ export function PickingCard({ step }: { step: Step }) {
   const { place } = useFloor();
   const picking = usePlace((p) => (p.picking?.step === step.id ? p.picking : null));
   if (!picking) return null;
+  const where = picking.whole ? ", or a whole body in the Build" : isOnBody(picking.what) ? "" : " or in the Build";
   return (
     <Box
       role="status"
       sx={{ bgcolor: colours.buoyWash, border: `1px solid ${colours.buoy}`, borderRadius: 1, p: 1.25, fontSize: 14 }}
     >
-      Pick {WORDS[picking.what]} in the scene{picking.what === "spot" ? "" : " or in the Build"}
+      Pick {WORDS[picking.what]} in the scene{where}
       {picking.many ? "; a second click takes it out" : ""}.
       <Box sx={{ mt: 0.75, display: "flex", gap: 1, flexWrap: "wrap" }}>
         {picking.then && (

@@ -9,6 +9,7 @@ import { useDocument, useFloor, usePlace } from "../floor/context";
 import { broughtBefore } from "../model/order";
 import type { Picking } from "../model/place";
 import type { Reference } from "../picking/answer";
+import { bodyIn } from "../steps/bodies";
 import { kindOf } from "../steps/registry";
 import { colours } from "../theme/colours";
 import { labelled } from "../theme/theme";
@@ -16,7 +17,11 @@ import { partWords } from "./partWords";
 import type { Field } from "./SchemaForm";
 
 /** What can be picked for a field: a part of a body, or a step by what it gives. */
-const wanted = ({ schema }: Field): Picking["what"] => schema["x-part"] ?? (schema["x-refers"] as Picking["what"]);
+const wanted = ({ schema }: Field): Pick<Picking, "what" | "whole" | "most"> => ({
+  what: schema["x-part"] ?? (schema["x-refers"] as Picking["what"]),
+  ...(schema["x-whole"] ? { whole: true } : {}),
+  ...(schema.maxItems ? { most: schema.maxItems } : {}),
+});
 
 function useEarlier({ step, schema }: Field): Step[] {
   const { steps } = useDocument();
@@ -68,12 +73,16 @@ export function RefField(field: Field) {
   );
 }
 
-/** What a list may hold besides: rails come from later too, where they need nothing of this step. */
+/** What a list may hold besides: rails come from later too, where they need nothing of this step; whole bodies as they stand in the end. */
 function useReachable({ step, schema }: Field): Step[] {
   const { steps } = useDocument();
   const what = schema["x-refers"];
+  const whole = schema["x-whole"] === true;
+  if (schema["x-part"] && !whole) return [];
+  const worked = whole ? new Set(steps.map(bodyIn)) : new Set();
   return steps.filter((s) => {
-    if (s.id === step.id || kindOf(s).result !== what) return false;
+    const { result } = kindOf(s);
+    if (s.id === step.id || !(result === what || (whole && result === "reference")) || worked.has(s.id)) return false;
     const moves = broughtBefore(step.id, s.id, steps);
     return moves !== null && (moves.length === 0 || what === "rail");
   });
@@ -85,7 +94,8 @@ export function RefList(field: Field) {
   const { steps } = useDocument();
   const id = useId();
   const list = (field.value ?? []) as Reference[];
-  const left = useReachable(field).filter((s) => !list.some((item) => item.step === s.id));
+  const full = list.length >= (field.schema.maxItems ?? Infinity);
+  const left = useReachable(field).filter((s) => !full && !list.some((item) => item.step === s.id && !item.part));
   const keep = (next: Reference[]) => change([{ do: "set-param", step: field.step.id, path: field.path, value: next }]);
   const add = (id: string) =>
     change((now) => [
@@ -123,7 +133,7 @@ export function RefList(field: Field) {
           ),
         )}
       </Box>
-      {!part && left.length > 0 && (
+      {left.length > 0 && (
         <Select
           displayEmpty
           value=""
@@ -156,7 +166,7 @@ function PickButton({ field, many }: { field: Field; many: boolean }) {
       aria-label={`Pick ${field.schema.title ?? ""} in the scene`}
       onClick={() =>
         place.setState({
-          picking: picking ? null : { step: field.step.id, path: field.path, what: wanted(field), many },
+          picking: picking ? null : { step: field.step.id, path: field.path, ...wanted(field), many },
         })
       }
       sx={{ minWidth: 0, px: 1, py: 0.25, fontSize: 13, flex: "none" }}
@@ -174,15 +184,17 @@ function Part(props: { value: Reference | null; what: "face" | "edge" | "part"; 
   const part = value?.part ?? null;
   const whole = what === "part" && value ? document.steps.find(({ id }) => id === value.step)?.name : undefined;
   const words = part ? partWords(part, document) : (whole ?? `no ${what} yet`);
+  const light = () => place.setState({ litNames: part ? [part] : [], hovered: part ? null : (value?.step ?? null) });
+  const leave = () => place.setState({ litNames: [], hovered: null });
   return (
     <Chip
       label={words}
       title={words}
       tabIndex={0}
-      onPointerEnter={() => place.setState({ litNames: part ? [part] : [] })}
-      onPointerLeave={() => place.setState({ litNames: [] })}
-      onFocus={() => place.setState({ litNames: part ? [part] : [] })}
-      onBlur={() => place.setState({ litNames: [] })}
+      onPointerEnter={light}
+      onPointerLeave={leave}
+      onFocus={light}
+      onBlur={leave}
       {...(onDelete ? { onDelete } : {})}
       sx={{
         // two beside each other only where their words fit

@@ -100,7 +100,12 @@ function AnyField(field: Field) {
     return (
       <RefList
         {...field}
-        schema={{ ...resolved(schema.items, field.root), title: schema.title ?? "", default: schema.default }}
+        schema={{
+          ...resolved(schema.items, field.root),
+          title: schema.title ?? "",
+          default: schema.default,
+          ...(schema.maxItems ? { maxItems: schema.maxItems } : {}),
+        }}
       />
     );
   if (schema["x-quantity"]) return <Quantity {...field} />;

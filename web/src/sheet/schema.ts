@@ -18,6 +18,7 @@ export interface Schema {
   "x-quantity"?: "length" | "angle" | "count" | "number";
   "x-refers"?: string;
   "x-part"?: "face" | "edge" | "part";
+  "x-whole"?: boolean;
 }
 
 /** The schema a reference leads to, its own words kept; the schema itself where it is none. */

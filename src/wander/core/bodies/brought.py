@@ -29,8 +29,12 @@ class Piece:
 
 @dataclass(frozen=True)
 class Reference:
-    """A mesh that is there to be seen beside the design. watertight: whether it encloses something; the volume counts only then."""
+    """A mesh that is there to be seen beside the design. watertight: whether it encloses something; the volume counts only then.
+
+    chord: how far its triangles lie from what they stand for, mm: 0 where the file holds triangles.
+    """
 
     mesh: DisplayMesh
     measures: Measures
     watertight: bool
+    chord: float = 0.0

@@ -322,16 +322,16 @@ def _rough(key: str) -> str:
 def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, done: dict[str, StepBuilt]) -> list[Finding]:
     """A reference must lead to an earlier step of the right kind; the repair is the nearest one that would do."""
     target = document.step(ref.step)
-    wanted = ref.refers
-    if target is not None and ref.step in done and _result_of(target) == wanted:
+    wanted = (ref.refers, *ref.also)
+    if target is not None and ref.step in done and _result_of(target) in wanted:
         return []
     if target is None:
         title, why = f"{step.name} refers to a step that is gone", f"There is no step “{ref.step}” in this design."
     elif ref.step not in done:
         title, why = f"{step.name} refers to a later step", f"{target.name} comes after it; a step can only use what is made before it."
     else:
-        title, why = f"{step.name} needs a {wanted}", f"{target.name} is a {_result_of(target)}."
-    candidates = [s for s in document.steps if s.id in done and _result_of(s) == wanted]
+        title, why = f"{step.name} needs a {ref.refers}", f"{target.name} is a {_result_of(target)}."
+    candidates = [s for s in document.steps if s.id in done and _result_of(s) in wanted]
     near = get_close_matches(ref.step, [s.id for s in candidates], n=1, cutoff=0.0)
     fixes = [
         Fix(label=f"Use {s.name}", edits=[SetParam(do="set-param", step=step.id, path=[*path, "step"], value=s.id)])

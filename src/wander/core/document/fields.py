@@ -75,6 +75,8 @@ class Ref(Model):
 
     refers: ClassVar[str] = ""
     """The kind of result that the reference must lead to."""
+    also: ClassVar[tuple[str, ...]] = ()
+    """Other kinds that do as well."""
 
     step: str = Field(max_length=40)
     part: str | None = Field(default=None, max_length=4000)
@@ -111,6 +113,13 @@ class PartRef(BodyRef):
     """part: name of a face or an edge of the body, or none where the whole body is meant."""
 
     model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "part"})
+
+
+class MeasuredRef(PartRef):
+    """The same, or a mesh that is there to be looked at, which has no parts."""
+
+    model_config = ConfigDict(json_schema_extra={"x-refers": "body", "x-part": "part", "x-whole": True})
+    also: ClassVar[tuple[str, ...]] = ("reference",)
 
 
 class SectionRef(Ref):

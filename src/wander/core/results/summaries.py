@@ -237,7 +237,8 @@ class MeasureSummary(Model):
     """A number read off bodies: mm, degrees, mm2, mm3 or g. at: where it stands in the scene; lines: what shows it there.
 
     along: of a distance, how far it goes along x, y and z. largest: of a radius that changes, mm. level: of what is filled; level_for_target: up to
-    which it holds what it should. target, within, off: what it should be, by how much it may be and is off; verdict: whether that is so.
+    which it holds what it should. chord: by how much it may be off because it goes to triangles that stand for round faces, mm. target, within,
+    off: what it should be, by how much it may be and is off; verdict: whether that is so.
     """
 
     result: Literal["measure"] = "measure"
@@ -250,6 +251,7 @@ class MeasureSummary(Model):
     largest: float | None = None
     level: float | None = None
     level_for_target: float | None = None
+    chord: float = 0.0
     target: float | None = None
     within: float | None = None
     off: float | None = None

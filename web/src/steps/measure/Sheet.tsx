@@ -63,6 +63,7 @@ function factsOf(told: MeasureSummary, unit: ReturnType<typeof useDocument>["uni
     found.push(...["x", "y", "z"].map((axis, i): [string, string] => [`Along ${axis}`, length(along[i] ?? 0, unit)]));
   if (largest != null && largest > told.value * (1 + 1e-6))
     found.push(["Largest radius", largest > 1e5 ? "straight" : length(largest, unit)]);
+  if (told.chord) found.push(["May be off by", `${length(told.chord, unit)}: it goes to a mesh`]);
   if (told.verdict !== "none") found.push(["Against its aim", verdictInWords(told, unit)]);
   if (told.target != null && what === "fill")
     found.push([

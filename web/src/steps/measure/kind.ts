@@ -11,7 +11,7 @@ interface Offer {
   name: string;
   keys: string;
   alike: string;
-  picks?: { path: string; what: Picking["what"]; most?: number };
+  picks?: { path: string } & Pick<Picking, "what" | "whole" | "most">;
 }
 
 const OFFERS: Offer[] = [
@@ -21,7 +21,7 @@ const OFFERS: Offer[] = [
     name: "Distance",
     keys: "m d",
     alike: "gap clearance thickness between how far",
-    picks: { path: "parts", what: "part", most: 2 },
+    picks: { path: "parts", what: "part", whole: true, most: 2 },
   },
   {
     type: "angle",
@@ -88,7 +88,9 @@ export const kind: Kind = {
 };
 
 function measured({ document, body, keep, name, floor }: Scope, offer: Offer, apart: boolean): Choice {
-  const known = document.steps.some((step: Step) => gives(step, "body"));
+  const known = document.steps.some(
+    (step: Step) => gives(step, "body") || (offer.picks?.whole && gives(step, "reference")),
+  );
   const { picks } = offer;
   return {
     verb: "Check",
@@ -100,12 +102,7 @@ function measured({ document, body, keep, name, floor }: Scope, offer: Offer, ap
     act: async () => {
       const of = picks ? { type: offer.type, [picks.path]: [] } : { type: offer.type, body: { step: body?.id ?? "" } };
       await keep([{ do: "add-step", kind: "measure", name: name(offer.name), params: { of } }]);
-      if (picks)
-        pickFor(floor, "measure", {
-          path: ["of", picks.path],
-          what: picks.what,
-          ...(picks.most ? { most: picks.most } : {}),
-        });
+      if (picks) pickFor(floor, "measure", { ...picks, path: ["of", picks.path] });
     },
   };
 }

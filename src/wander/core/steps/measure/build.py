@@ -9,7 +9,9 @@ import numpy as np
 
 from wander.core.bodies.areas import face_area
 from wander.core.bodies.body import Body, Face
+from wander.core.bodies.brought import Reference
 from wander.core.bodies.filling import Spills, vessel
+from wander.core.bodies.measured_meshes import OfMesh
 from wander.core.bodies.measuring import OfEdge, OfFace, Parts, Thing, angle, bend_of_edge, bend_of_face, nearest
 from wander.core.checks.measuring import aim_missed, beyond_rim, nothing_bends, nothing_held, nothing_weighed, pick_more, within_negative
 from wander.core.document.fields import BodyRef
@@ -72,8 +74,9 @@ def _things(refs: Sequence[BodyRef], count: int, path: str, inputs: Inputs) -> l
 
 
 def _thing(ref: BodyRef, path: Sequence[str | int], inputs: Inputs) -> Thing:
-    body = inputs.exact_body(ref)
-    parts = Parts(body)
+    if isinstance(mesh := inputs.result(ref), Reference):
+        return OfMesh(mesh.mesh)
+    parts = Parts(inputs.exact_body(ref))
     if ref.part is None:
         return parts.whole()
     return parts.edge(inputs.edge(ref, path)) if "|" in ref.part else parts.face(inputs.face(ref, path))
@@ -84,7 +87,9 @@ def _distance(of: Distance, inputs: Inputs) -> MeasureSummary:
     found = nearest(first, second)
     line = [vector(found.first), vector(found.second)]
     apart = vector(np.abs(found.second - found.first))
-    return MeasureSummary(what="distance", value=found.distance, unit="mm", at=vector((found.first + found.second) / 2), lines=[line], along=apart)
+    middle = vector((found.first + found.second) / 2)
+    chord = sum(result.chord for ref in of.parts if isinstance(result := inputs.result(ref), Reference))
+    return MeasureSummary(what="distance", value=found.distance, unit="mm", at=middle, lines=[line], along=apart, chord=chord)
 
 
 def _angle(of: AngleBetween, inputs: Inputs) -> MeasureSummary:

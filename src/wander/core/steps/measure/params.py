@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, BodyRef, EdgeRef, FaceRef, Length, Model, PartRef, Share
+from wander.core.document.fields import Angle, BodyRef, EdgeRef, FaceRef, Length, MeasuredRef, Model, PartRef, Share
 
 
 class LengthAim(Model):
@@ -37,10 +37,10 @@ class MassAim(Model):
 
 
 class Distance(Model):
-    """Where two parts come nearest."""
+    """Where two parts, bodies or meshes come nearest."""
 
     type: Literal["distance"]
-    parts: list[PartRef] = Field(default=[], title="Between", max_length=2)
+    parts: list[MeasuredRef] = Field(default=[], title="Between", max_length=2)
     aim: LengthAim | None = Field(default=None, title="Aim")
 
 

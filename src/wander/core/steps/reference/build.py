@@ -43,7 +43,7 @@ def _from_step(params: ReferenceParams, inputs: Inputs) -> Reference:
     if inputs.kernel is None:
         raise NeedsExact
     body: Body = inputs.kernel.brought_in(data_of(params, inputs), None, inputs.step.id)
-    return Reference(mesh_of(body, DEFAULT.display), body.measures, body.closed)
+    return Reference(mesh_of(body, DEFAULT.display), body.measures, body.closed, chord=DEFAULT.display)
 
 
 def _from_stl(params: ReferenceParams, inputs: Inputs) -> Reference:
