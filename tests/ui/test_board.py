@@ -50,7 +50,7 @@ def test_half_an_arch_is_mirrored_and_held_symmetric(floor: Floor) -> None:
     board.tool("Line")
     board.click((0, -10), (26, -10), (26, 6))
     board.page.keyboard.press("Escape")
-    board.tool("Arc through three")
+    board.tool("Arc by three")
     board.click((26, 6), (0, 26), (18, 20))
     axis, *half = [c["id"] for c in board.shape["curves"]]  # the axis was drawn first: it is line 1
     board.tool("Pull and pick")
@@ -222,7 +222,7 @@ def test_everybody_can_use_the_board_and_reload_comes_back_to_it(floor: Floor) -
     expect(board.page.get_by_role("heading", name="Shoulder")).to_be_visible()
     # by keyboard alone: a tool, its numbers, and out again
     board.page.get_by_role("button", name="Circle", exact=True).press("Enter")
-    expect(board.page.get_by_label("Tool", exact=True)).to_contain_text("Click the centre")
+    expect(board.page.get_by_label("Tool", exact=True)).to_contain_text("its centre")
     board.page.keyboard.press("Escape")
     board.page.get_by_role("button", name="Bring in").press("Enter")
     expect(board.page.get_by_role("dialog", name="Bring in").get_by_role("button", name="Slot")).to_be_visible()

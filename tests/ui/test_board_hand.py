@@ -58,13 +58,13 @@ def furthest(a: np.ndarray, b: np.ndarray) -> float:
     ("tool", "numbers", "places", "kind"),
     [
         ("Line", {"Length": "30", "Angle": "40"}, [(-10, -10), (10, -10)], "line"),
-        ("Arc about a centre", {}, [(0, 0), (16, 0), (-9, 12)], "arc"),
-        ("Arc about a centre", {"Radius": "12"}, [(0, 0), (16, 0), (0, -20)], "arc"),
-        ("Arc through three", {}, [(-20, 0), (14, 0), (2, 18)], "arc"),
+        ("Arc by centre", {}, [(0, 0), (16, 0), (-9, 12)], "arc"),
+        ("Arc by centre", {"Radius": "12"}, [(0, 0), (16, 0), (0, -20)], "arc"),
+        ("Arc by three", {}, [(-20, 0), (14, 0), (2, 18)], "arc"),
         ("Ellipse", {"Width": "40"}, [(0, 0), (14, 9)], "ellipse"),
         ("Polygon", {"Sides": "5", "Across corners": "36"}, [(0, 0), (10, 6)], "line"),
         ("Spline", {}, HAND, "spline"),
-        ("Spline by controls", {}, [*HAND, (34, 8)], "poles"),
+        ("Control spline", {}, [*HAND, (34, 8)], "poles"),
     ],
 )
 def test_what_is_shown_before_is_what_is_drawn(board: Board, tool: str, numbers: dict[str, str], places: list[Place], kind: str) -> None:

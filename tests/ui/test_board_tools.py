@@ -48,7 +48,7 @@ def test_closed_shapes_are_drawn_to_numbers(board: Board, tool: str, numbers: di
 def test_arcs_and_lines_make_a_half_disc(board: Board) -> None:
     board.tool("Line")
     board.click((-20, 0), (20, 0))
-    board.tool("Arc about a centre")
+    board.tool("Arc by centre")
     board.click((0, 0), (20, 0), (-20, 0))
     board.until_area(pi * 200, within=1e-3)
     middle = board.shape["holds"]
@@ -59,7 +59,7 @@ def test_arcs_and_lines_make_a_half_disc(board: Board) -> None:
 
 
 def test_a_spline_by_its_controls_and_a_free_point(board: Board) -> None:
-    board.tool("Spline by controls")
+    board.tool("Control spline")
     board.click((-20, 0), (-10, 20), (10, 20), (20, 0))
     board.page.keyboard.press("Enter")
     wait_until(lambda: [c["type"] for c in board.shape["curves"]] == ["poles"])

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from math import atan, degrees, pi
 from pathlib import Path
 
+import pytest
 import trimesh
 from playwright.sync_api import Page, expect
 
@@ -85,15 +87,28 @@ def pointed(floor: Floor, label: str) -> float:
     return float(floor.page.get_by_role("group", name=label, exact=True).get_attribute("data-told") or "nan")
 
 
+def until_told(floor: Floor, label: str, true: Callable[[float], bool]) -> None:
+    told = [0.0]
+
+    def holds() -> bool:
+        told.append(pointed(floor, label))
+        return true(told[-1])
+
+    try:
+        wait_until(holds)
+    except AssertionError:
+        pytest.fail(f"{label} is {told[-1]:g} to the end")
+
+
 def test_colours_tell_how_thick_a_wall_is_and_how_its_sides_lean(page: Page, server: Server) -> None:
     cone = walled(lofted((0.0, circle(44.0)), (40.0, circle(40.0)), between="straight"), thickness=1.6)
     floor = opened(page, server, cone)
     page.get_by_role("button", name="Thickness").click()
-    wait_until(lambda: abs(pointed(floor, "Thickness") - 1.6) < 0.02)
+    until_told(floor, "Thickness", lambda told: abs(told - 1.6) < 0.02)
     page.get_by_role("button", name="Lean").click()
-    wait_until(lambda: abs(pointed(floor, "Lean") - degrees(atan(2 / 40))) < 0.05)
+    until_told(floor, "Lean", lambda told: abs(told - degrees(atan(2 / 40))) < 0.05)
     page.get_by_role("group", name="Pulled along").get_by_role("button", name="x").click()
-    wait_until(lambda: abs(pointed(floor, "Lean")) > 10)
+    until_told(floor, "Lean", lambda told: abs(told) > 10)
     page.get_by_role("button", name="Edges", exact=True).click()
     expect(page.get_by_role("group", name="Lean", exact=True)).to_have_count(0)
 

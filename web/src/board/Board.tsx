@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useCallback, useEffect } from "react";
+import { useCallback } from "react";
 import type { Step } from "../api/types";
 import { useBlame, useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
 import { makerOf, sectionSummary, stationOf } from "../model/outline";
@@ -18,7 +18,6 @@ import { NARROW, SMALL } from "../theme/useRoom";
 import { numbers } from "../theme/theme";
 import { Files, OffsetTool, Tools } from "./BoardTools";
 import { HeldBy } from "./HeldBy";
-import { Hint } from "./Hint";
 import { PicturePanel } from "../steps/picture/PicturePanel";
 import { Paper } from "./Paper";
 import { useBoard, type BoardState } from "./useBoard";
@@ -34,7 +33,6 @@ export function Board({ section }: { section: Step }) {
   const board = useBoard(section);
   const { doing } = board;
   const underlay = useUnderlay(section, doing.drag !== null);
-  useDrawingKeys(board);
   const back = useCallback(() => place.setState({ board: null, selected: section.id }), [place, section.id]);
   const actions = useBoardActions(board, back);
   const handing = usePlace((p) => p.open === "hand over");
@@ -45,12 +43,12 @@ export function Board({ section }: { section: Step }) {
         sx={{
           height: "100%",
           display: "grid",
-          gridTemplateColumns: "132px minmax(0, 1fr) 304px",
-          gridTemplateRows: "auto minmax(0, 1fr) auto",
-          gridTemplateAreas: '"top top top" "tools paper side" "tools hint side"',
+          gridTemplateColumns: "156px minmax(0, 1fr) 304px",
+          gridTemplateRows: "auto minmax(0, 1fr)",
+          gridTemplateAreas: '"top top top" "tools paper side"',
           bgcolor: colours.panel,
-          [NARROW]: { gridTemplateColumns: "124px minmax(0, 1fr) 268px" },
-          [SMALL]: { gridTemplateColumns: "108px minmax(0, 1fr) 232px" },
+          [NARROW]: { gridTemplateColumns: "148px minmax(0, 1fr) 268px" },
+          [SMALL]: { gridTemplateColumns: "136px minmax(0, 1fr) 232px" },
         }}
       >
         <Box
@@ -96,7 +94,6 @@ export function Board({ section }: { section: Step }) {
         <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>
           <Paper section={section} board={board} underlay={underlay} />
         </Box>
-        <Hint board={board} />
         <Box
           component="aside"
           aria-label="Drawing"
@@ -198,28 +195,4 @@ function Outline({ section }: { section: Step }) {
       </Box>
     </Box>
   );
-}
-
-/** Keys of what is being drawn: they go on with it, or leave it. */
-function useDrawingKeys({ store, choose, offer, letGo }: BoardState): void {
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName);
-      const { drag, picks, tool, picked } = store.getState();
-      if (event.key === "Escape") {
-        if (drag) void letGo(false);
-        else if (picks.length) store.setState({ picks: [] });
-        else if (tool) choose(null);
-        else if (picked.length) store.setState({ picked: [] });
-        else return;
-        event.stopImmediatePropagation();
-      } else if (event.key === "Enter" && !typing && tool) {
-        event.preventDefault();
-        void offer(picks, true);
-      }
-    };
-    window.addEventListener("keydown", press, { capture: true });
-    return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [store, choose, offer, letGo]);
 }

@@ -9,7 +9,10 @@ import { useDocument, useFloor } from "../floor/context";
 import { addPicture } from "../steps/picture/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
+import { numbers } from "../theme/theme";
 import { ActionButton } from "../reach/ActionButton";
+import { Glyph } from "./Glyph";
+import { KEYS, PULL } from "./keys";
 import { BringIn } from "./BringIn";
 import { TypedFields } from "../sheet/TypedFields";
 import { TOOLS } from "./tools";
@@ -19,11 +22,14 @@ const line = `1px solid ${colours.hairline}`;
 
 const TOOL = {
   justifyContent: "flex-start",
-  px: 1,
-  py: "2px",
+  px: 0.75,
+  py: "1px",
+  minHeight: 25,
   color: colours.ink,
   textAlign: "left",
-  lineHeight: 1.35,
+  lineHeight: 1.3,
+  "& .MuiButton-startIcon": { ml: 0, mr: 0.75 },
+  "& .MuiButton-endIcon": { ml: "auto", mr: 0, color: colours.inkSoft, "& > *": { ...numbers, fontSize: 12 } },
   '&[aria-pressed="true"]': { color: colours.buoyText, bgcolor: colours.buoyWash },
 } as const;
 
@@ -31,17 +37,15 @@ const TOOL = {
 export const Tools = memo(function Tools() {
   return (
     <>
-      <ActionButton of="Pull and pick" variant="text" told="right" fullWidth sx={TOOL} />
+      <ToolButton of="Pull and pick" glyph="pull" letter={PULL} />
       {(["draw", "change"] as const).map((group) => (
         <Box key={group} sx={{ mt: 1 }}>
           {TOOLS.filter((tool) => tool.group === group).map(({ id, title }) => (
-            <ActionButton
+            <ToolButton
               key={id}
               of={`${group === "draw" ? "Draw" : "Change"}: ${title}`}
-              variant="text"
-              told="right"
-              fullWidth
-              sx={TOOL}
+              glyph={id}
+              letter={KEYS[id] ?? ""}
             />
           ))}
         </Box>
@@ -49,6 +53,21 @@ export const Tools = memo(function Tools() {
     </>
   );
 });
+
+function ToolButton({ of, glyph, letter }: { of: string; glyph: string; letter: string }) {
+  const key = letter.replace(/^Shift\+/, "");
+  return (
+    <ActionButton
+      of={of}
+      variant="text"
+      told="right"
+      fullWidth
+      startIcon={<Glyph of={glyph} />}
+      endIcon={<span aria-hidden>{letter === key ? key : key.toUpperCase()}</span>}
+      sx={TOOL}
+    />
+  );
+}
 
 /** Offset goes by what is picked: a chain, and a distance. */
 export function OffsetTool({ board }: { board: BoardState }) {

@@ -1,5 +1,5 @@
 import { apart, type XY } from "./drawing";
-import { circleThrough, leftOf, path } from "./toolShapes";
+import { circleThrough, leftOf, path } from "./tools/shapes";
 
 /** What curves that are being drawn look like, as paths in mm: the same curves as the core will make of the picks. */
 

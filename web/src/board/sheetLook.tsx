@@ -35,7 +35,7 @@ export function Segment({
   );
 }
 
-interface GridSteps {
+export interface GridSteps {
   fine: number;
   coarse: number;
 }

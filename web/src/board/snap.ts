@@ -9,6 +9,8 @@ export interface Spot {
   on?: string;
   /** Where two curves cross: the other one. */
   also?: string;
+  /** Typed, across and up: it stays there. */
+  fixed?: boolean;
   /** A line from the place before touches the curve here. */
   touches?: string;
   level?: "horizontal" | "vertical";

@@ -10,13 +10,16 @@ import { useFloor, useHead, useStatus } from "../floor/context";
 import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
 import { joins, type Spot } from "./snap";
 import { placedOn } from "./placed";
-import { SCALE_PICTURE, TOOLS, type Tool } from "./tools";
+import type { Box } from "./gathered";
+import { lasting, PLACE, placedBy, SCALE_PICTURE, TOOLS, type Tool } from "./tools";
 import { useTyped, type Field } from "../sheet/useTyped";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
 export interface Doing {
   tool: string | null;
   picks: readonly Spot[];
+  /** How many picks there will be once those that were just made are taken. */
+  ahead: number;
   picked: readonly string[];
   /** What a hold in the list is on, while it is pointed at. */
   lit: readonly string[];
@@ -25,6 +28,8 @@ export interface Doing {
   pointer: Spot | null;
   /** What is being dragged. */
   drag: string | null;
+  /** Drawn round what is to be picked. */
+  box: Box | null;
   grid: boolean;
   underlay: boolean;
   /** Seen from behind. */
@@ -40,11 +45,13 @@ export interface Doing {
 const IDLE: Doing = {
   tool: null,
   picks: [],
+  ahead: 0,
   picked: [],
   lit: [],
   typed: {},
   pointer: null,
   drag: null,
+  box: null,
   grid: true,
   underlay: true,
   mirrored: false,
@@ -113,12 +120,19 @@ export function useBoard(section: Step) {
       store.setState({ tool: id, scaled, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
     [store],
   );
-  const told = useTyped(tool?.fields ?? OFFSET, doing.typed);
+  const fields = useMemo(() => (tool ? [...(tool.fields ?? []), ...PLACE] : OFFSET), [tool]);
+  const told = useTyped(fields, doing.typed);
   /** Comes to an end when what the tool makes of the picks is kept, or refused. */
   const make = useCallback(
-    async (picks: readonly Spot[], done: boolean) => {
+    async (offered: readonly Spot[], done: boolean) => {
       if (!tool) return;
-      const typed = await told(store.getState().typed);
+      const texts = store.getState().typed;
+      // what is typed from now on is for the next pick
+      if (tool.group === "draw") store.setState({ typed: {} });
+      const again = (left: Doing["typed"]) => store.setState((now) => ({ typed: { ...left, ...now.typed } }));
+      const typed = await told(texts);
+      const newest = offered.at(-1);
+      const picks = done || !newest ? offered : [...offered.slice(0, -1), placedBy(newest, typed)];
       if (tool.id === SCALE_PICTURE.id) {
         const [a, b] = picks;
         store.setState({ picks });
@@ -132,21 +146,26 @@ export function useBoard(section: Step) {
         choose(null);
         return;
       }
-      const acts = tool.make(picks, typed, done);
+      const acts = tool.make(picks, typed, drawn, done);
       if (acts === null) {
         store.setState({ picks: done ? [] : picks });
+        again(lasting(texts));
         return;
       }
       const last = picks.at(-1);
-      store.setState({ picks: tool.goesOn && last ? [last] : [] });
-      if (!acts.length) return;
+      // what makes nothing was picked by mistake
+      store.setState({ picks: !acts.length ? picks.slice(0, -1) : tool.goesOn && last ? [last] : [] });
+      if (!acts.length) {
+        again(lasting(texts));
+        return;
+      }
       const before = new Set(Object.keys(drawn.points));
       const kept = await act(acts);
       if (kept === null) {
         store.setState({ picks: [] });
+        again(texts);
         return;
       }
-      if (tool.group === "draw") store.setState({ typed: {} });
       if (tool.goesOn && last && !last.point) {
         // the chain goes on from the point that was just made
         const shape = kept.document.steps.find((s) => s.id === section.id)?.params["shape"] as {
@@ -161,7 +180,15 @@ export function useBoard(section: Step) {
     [tool, store, act, section, drawn, told, change, choose],
   );
   /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
-  const offer = useCallback((picks: readonly Spot[], done = false) => during(make(picks, done)), [during, make]);
+  const offer = useCallback(
+    async (picks: readonly Spot[], done = false) => {
+      const ends = done || !tool || (picks.length >= tool.asks.length && !tool.goesOn);
+      store.setState({ ahead: ends ? 0 : picks.length });
+      await during(make(picks, done));
+      store.setState({ ahead: 0 });
+    },
+    [during, make, store, tool],
+  );
   const drag = useCallback(
     (thing: string, to: XY, acts: Act[], joined: Act[] = []) => {
       live.preview(design.revision, edit(acts));
@@ -184,6 +211,15 @@ export function useBoard(section: Step) {
       if (radius > 0) drag(circle.id, to, [{ act: "resize", curve: circle.id, radius }]);
     },
     [drag, drawn],
+  );
+  /** Things pulled along together, as they stand to each other. */
+  const carry = useCallback(
+    (grabbed: string, points: Readonly<Record<string, XY>>, [dx, dy]: XY) => {
+      const moved = Object.entries(points).map(([id, [x, y]]): [string, [number, number]] => [id, [x + dx, y + dy]]);
+      const first = moved[0]?.[1];
+      if (first) drag(grabbed, first, [{ act: "pull", points: Object.fromEntries(moved) }]);
+    },
+    [drag],
   );
   const release = useCallback(
     (things: readonly string[]) => during(cut((base, id) => api.release(id, base, section.id, [...things]))),
@@ -216,6 +252,7 @@ export function useBoard(section: Step) {
     offer,
     pull,
     resize,
+    carry,
     release,
     letGo,
     told,

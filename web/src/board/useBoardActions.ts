@@ -3,34 +3,18 @@ import { useNavigate } from "react-router";
 import { useFloor, useHead } from "../floor/context";
 import { designActions } from "../floor/designActions";
 import type { Action } from "../reach/actions";
+import { KEYS, PULL } from "./keys";
 import { TOOLS } from "./tools";
 import type { BoardState } from "./useBoard";
 
-/** Keys of the tools, by their ids. */
-const KEYS: Record<string, string> = {
-  line: "d l",
-  arc: "d a",
-  arc3: "d 3",
-  circle: "d c",
-  ellipse: "d e",
-  rectangle: "d r",
-  polygon: "d p",
-  slot: "d s",
-  spline: "d t",
-  poles: "d b",
-  point: "d o",
-  trace: "c i",
-  trim: "c t",
-  extend: "c e",
-  split: "c p",
-  fillet: "c f",
-  chamfer: "c c",
-};
 const ALIKE: Record<string, string> = {
   line: "straight chain polyline",
   spline: "curve freeform batten smooth",
   poles: "curve bezier control points",
+  bend: "tangent arc hook smooth continue",
   rectangle: "box square",
+  centred: "box square middle center symmetric",
+  rounded: "box square round corners radius",
   fillet: "round corner radius",
   chamfer: "bevel corner",
   trim: "cut away erase",
@@ -60,7 +44,7 @@ export function useBoardActions(board: BoardState, back: () => void): () => Acti
     return [
       ...designActions(floor, head, () => void navigate("/")),
       { name: "Back to the floor", keys: "g f", alike: "close done body", run: back },
-      { name: "Pull and pick", keys: "d d", alike: "select move", on: tool === null, run: () => choose(null) },
+      { name: "Pull and pick", keys: PULL, alike: "select move", on: tool === null, run: () => choose(null) },
       ...TOOLS.map(({ id, title, group }) => ({
         name: `${group === "draw" ? "Draw" : "Change"}: ${title}`,
         title,

@@ -3,6 +3,8 @@ import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 
 interface Props {
+  /** By which keys find it. */
+  name?: string;
   title: string;
   value: string;
   onChange: (text: string) => void;
@@ -15,7 +17,7 @@ interface Props {
 }
 
 /** A small field for a number that steers what is drawn; what is typed counts at once. */
-export function SmallField({ title, value, onChange, hint, wrong, row, width = "100%", onEnter }: Props) {
+export function SmallField({ name, title, value, onChange, hint, wrong, row, width = "100%", onEnter }: Props) {
   return (
     <Box
       component="label"
@@ -28,6 +30,7 @@ export function SmallField({ title, value, onChange, hint, wrong, row, width = "
       {title}
       <Box
         component="input"
+        data-field={name}
         value={value}
         placeholder={hint}
         aria-invalid={wrong}

@@ -23,6 +23,7 @@ export function TypedFields({ fields, texts, told, onChange, row, width, onEnter
       {fields.map(({ name, title, hint }) => (
         <SmallField
           key={name}
+          name={name}
           title={title}
           value={texts[name] ?? ""}
           wrong={Boolean(shown[name]?.why)}

@@ -1,5 +1,5 @@
-import type { Typed, TypedNumber } from "../sheet/useTyped";
-import { apart, type XY } from "./drawing";
+import type { Typed, TypedNumber } from "../../sheet/useTyped";
+import { apart, type XY } from "../drawing";
 
 export const typedNumber = (typed: TypedNumber | undefined): number | null => typed?.worth ?? null;
 
@@ -65,4 +65,26 @@ export function polygon(center: XY, corner: XY, typed: Typed): { radius: number;
     return [center[0] + radius * Math.cos(turn), center[1] + radius * Math.sin(turn)];
   });
   return { radius, places };
+}
+
+/** A rounded rectangle: the ends of its sides, counter-clockwise from the left end of the lowest, and the centres of its corners in turn. */
+export function rounded([x0, y0]: XY, [x1, y1]: XY, r: number): { ends: XY[]; centers: XY[] } {
+  return {
+    ends: [
+      [x0 + r, y0],
+      [x1 - r, y0],
+      [x1, y0 + r],
+      [x1, y1 - r],
+      [x1 - r, y1],
+      [x0 + r, y1],
+      [x0, y1 - r],
+      [x0, y0 + r],
+    ],
+    centers: [
+      [x1 - r, y0 + r],
+      [x1 - r, y1 - r],
+      [x0 + r, y1 - r],
+      [x0 + r, y0 + r],
+    ],
+  };
 }

@@ -1,0 +1,26 @@
+/** A letter draws; with Shift it changes what is drawn. */
+export const KEYS: Record<string, string> = {
+  line: "l",
+  bend: "k",
+  arc: "a",
+  arc3: "t",
+  circle: "c",
+  ellipse: "e",
+  rectangle: "r",
+  centred: "m",
+  rounded: "u",
+  polygon: "p",
+  slot: "s",
+  spline: "b",
+  poles: "o",
+  point: "i",
+  trace: "Shift+i",
+  trim: "Shift+t",
+  extend: "Shift+e",
+  split: "Shift+p",
+  fillet: "Shift+f",
+  chamfer: "Shift+c",
+};
+
+/** To pull and pick. */
+export const PULL = "d";

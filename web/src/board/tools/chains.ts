@@ -1,0 +1,119 @@
+import { apart, type XY } from "../drawing";
+import { splineBy, splineThrough } from "../ghosts";
+import type { Spot } from "../snap";
+import { Adding } from "./adding";
+import { bent, leaving, type Bend } from "./bend";
+import { has, path, steered } from "./shapes";
+import type { Tool } from "./tool";
+
+const turned = (a: XY, b: XY): number => (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI;
+
+const LINE: Tool = {
+  id: "line",
+  title: "Line",
+  group: "draw",
+  asks: ["where it begins", "where to; Enter ends it"],
+  fields: [
+    { name: "length", title: "Length", kind: "length", from: 1 },
+    { name: "angle", title: "Angle", kind: "angle", from: 1 },
+  ],
+  goesOn: true,
+  make: ([a, b], typed) => {
+    if (!a || !b || (b.point !== undefined && b.point === a.point)) return null;
+    const to = b.point ? b : { ...b, at: steered(a.at, b.at, typed) };
+    const adding = new Adding();
+    const line = adding.curve({ type: "line", start: adding.point(a), end: adding.point(to) });
+    if (b.level && !has(typed["angle"])) adding.hold(b.level, [line]);
+    if (b.touches) adding.hold("tangent", [line, b.touches]);
+    adding.size("length", [line], typed["length"]);
+    adding.size("angle", [line], typed["angle"]);
+    return adding.acts;
+  },
+  ghost: ([a], pointer, typed) => (a ? path(a.at, steered(a.at, pointer, typed)) : ""),
+  reads: ([a], pointer) => (a ? { length: apart(a.at, pointer), angle: turned(a.at, pointer) } : {}),
+};
+
+/** An arc that goes on from the end of a line or an arc, in its direction there. */
+const BEND: Tool = {
+  id: "bend",
+  title: "Arc onwards",
+  group: "draw",
+  asks: ["an end of a line or an arc", "where to; Enter ends it"],
+  fields: [{ name: "radius", title: "Radius", kind: "length", from: 1 }],
+  goesOn: true,
+  make: ([a, b], typed, drawn) => {
+    if (!a) return null;
+    const from = leaving(drawn, a);
+    if (!from) return [];
+    if (!b || (b.point !== undefined && b.point === a.point)) return null;
+    const way = bent(from, b.at, typed["radius"]);
+    if (!way) return [];
+    const adding = new Adding();
+    const center = adding.place(way.center);
+    // its end is made last: the chain goes on from there
+    const end = adding.point(b.point || !has(typed["radius"]) ? b : { at: way.end, way: "" });
+    const [start, last] = way.left ? [adding.point(a), end] : [end, adding.point(a)];
+    const arc = adding.curve({ type: "arc", center, start, end: last });
+    adding.hold("tangent", [from.curve, arc]);
+    adding.size("radius", [arc], typed["radius"]);
+    return adding.acts;
+  },
+  ghost: ([a], pointer, typed, drawn) => {
+    const from = a && leaving(drawn, a);
+    const way = from && bent(from, pointer, typed["radius"]);
+    return way ? way.path : "";
+  },
+  reads: ([a], pointer, drawn): Partial<Record<string, number>> => {
+    const from = a && leaving(drawn, a);
+    const way: Bend | null = from ? bent(from, pointer, undefined) : null;
+    return way ? { radius: way.radius } : {};
+  },
+};
+
+function spline(type: "spline" | "poles", title: string, asks: readonly string[], least: number): Tool {
+  return {
+    id: type,
+    title,
+    group: "draw",
+    asks,
+    make: (picks, _, __, done) => {
+      const first = picks[0];
+      const last = picks.at(-1);
+      const closes = type === "spline" && picks.length > 3 && first && last && apart(first.at, last.at) < 1e-9;
+      if (!closes && !(done && picks.length >= least)) return null;
+      const adding = new Adding();
+      const kept: readonly Spot[] = closes ? picks.slice(0, -1) : picks;
+      const through = kept.map((spot) => adding.point(spot));
+      adding.curve(type === "spline" ? { type, through, closed: Boolean(closes) } : { type, poles: through });
+      return adding.acts;
+    },
+    ghost: (picks, pointer) => {
+      const [first, ...rest] = picks.map((p) => p.at);
+      if (!first) return "";
+      if (type === "poles") return splineBy([first, ...rest, pointer]);
+      const closes = rest.length > 1 && apart(first, pointer) < 1e-9;
+      return splineThrough([first, ...rest, ...(closes ? [] : [pointer])], closes);
+    },
+  };
+}
+
+const POINT: Tool = {
+  id: "point",
+  title: "Point",
+  group: "draw",
+  asks: ["where it is"],
+  make: ([a]) => {
+    if (!a) return null;
+    if (a.point) return [];
+    const adding = new Adding();
+    adding.point(a);
+    return adding.acts;
+  },
+};
+
+export const LINES: readonly Tool[] = [LINE, BEND];
+export const FREE: readonly Tool[] = [
+  spline("spline", "Spline", ["a place it goes through", "the next one; the first again closes it, Enter ends it"], 2),
+  spline("poles", "Control spline", ["a control point", "the next one, four or more; Enter ends it"], 4),
+  POINT,
+];

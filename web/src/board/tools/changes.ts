@@ -1,0 +1,82 @@
+import type { Act } from "../drawing";
+import { has, path, typedNumber } from "./shapes";
+import type { Tool } from "./tool";
+
+const TRACE: Tool = {
+  id: "trace",
+  title: "Trace",
+  group: "change",
+  asks: ["an edge of a body made before; the trace follows it"],
+  make: ([a]) => {
+    if (!a) return null;
+    return a.trace ? [{ act: "add", points: {}, curves: [{ type: "trace", of: a.trace, id: "$t" }], holds: [] }] : [];
+  },
+};
+
+const SPLIT: Tool = {
+  ...onCurve("split", "Split", "where a curve parts, or into how many equal parts", (curve, at) => ({
+    act: "split",
+    curve,
+    at,
+  })),
+  fields: [{ name: "parts", title: "Equal parts", kind: "count", from: 0 }],
+  make: ([a], { parts }) => {
+    if (!a) return null;
+    const count = typedNumber(parts);
+    const curve = a.on ?? a.middle;
+    if (!curve) return [];
+    return [{ act: "split", curve, at: count === null ? [...a.at] : null, parts: count ?? 2 } as Act];
+  },
+};
+
+/** Two places on a reference picture, and how far apart they are. */
+export const SCALE_PICTURE: Tool = {
+  id: "scale-picture",
+  title: "Scale the picture",
+  group: "change",
+  asks: ["a place on the picture", "another one", "type how far apart they are; Enter"],
+  fields: [{ name: "distance", title: "Distance", kind: "length", from: 0 }],
+  make: () => null,
+  ghost: ([a, b], pointer) => (a ? path(a.at, b?.at ?? pointer) : ""),
+};
+
+function onCurve(id: string, title: string, asks: string, act: (curve: string, at: [number, number]) => unknown): Tool {
+  return {
+    id,
+    title,
+    asks: [asks],
+    group: "change",
+    make: ([a]) => {
+      if (!a) return null;
+      const curve = a.on ?? a.middle;
+      return curve ? [act(curve, [a.at[0], a.at[1]]) as Act] : [];
+    },
+  };
+}
+
+function atCorner(id: string, title: string, field: string, act: (point: string, size: string) => unknown): Tool {
+  return {
+    id,
+    title,
+    asks: ["a corner"],
+    group: "change",
+    fields: [{ name: "size", title: field, kind: "length", from: 0 }],
+    make: ([a], { size }) => {
+      if (!a) return null;
+      return a.point && has(size) ? [act(a.point, size.text) as Act] : [];
+    },
+  };
+}
+
+export const CHANGES: readonly Tool[] = [
+  TRACE,
+  onCurve("trim", "Trim", "the part of a curve that goes", (curve, at) => ({ act: "trim", curve, at })),
+  onCurve("extend", "Extend", "a line or an arc, near the end that goes on", (curve, at) => ({
+    act: "extend",
+    curve,
+    at,
+  })),
+  SPLIT,
+  atCorner("fillet", "Fillet", "Radius", (point, radius) => ({ act: "fillet", point, radius })),
+  atCorner("chamfer", "Chamfer", "Length", (point, length) => ({ act: "chamfer", point, length })),
+];

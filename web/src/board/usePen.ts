@@ -1,0 +1,234 @@
+import { useRef, type MouseEvent, type PointerEvent } from "react";
+import { apart, type Curve, type XY } from "./drawing";
+import { chainOf, inBox, pointsUnder, type Box } from "./gathered";
+import { snap, type Spot } from "./snap";
+import type { BoardState } from "./useBoard";
+import type { Seen } from "./useLook";
+import type { Look } from "./sheetLook";
+import type { Underlay } from "./useUnderlay";
+
+const NEAR = 9;
+/** Pixels within which two picks in a row are one. */
+const SAME = 3;
+/** Pixels from which on a press that goes on is a stroke: it draws from where it began to where it ends. */
+const STROKE = 12;
+
+/** What the hand holds while it is down. */
+type Held =
+  | { kind: "sheet"; look: Look }
+  | { kind: "place"; spot: Spot }
+  | { kind: "point"; point: string }
+  | { kind: "rim"; circle: Curve }
+  | { kind: "things"; grabbed: string; points: Record<string, XY>; from: XY }
+  | { kind: "box"; from: XY };
+
+interface Press {
+  held: Held;
+  x: number;
+  y: number;
+  moved: boolean;
+  /** What is drawn began where the hand came down. */
+  stroke: boolean;
+}
+
+const nameOf = (element: Element | null | undefined, what: "point" | "curve" | "region"): string | null =>
+  element?.closest(`[data-${what}]`)?.getAttribute(`data-${what}`) ?? null;
+
+/** The hand on the sheet: what it picks, pulls, draws and gathers. */
+export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
+  const { doing, store, drawn, tool, offer, act, pull, resize, carry, letGo } = board;
+  const { look, grid, toSheet, pan } = seen;
+  const { scale } = look;
+  const press = useRef<Press | null>(null);
+
+  const spotAt = (event: PointerEvent, without?: ReadonlySet<string>): Spot => {
+    const pointer = toSheet(event);
+    // while the sheet holds the pointer, every event says that it is on the sheet
+    const target = document.elementFromPoint(event.clientX, event.clientY) ?? event.currentTarget;
+    const curve = nameOf(target, "curve") ?? undefined;
+    const found = snap(pointer, drawn, {
+      near: NEAR * scale,
+      grid: doing.grid && !event.altKey ? grid.fine : 0,
+      from: doing.picks.at(-1)?.at,
+      ...(without ? { without } : {}),
+      under: doing.underlay ? underlay.spots : [],
+    });
+    if (tool?.id === "trace") {
+      const named = target.closest("[data-trace]")?.getAttribute("data-trace") ?? "";
+      // names of edges have bars in them too
+      const bar = named.indexOf("|");
+      const [step, part] = bar < 0 ? [] : [named.slice(0, bar), named.slice(bar + 1)];
+      return { at: pointer, way: step ? "edge" : "", ...(step && part ? { trace: { step, part } } : {}) };
+    }
+    if (tool?.group === "change" && !["fillet", "chamfer"].includes(tool.id)) {
+      const on = curve ?? found.on ?? found.middle;
+      return { at: pointer, way: on ? "curve" : "", ...(on ? { on } : {}) };
+    }
+    if (tool && curve && !found.point && !found.middle && !found.on && found.way !== "underlay")
+      return { ...found, on: curve, way: "on the curve" };
+    return found;
+  };
+
+  /** What a press takes hold of. */
+  const taken = (event: PointerEvent): Held => {
+    if (event.button !== 0) return { kind: "sheet", look };
+    if (tool) return { kind: "place", spot: spotAt(event) };
+    const target = event.target as Element;
+    const point = nameOf(target, "point");
+    const curve = drawn.curves.find(({ id }) => id === nameOf(target, "curve"));
+    const grabbed = point ?? curve?.id;
+    if (!grabbed) return { kind: "box", from: toSheet(event) };
+    const { picked } = store.getState();
+    const together = picked.length > 1 && picked.includes(grabbed);
+    if (point && !together) return { kind: "point", point };
+    if (curve?.type === "circle" && !together) return { kind: "rim", circle: curve };
+    const places = pointsUnder(drawn, together ? picked : [grabbed]).flatMap((id): [string, XY][] => {
+      const at = drawn.points[id];
+      return at ? [[id, at]] : [];
+    });
+    // what is traced goes where its body goes
+    if (!places.length) return { kind: "box", from: toSheet(event) };
+    return { kind: "things", grabbed, points: Object.fromEntries(places), from: toSheet(event) };
+  };
+
+  const down = (event: PointerEvent<SVGSVGElement>) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    press.current = { held: taken(event), x: event.clientX, y: event.clientY, moved: false, stroke: false };
+  };
+
+  /** Whether a press that goes on draws: there is more to be picked, and nothing is yet. */
+  const strokes = tool?.group === "draw" && tool.asks.length > 1 && !doing.picks.length;
+
+  /** By whole steps of the grid, unless Alt is held. */
+  const way = (from: XY, event: PointerEvent): XY => {
+    const to = toSheet(event);
+    const step = doing.grid && !event.altKey ? grid.fine : 0;
+    const by = (axis: 0 | 1) => (step ? Math.round((to[axis] - from[axis]) / step) * step : to[axis] - from[axis]);
+    return [by(0), by(1)];
+  };
+
+  const dragged = (now: Press, event: PointerEvent): void => {
+    const { held, x, y } = now;
+    switch (held.kind) {
+      case "sheet":
+        pan(held.look, event.clientX - x, event.clientY - y);
+        break;
+      case "point": {
+        const spot = spotAt(event, new Set([held.point]));
+        pull(held.point, spot);
+        const before = store.getState().pointer;
+        // what it would be joined to is said when that changes: the sheet is not drawn anew for every move of the hand
+        if (before?.way !== spot.way || before.point !== spot.point) store.setState({ pointer: spot });
+        break;
+      }
+      case "rim":
+        resize(held.circle, spotAt(event).at);
+        break;
+      case "things":
+        carry(held.grabbed, held.points, way(held.from, event));
+        break;
+      case "box":
+        store.setState({ box: [held.from, toSheet(event)] });
+        break;
+      case "place":
+        if (!now.stroke && strokes && Math.hypot(event.clientX - x, event.clientY - y) > STROKE) {
+          now.stroke = true;
+          void offer([held.spot]);
+        }
+        store.setState({ pointer: spotAt(event) });
+    }
+  };
+
+  const move = (event: PointerEvent<SVGSVGElement>) => {
+    const { current } = press;
+    if (current && (current.moved || Math.hypot(event.clientX - current.x, event.clientY - current.y) > SAME)) {
+      current.moved = true;
+      dragged(current, event);
+      return;
+    }
+    store.setState({ pointer: spotAt(event) });
+  };
+
+  const up = (event: PointerEvent<SVGSVGElement>) => {
+    const { current } = press;
+    press.current = null;
+    if (!current) return;
+    const { held, moved, stroke } = current;
+    if (held.kind === "place") {
+      const spot = spotAt(event);
+      if (stroke) {
+        void offer([held.spot, spot]);
+        return;
+      }
+      const last = doing.picks.at(-1);
+      // the second click of two that end a curve is no place of its own
+      if (!last || apart(last.at, spot.at) > SAME * scale) void offer([...doing.picks, spot]);
+      return;
+    }
+    if (held.kind === "box" && moved) {
+      gather([held.from, toSheet(event)], event.currentTarget, event.shiftKey);
+      return;
+    }
+    if (moved) {
+      void letGo(true);
+      return;
+    }
+    if (held.kind !== "sheet") picked(event, held.kind === "point" ? held.point : null);
+  };
+
+  /** Everything that a box holds is picked; with Shift it comes to what is. */
+  const gather = (box: Box, sheet: SVGSVGElement, more: boolean) => {
+    const extent = (curve: string): Box | null => {
+      const path = sheet.querySelector<SVGPathElement>(`[data-curve="${curve}"] path`)?.getBBox();
+      return path
+        ? [
+            [path.x, path.y],
+            [path.x + path.width, path.y + path.height],
+          ]
+        : null;
+    };
+    const found = inBox(drawn, box, extent);
+    store.setState(({ picked }) => ({ box: null, picked: more ? [...new Set([...picked, ...found])] : found }));
+  };
+
+  const picked = (event: PointerEvent, point: string | null) => {
+    const more = event.shiftKey || event.ctrlKey;
+    const under = document.elementsFromPoint(event.clientX, event.clientY);
+    const thing = point ?? under.map((element) => nameOf(element, "curve")).find((id) => id) ?? null;
+    const region = under.map((element) => element.getAttribute("data-region")).find((name) => name);
+    if (!thing && region && (drawn.now?.regions.length ?? 0) > 1) takeRegion(region, event.shiftKey);
+    store.setState(({ picked }) => {
+      if (thing === null) return { picked: more ? picked : [] };
+      if (!more) return { picked: [thing] };
+      return { picked: picked.includes(thing) ? picked.filter((p) => p !== thing) : [...picked, thing] };
+    });
+  };
+
+  /** A click into an area makes it the outline; with Shift it joins those that make it, or leaves them. */
+  const takeRegion = (name: string, more: boolean) => {
+    const used = drawn.now?.regions.filter((r) => r.used).map((r) => r.name) ?? [];
+    const rest = used.filter((r) => r !== name);
+    const wanted = !more ? [name] : used.includes(name) ? rest : [...used, name];
+    if (wanted.length && wanted.join() !== used.join()) void act([{ act: "use", regions: wanted }]);
+  };
+
+  return {
+    onPointerDown: down,
+    onPointerMove: move,
+    onPointerUp: up,
+    onPointerLeave: () => {
+      // while something is being drawn, what it would be stays in sight: its numbers are typed
+      if (!doing.picks.length) store.setState({ pointer: null });
+    },
+    onDoubleClick: (event: MouseEvent) => {
+      if (tool) {
+        void offer(doing.picks, true);
+        return;
+      }
+      // the sheet held the pointer, so the event is its own
+      const curve = nameOf(document.elementFromPoint(event.clientX, event.clientY), "curve");
+      if (curve) store.setState({ picked: chainOf(drawn, curve) });
+    },
+    onContextMenu: (event: MouseEvent) => event.preventDefault(),
+  };
+}
