@@ -24,7 +24,7 @@ test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, by two at once: those of
 soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs, by two at once: up to an hour
 	WANDER_SOAK=1 $(BIN)/pytest -n 2 --dist worksteal --timeout 3600 tests/core/document tests/core/drawing/test_arrangements.py tests/core/design/test_late_references.py tests/core/design/test_late_work.py tests/core/design/test_late_references_of_sweeps.py tests/core/shaping/test_random_sweeps.py tests/core/design/test_laws_in_documents.py \
 		tests/core/shaping/test_invariance.py tests/core/shaping/test_ties.py tests/core/shaping/test_rings.py tests/core/steps/test_halves.py \
-		tests/core/solids/test_random_bodies.py tests/core/solids/test_blending.py tests/app/test_guard.py tests/app/test_listener.py tests/app/test_bodies.py tests/app/test_crashes.py tests/app/test_published_interface.py
+		tests/core/solids/test_integrals.py tests/core/solids/test_random_bodies.py tests/core/solids/test_blending.py tests/app/test_guard.py tests/app/test_listener.py tests/app/test_bodies.py tests/app/test_crashes.py tests/app/test_published_interface.py
 
 check: $(TOOLS) web/node_modules/.package-lock.json ## format, lint, types, import rules, generated types
 	$(BIN)/ruff format --check src tests bench

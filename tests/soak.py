@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import os
+from typing import TypeVar
+
+Tried = TypeVar("Tried")
 
 
-def times(short: int, long: int) -> int:
-    """How often something is tried: in the tests, and in the long version."""
+def times(short: Tried, long: Tried) -> Tried:
+    """How often something is tried, or what: in the tests, and in the long version."""
     return long if os.environ.get("WANDER_SOAK") else short

@@ -161,8 +161,10 @@ def test_a_radius_that_varies_is_the_one_that_was_asked_for() -> None:
     """By the kernel's own curvature of the face, at places along a straight edge and round a rim: at the end that the run of the edge says."""
     body, round_ = box(), rod(40.0, 20.0)
     for law in (linear(1.0, 4.0), through([(0.0, 1.0, False), (0.4, 3.0, False), (1.0, 1.5, False)])):
-        for name in (edge.name for edge in body.edges):
-            holds_along(body, name, law)
+        # one along, one across, one up; in the long version all of them
+        ways = {int(np.ptp(edge.curve.points, axis=0).argmax()): edge for edge in body.edges}
+        for edge in times(list(ways.values()), list(body.edges)):
+            holds_along(body, edge.name, law)
     for law in (
         through([(0.0, 2.0, False), (0.5, 5.0, False), (1.0, 2.0, False)]),
         through([(0.0, 2.0, False), (0.3, 5.0, False), (1.0, 2.0, False)]),
@@ -279,7 +281,7 @@ def test_an_edge_that_fades_out_is_told_before_the_kernel_is_asked() -> None:
     assert_close(np.hypot(*told.value.at[:2]), 15.0, within=1.0)
 
 
-@settings(max_examples=times(15, 200), deadline=None)
+@settings(max_examples=times(8, 200), deadline=None)
 @given(
     st.sampled_from(["rectangle", "slot", "hexagon", "rounded"]),
     st.floats(0.3, 1.6),

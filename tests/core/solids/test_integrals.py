@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from math import pi
 
@@ -19,6 +20,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Shape
 
 from tests.closeness import assert_close
 from tests.core.placed import at, body
+from tests.soak import times
 from wander.core.bodies.body import faces_of_skin
 from wander.core.bodies.measures import Measures
 from wander.core.drawing.outlines import shapes
@@ -82,7 +84,8 @@ def test_closed_forms(name: str, made: object, place: Floats) -> None:
     assert_close(told.area, area, within=1e-6, relative=True)
 
 
-@pytest.mark.parametrize("name", JOINED)
+# of the last the kernel needs twenty seconds to count it
+@pytest.mark.parametrize("name", list(JOINED)[: times(-1, len(JOINED))])
 def test_trimmed_faces_as_the_kernel_counts_them(name: str) -> None:
     shape = JOINED[name]
     inside, skin = GProp_GProps(), GProp_GProps()
@@ -98,12 +101,17 @@ def test_trimmed_faces_as_the_kernel_counts_them(name: str) -> None:
     assert_close(np.trace(told.spread) * np.eye(3) - told.spread, inertia, within=1e-7 * np.abs(inertia).max())
 
 
-def test_a_round_hole_half_through_a_ball() -> None:
-    """Half of what is left of a ball round a bore, and half a ball."""
-    told = found(BRepAlgoAPI_Cut(BALL, POST).Shape(), np.zeros(3))
-    assert_close(told.volume, 2 / 3 * pi * (1000 + 8**3), within=1e-8, relative=True)
+@pytest.mark.parametrize(
+    ("made", "within"),
+    [(lambda shape: shape, 1e-8), (splined, 1e-6), (lambda shape: splined(leaning(shape)), 1e-6)],
+    ids=["as is", "splined", "leaning"],
+)
+def test_a_round_hole_half_through_a_ball(made: Callable[[TopoDS_Shape], TopoDS_Shape], within: float) -> None:
+    """Half of what is left of a ball round a bore, and half a ball. Where splines meet the kernel's edges are as close as its own tolerance."""
+    told = found(BRepAlgoAPI_Cut(made(BALL), made(POST)).Shape(), np.zeros(3))
+    assert_close(told.volume, 2 / 3 * pi * (1000 + 8**3), within=within, relative=True)
     # zones of a ball are 2 pi r h; the bore is 8 deep, and ends flat
-    assert_close(told.area, 2 * pi * 10 * 18 + 2 * pi * 6 * 8 + 36 * pi, within=1e-8, relative=True)
+    assert_close(told.area, 2 * pi * 10 * 18 + 2 * pi * 6 * 8 + 36 * pi, within=within, relative=True)
 
 
 def read(shape: TopoDS_Shape) -> Measures:
