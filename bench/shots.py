@@ -169,21 +169,29 @@ def tarn(page: Page, server: Server) -> Floor:
 
 @shot
 def board(page: Page, server: Server) -> None:
-    """A held drawing with its sizes on the sheet."""
-    Board(tarn(page, server), "section-8")
+    """A held drawing with its sizes on the sheet, and a line under way: its numbers go along with the hand."""
+    opened = Board(tarn(page, server), "section-8")
     expect(page.get_by_test_id("freedoms")).to_have_text("Fully held")
+    opened.tool("Line")
+    opened.click((-20, -10))
+    page.mouse.move(*opened.on_screen((4, 10)))
+    expect(page.get_by_test_id("ghost")).to_be_visible()
 
 
 @shot
 def board_underlay(page: Page, server: Server) -> None:
-    """Half drawn: pencil, a chain under way, neighbours as ghosts, and what is still wrong."""
+    """Half drawn: pencil, the comb of a spline and the rods beside its point, neighbours as ghosts, and what is still wrong."""
     opened = Board(tarn(page, server), "section-8", blank=True)
     opened.tool("Spline")
     opened.click((30, -8), (26, 14), (8, 27), (-16, 24))
     page.keyboard.press("Enter")
     opened.tool("Line")
     opened.click((-16, 24), (-30, 0), (-12, -26))
+    page.keyboard.press("Enter")
+    opened.tool("Pull and pick")
     page.get_by_role("button", name="Underlay").click()
+    opened.pick(next(curve for curve in opened.shape["curves"] if curve["type"] == "spline")["through"][1])
+    expect(page.locator("[data-handle]")).to_have_count(2)
     page.mouse.move(*opened.on_screen((6, -28)))
 
 

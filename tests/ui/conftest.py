@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -77,6 +78,21 @@ class Desk:
         if self._page is not None:
             self._page.context.close()
         self._page = None
+
+
+SHOWN = 4000
+"""Letters of what a page showed that are told of a test that failed."""
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo[None]) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """With a test that failed goes what its page showed: a finding, or a word of the server, often says why."""
+    report = yield
+    page = getattr(item, "funcargs", {}).get("page")
+    if report.when == "call" and report.failed and isinstance(page, Page) and not page.is_closed():
+        with suppress(Error):
+            report.sections.append(("What the page showed", page.inner_text("body", timeout=2000)[:SHOWN]))
+    return report
 
 
 @pytest.fixture(scope="session")

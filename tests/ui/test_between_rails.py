@@ -56,6 +56,7 @@ def test_corners_out_of_step_are_paired(page: Page, server: Server) -> None:
     choose(floor, "Rails are paired by", "Corners")
     near(floor, paired, 1e-5)
     # a corner more in one of them: told, and by length it goes on
+    floor.settled()
     points = floor.params("rail-4")["shape"]["points"]
     points.insert(1, {"at": [30, -12, 0], "sharp": True})
     server.edit(floor.design, floor.revision, {"do": "set-param", "step": "rail-4", "path": ["shape", "points"], "value": points})

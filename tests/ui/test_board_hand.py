@@ -128,7 +128,7 @@ def test_a_point_dropped_on_a_line_stays_on_it(board: Board) -> None:
 
 def test_a_typed_angle_is_held(board: Board) -> None:
     board.tool("Line")
-    board.click((0, 0))
+    board.click((2, -4))
     board.type_number("Angle", "35")
     board.click((20, 20))
     wait_until(lambda: [h["type"] for h in board.shape["holds"]] == ["angle"])

@@ -88,12 +88,11 @@ def test_a_line_that_ends_where_it_touches_a_circle_stays_tangent(board: Board) 
 def test_the_offset_of_a_closed_spline_follows_it_until_it_is_released(board: Board) -> None:
     board.tool("Spline")
     board.click((30, 0), (0, 24), (-30, 0), (0, -24), (30, 0))
-    board.tool("Pull and pick")
-    spline = board.shape["curves"][0]["id"]
-    board.pick(spline)
-    board.page.get_by_label("Offset what is picked by").fill("4")
-    board.page.get_by_label("Drawing tools").get_by_role("button", name="Offset", exact=True).click()
+    board.tool("Offset")
+    board.type_number("Distance", "4")
+    board.pick(board.shape["curves"][0]["id"])
     wait_until(lambda: len(board.shape["curves"]) == 2)
+    board.tool("Pull and pick")
     offset = board.shape["curves"][1]
     assert offset["type"] == "beside"
     board.repair("which-region", "Turn the lines inside into construction")

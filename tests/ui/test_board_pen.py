@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from math import cos, pi, radians, sin
+from math import cos, hypot, pi, radians, sin
 
 import pytest
 from playwright.sync_api import expect
@@ -147,6 +147,7 @@ def test_a_slot_by_keyboard_alone(board: Board) -> None:
     keys(board, "12")
     taken(board)
     board.until_area(36 * pi + 360)
+    expect(board.page.get_by_test_id("freedoms")).to_have_text("Fully held")
     keys(board, "<Escape>", "<PageDown>")
     expect(board.page.get_by_role("status", name="Picked")).to_have_text("line 1")
     keys(board, "<PageDown>", "<PageDown>")
@@ -207,3 +208,66 @@ def test_a_hook_of_arcs_that_go_on(board: Board) -> None:
     board.page.mouse.click(x, y)
     wait_until(lambda: board.floor.revision > before)
     assert [float(hold["value"]) for hold in board.shape["holds"] if hold["type"] == "radius"] == [4]
+
+
+def test_an_offset_is_pulled_out_of_what_it_follows(board: Board) -> None:
+    """Of a closed chain outwards and inwards, of a circle; what is let go where it began makes nothing."""
+    square(board)
+    board.tool("Offset")
+    before = board.floor.revision
+    board.pull((7, -20), (7, -26), release=False)
+    wait_until(lambda: board.paper.locator("[data-curve]").count() == 8)
+    keys(board, "<Escape>")
+    board.page.mouse.up()
+    board.settle(before)
+    assert board.floor.revision == before
+    for to, distance in (((7, -26), 6.0), ((7, -14), -6.0)):
+        board.pull((7, -20), to)
+        wait_until(lambda before=before: board.floor.revision > before)
+        board.settle(before)
+        lengths = sorted(span(board, line) for line in curves(board, "line"))
+        assert_close(lengths, sorted([40.0] * 4 + [40 + 2 * distance] * 4), within=1e-6)
+        assert {abs(hold["value"]) for hold in board.shape["holds"] if hold["type"] == "distance"} == {6}
+        keys(board, "<Control+z>")
+        wait_until(lambda: len(board.shape["curves"]) == 4)
+        before = board.floor.revision
+        board.settle(before)
+
+
+def span(board: Board, line: str) -> float:
+    curve = next(c for c in board.shape["curves"] if c["id"] == line)
+    (ax, ay), (bx, by) = (board.shape["points"][curve[end]] for end in ("start", "end"))
+    return hypot(bx - ax, by - ay)
+
+
+def test_what_is_placed_on_the_origin_stays_there(board: Board) -> None:
+    keys(board, "c")
+    board.click((0, 0))
+    keys(board, "30")
+    taken(board)
+    board.until_area(225 * pi)
+    expect(board.page.get_by_test_id("freedoms")).to_have_text("Fully held")
+    # what was drawn elsewhere is dropped there
+    keys(board, "<Escape>", "l")
+    board.click((-24, 20), (24, 20))
+    keys(board, "<Escape>", "<Escape>", "d")
+    board.pick(*curves(board, "circle"))
+    keys(board, "<Delete>")
+    wait_until(lambda: not curves(board, "circle"))
+    before = board.floor.revision
+    board.pull((-24, 20), (0, 0))
+    wait_until(lambda: board.floor.revision > before)
+    ((fixed,),) = [hold["of"] for hold in board.shape["holds"] if hold["type"] == "fixed"]
+    assert_close(board.shape["points"][fixed], (0, 0), within=1e-9)
+
+
+def test_a_neighbour_is_met_all_along(floor: Floor) -> None:
+    """Between the points that its outline is shown by too; what it is called is said."""
+    board = Board(floor, "section-8")
+    keys(board, "i")
+    at = (17.5 * cos(1.03), 17.5 * sin(1.03))
+    board.click((at[0] + 0.25, at[1] + 0.1), free=True)
+    expect(board.paper.get_by_text("on Throat")).to_be_visible()
+    wait_until(lambda: board.shape.get("type") == "drawing")
+    placed_at = next(reversed(board.shape["points"].values()))
+    assert_close(hypot(*placed_at), 17.5, within=0.02)

@@ -107,11 +107,10 @@ def test_an_extended_line_meets_what_is_in_its_way(board: Board) -> None:
 def test_a_chain_is_offset_and_stays_linked(board: Board) -> None:
     rectangle(board)
     sides = [c["id"] for c in board.shape["curves"]]
-    board.tool("Pull and pick")
-    board.pick(*sides)
+    board.tool("Offset")
+    board.type_number("Distance", "5")
     before = board.floor.revision
-    board.page.get_by_label("Offset what is picked by").fill("5")
-    board.page.get_by_label("Drawing tools").get_by_role("button", name="Offset", exact=True).click()
+    board.pick(sides[0])
     wait_until(lambda: board.floor.revision > before)
     expect(board.finding("which-region")).to_be_visible()
     board.repair("which-region", "Turn the lines inside into construction")
@@ -145,9 +144,9 @@ def test_the_sheet_is_moved_scaled_and_looked_at_from_behind(board: Board) -> No
     board.page.mouse.wheel(0, -400)
     wait_until(lambda: float((board.paper.get_attribute("data-look") or "").split()[2]) < float(start[2]) * 0.7)
     moved = (board.paper.get_attribute("data-look") or "").split()
-    board.page.mouse.down()
+    board.page.mouse.down(button="right")
     board.page.mouse.move(x + 60, y + 30, steps=4)
-    board.page.mouse.up()
+    board.page.mouse.up(button="right")
     wait_until(lambda: (board.paper.get_attribute("data-look") or "").split()[0] != moved[0])
     corner = board.page.locator("[data-point] circle").first
     before = corner.bounding_box()

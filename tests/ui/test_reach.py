@@ -71,7 +71,6 @@ def test_keys_that_were_begun_don_t_run_on_into_others(floor: Floor) -> None:
 def test_the_board_by_keys_and_names(floor: Floor) -> None:
     page = floor.page
     board = Board(floor, "section-6", blank=True)
-    page.keyboard.press("d")
     page.keyboard.press("c")
     expect(page.get_by_role("button", name="Circle", exact=True)).to_have_attribute("aria-pressed", "true")
     board.click((0, 0), (20, 0))

@@ -170,10 +170,10 @@ def test_a_strip_along_an_offset_outline_has_holes_through_it(page: Page, server
     page.get_by_label("Build").get_by_text("Outline").first.click()
     page.get_by_role("button", name="Draw on the board").click()
     board = Board.opened(floor, "rail-3")
-    board.pick("c1")
     before = floor.revision
-    page.get_by_label("Offset what is picked by").fill("8")
     board.tool("Offset")
+    board.type_number("Distance", "8")
+    board.pick("c1")
     wait_until(lambda: floor.revision > before)
     board.tool("Pull and pick")
     page.keyboard.press("Escape")

@@ -35,6 +35,17 @@ def off(written: Raw, other: Raw) -> float:
     return worst
 
 
+# -- pulling ------------------------------------------------------------------------------------------------------------------
+
+
+@given(x=st.floats(-50, 50), y=st.floats(-50, 50))
+def test_what_is_fixed_as_it_is_pulled_stays_where_it_is_pulled_to(x: float, y: float) -> None:
+    held = act(polygon([(0, 0), (10, 0), (4, 8)]), {"act": "pull", "points": {"p1": [x, y]}}, {"act": "hold", "type": "fixed", "of": ["p1"]})
+    assert_close(held["points"]["p1"], (x, y), within=1e-9)
+    again = act(held, {"act": "pull", "points": {"p1": [3.0, 4.0]}})
+    assert_close(again["points"]["p1"], (x, y), within=1e-9)
+
+
 # -- corners ------------------------------------------------------------------------------------------------------------------
 
 

@@ -16,7 +16,7 @@ import { longSplines } from "../steps/splines";
 import { colours } from "../theme/colours";
 import { NARROW, SMALL } from "../theme/useRoom";
 import { numbers } from "../theme/theme";
-import { Files, OffsetTool, Tools } from "./BoardTools";
+import { Files, Tools } from "./BoardTools";
 import { HeldBy } from "./HeldBy";
 import { PicturePanel } from "../steps/picture/PicturePanel";
 import { Paper } from "./Paper";
@@ -48,7 +48,7 @@ export function Board({ section }: { section: Step }) {
           gridTemplateAreas: '"top top top" "tools paper side"',
           bgcolor: colours.panel,
           [NARROW]: { gridTemplateColumns: "148px minmax(0, 1fr) 268px" },
-          [SMALL]: { gridTemplateColumns: "136px minmax(0, 1fr) 232px" },
+          [SMALL]: { gridTemplateColumns: "124px minmax(0, 1fr) 232px" },
         }}
       >
         <Box
@@ -88,7 +88,6 @@ export function Board({ section }: { section: Step }) {
           sx={{ gridArea: "tools", borderRight: line, overflow: "auto", p: 1 }}
         >
           <Tools />
-          <OffsetTool board={board} />
           <Files section={section} />
         </Box>
         <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>

@@ -10,13 +10,12 @@ import { addPicture } from "../steps/picture/addPicture";
 import { stationOf } from "../model/outline";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
+import { SMALL } from "../theme/useRoom";
 import { ActionButton } from "../reach/ActionButton";
 import { Glyph } from "./Glyph";
 import { KEYS, PULL } from "./keys";
 import { BringIn } from "./BringIn";
-import { TypedFields } from "../sheet/TypedFields";
 import { TOOLS } from "./tools";
-import { OFFSET, type BoardState } from "./useBoard";
 
 const line = `1px solid ${colours.hairline}`;
 
@@ -29,7 +28,13 @@ const TOOL = {
   textAlign: "left",
   lineHeight: 1.3,
   "& .MuiButton-startIcon": { ml: 0, mr: 0.75 },
-  "& .MuiButton-endIcon": { ml: "auto", mr: 0, color: colours.inkSoft, "& > *": { ...numbers, fontSize: 12 } },
+  "& .MuiButton-endIcon": {
+    ml: "auto",
+    mr: 0,
+    color: colours.inkSoft,
+    "& > *": { ...numbers, fontSize: 12 },
+    [SMALL]: { display: "none" },
+  },
   '&[aria-pressed="true"]': { color: colours.buoyText, bgcolor: colours.buoyWash },
 } as const;
 
@@ -66,30 +71,6 @@ function ToolButton({ of, glyph, letter }: { of: string; glyph: string; letter: 
       endIcon={<span aria-hidden>{letter === key ? key : key.toUpperCase()}</span>}
       sx={TOOL}
     />
-  );
-}
-
-/** Offset goes by what is picked: a chain, and a distance. */
-export function OffsetTool({ board }: { board: BoardState }) {
-  const { drawn, doing, act, store } = board;
-  const curves = doing.picked.filter((id) => drawn.curves.some((c) => c.id === id));
-  const distance = doing.typed["offset"] ?? "";
-  return (
-    <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
-      <TypedFields
-        fields={OFFSET}
-        texts={doing.typed}
-        told={board.told}
-        onChange={(typed) => store.setState({ typed })}
-      />
-      <Button
-        variant="outlined"
-        disabled={!curves.length || !distance.trim()}
-        onClick={() => void act([{ act: "offset", curves, distance }])}
-      >
-        Offset
-      </Button>
-    </Box>
   );
 }
 

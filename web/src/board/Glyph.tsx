@@ -29,6 +29,7 @@ const GLYPHS: Readonly<Record<string, Drawn>> = {
   poles: { ink: "M3 16C6 3 14 3 17 16", pencil: "M3 16L6 4L14 4L17 16", dots: [[6, 4], [14, 4]] }, // prettier-ignore
   point: { pencil: "M10 4V16M4 10H16", dots: [[10, 10]] },
   trace: { pencil: "M3 16C10 16 9 7 17 7", ink: "M3 13C10 13 9 4 17 4" },
+  offset: { ink: "M3 15C6 7 12 5 17 5", buoy: "M7 17C9 12 13 10 17 10" },
   trim: { ink: "M3 12H10", pencil: "M10 4V17", buoy: "M12 12H17M13 9.5L17 14.5M17 9.5L13 14.5" },
   extend: { ink: "M3 10H8", buoy: "M8 10H15M12 7L15 10L12 13", pencil: "M17 3V17" },
   split: { ink: "M3 14L9 11.2M11.5 10L17 7", buoy: "M8 7L12.5 14" },

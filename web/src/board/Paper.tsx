@@ -11,6 +11,7 @@ import { dimensionsOf } from "./dimension";
 import type { XY } from "./drawing";
 import { MeasureLabel } from "./MeasureLabel";
 import { Grid, Segment } from "./sheetLook";
+import { Combs, Handles } from "./SplineMarks";
 import { Slip } from "./Slip";
 import { Curves, Points, Regions } from "./Things";
 import { UnderlayLayer } from "./UnderlayLayer";
@@ -97,6 +98,8 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
             </g>
           ))}
         </g>
+        <Combs drawn={drawn} picked={picked} toScreen={toScreen} />
+        {!tool && <Handles drawn={drawn} picked={picked} toScreen={toScreen} />}
         <Points drawn={drawn} chosen={chosen} toScreen={toScreen} drawing={tool !== null} />
         {wrongPlaces.map((at, i) => (
           <g key={i} data-testid="wrong-place" pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>

@@ -6,6 +6,7 @@ import { lengthNumber, trimmed } from "../model/units";
 import { TypedFields } from "../sheet/TypedFields";
 import { colours } from "../theme/colours";
 import type { XY } from "./drawing";
+import type { Spot } from "./snap";
 import { fieldsOf, PLACE, type Tool } from "./tools";
 import type { BoardState } from "./useBoard";
 import type { Seen } from "./useLook";
@@ -20,10 +21,11 @@ export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
   const { unit } = useDocument();
   const dragged = useStore(board.way, (way) => way.to);
   if (!tool) return null;
-  const { picks, pointer, typed } = doing;
+  const { picks, pointer, typed, pending } = doing;
+  const made = picks.length + pending;
   const at: XY = dragged ?? pointer?.at ?? picks.at(-1)?.at ?? [seen.look.x, seen.look.y];
   const reads = { x: at[0], y: at[1], ...tool.reads?.(picks, at, board.drawn) };
-  const fields = fieldsOf(tool, picks.length).map((field) => {
+  const fields = fieldsOf(tool, made).map((field) => {
     const read = (reads as Partial<Record<string, number>>)[field.name];
     const hint =
       read === undefined
@@ -37,10 +39,9 @@ export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
   const take = () => {
     // the next number goes to the field that is ready for it
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-    const placed = PLACE.every(({ name }) => typed[name]?.trim());
-    const last = picks.at(-1);
-    if (pointer || placed) void offer([...picks, pointer && !placed ? pointer : { at, way: "" }]);
-    else if (last) void offer([...picks, { at: [last.at[0] + 10, last.at[1]], way: "" }]);
+    const placed = PLACE.every(({ name }) => store.getState().typed[name]?.trim());
+    if (pointer || placed) void offer(pointer && !placed ? pointer : { at, way: "" });
+    else void offer(beyond);
   };
   return (
     <Box
@@ -92,6 +93,12 @@ function round(event: KeyboardEvent<HTMLElement>): void {
   event.preventDefault();
   fields[(at + (event.shiftKey ? -1 : 1) + fields.length) % fields.length]?.focus();
 }
+
+/** Level with the last place, for whoever draws by numbers alone. */
+const beyond = (picks: readonly Spot[]): Spot | null => {
+  const last = picks.at(-1);
+  return last ? { at: [last.at[0] + 10, last.at[1]], level: "horizontal", way: "" } : null;
+};
 
 const askFor = ({ asks }: Tool, picks: number): string => asks[Math.min(picks, asks.length - 1)] ?? "";
 

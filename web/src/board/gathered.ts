@@ -25,7 +25,7 @@ export function everything(drawn: Drawn): string[] {
 }
 
 /** The ends of a curve; none where it closes by itself. */
-function endsOf(curve: Curve): string[] {
+export function endsOf(curve: Curve): string[] {
   if (curve.closed) return [];
   const row = curve.through ?? (curve.type === "poles" ? (curve.poles as string[] | undefined) : undefined);
   return (row ? [row[0], row.at(-1)] : [curve.start, curve.end]).filter((p) => p !== undefined);

@@ -15,6 +15,7 @@ export const KEYS: Record<string, string> = {
   poles: "o",
   point: "i",
   trace: "Shift+i",
+  offset: "Shift+o",
   trim: "Shift+t",
   extend: "Shift+e",
   split: "Shift+p",

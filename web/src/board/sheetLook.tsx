@@ -97,7 +97,11 @@ export function Grid({
 }
 
 export function extentOf({ drawn }: BoardState, underlay: Underlay): XY[] {
-  const found: XY[] = [...Object.values(drawn.points), ...underlay.spots];
+  const found: XY[] = [
+    ...Object.values(drawn.points),
+    ...underlay.spots.map(({ at }) => at),
+    ...underlay.ghosts.flatMap(({ points }) => points),
+  ];
   return drawn.now?.box ? [...found, ...drawn.now.box] : found;
 }
 

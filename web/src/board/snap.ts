@@ -9,7 +9,7 @@ export interface Spot {
   on?: string;
   /** Where two curves cross: the other one. */
   also?: string;
-  /** Typed, across and up: it stays there. */
+  /** Typed, across and up, or the origin: it stays there. */
   fixed?: boolean;
   /** A line from the place before touches the curve here. */
   touches?: string;
@@ -28,12 +28,13 @@ interface Options {
   from?: XY | undefined;
   /** Points that are not to be met: those being dragged. */
   without?: ReadonlySet<string>;
-  /** Places of the underlay. */
-  under?: readonly XY[];
+  /** Places of the underlay, and lines of it, each with what it is. */
+  under?: readonly { at: XY; way: string }[];
+  lines?: readonly { points: readonly XY[]; way: string }[];
 }
 
-/** The place that is meant near the pointer: points first, then middles, curves, the underlay, level lines, the grid. */
-export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, under = [] }: Options): Spot {
+/** The place that is meant near the pointer: points first, then the origin, middles, curves, the underlay, level lines, the grid. */
+export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, under = [], lines = [] }: Options): Spot {
   let best: Spot | null = null;
   let least = near;
   const offer = (spot: Spot, bonus = 0) => {
@@ -45,7 +46,14 @@ export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, und
   };
   for (const [point, at] of Object.entries(drawn.points))
     if (!without?.has(point)) offer({ at, point, way: "point" }, near * 0.4);
-  for (const at of under) offer({ at, way: "underlay" }, near * 0.2);
+  offer({ at: [0, 0], fixed: true, way: "origin" }, near * 0.25);
+  for (const { at, way } of under) offer({ at, way }, near * 0.2);
+  // what only lies under the drawing is met from nearer by
+  for (const { points, way } of lines)
+    points.slice(1).forEach((end, i) => {
+      const foot = onSegment(pointer, points[i] ?? end, end);
+      if (foot) offer({ at: foot, way }, -near * 0.4);
+    });
   for (const { id, start, end } of straights(drawn, without)) {
     offer({ at: [(start[0] + end[0]) / 2, (start[1] + end[1]) / 2], middle: id, way: "middle" }, near * 0.3);
     const foot = onSegment(pointer, start, end);
@@ -85,6 +93,10 @@ export function joins(drawn: Drawn, point: string, spot: Spot): Act[] {
     drawn.holds.some((hold) => hold.type === type && hold.of[0] === point && hold.of[1] === of);
   const hold = (type: "midpoint" | "on-curve", of: string | undefined): Act[] =>
     of === undefined || held(type, of) ? [] : [{ act: "hold", type, of: [point, of] }];
+  if (spot.fixed)
+    return drawn.holds.some((hold) => hold.type === "fixed" && hold.of[0] === point)
+      ? []
+      : [{ act: "hold", type: "fixed", of: [point] }];
   if (spot.point === undefined)
     return spot.middle ? hold("midpoint", spot.middle) : [...hold("on-curve", spot.on), ...hold("on-curve", spot.also)];
   const there = spot.point;

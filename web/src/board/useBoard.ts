@@ -1,6 +1,6 @@
 import { useSnackbar } from "notistack";
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
 import { createStore } from "zustand/vanilla";
 import { api } from "../api/client";
@@ -10,6 +10,7 @@ import { useFloor, useHead, useStatus } from "../floor/context";
 import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
 import { joins, type Spot } from "./snap";
 import { placedOn } from "./placed";
+import type { Handle } from "./SplineMarks";
 import type { Box } from "./gathered";
 import { lasting, PLACE, placedBy, SCALE_PICTURE, TOOLS, type Tool } from "./tools";
 import { useTyped, type Field } from "../sheet/useTyped";
@@ -18,8 +19,8 @@ import { useTyped, type Field } from "../sheet/useTyped";
 export interface Doing {
   tool: string | null;
   picks: readonly Spot[];
-  /** How many picks there will be once those that were just made are taken. */
-  ahead: number;
+  /** How many picks were made that are not taken yet. */
+  pending: number;
   picked: readonly string[];
   /** What a hold in the list is on, while it is pointed at. */
   lit: readonly string[];
@@ -45,7 +46,7 @@ export interface Doing {
 const IDLE: Doing = {
   tool: null,
   picks: [],
-  ahead: 0,
+  pending: 0,
   picked: [],
   lit: [],
   typed: {},
@@ -68,7 +69,9 @@ export interface Way {
   joined: Act[];
 }
 /** What can be typed while no tool is chosen. */
-export const OFFSET: readonly Field[] = [{ name: "offset", title: "Offset what is picked by", kind: "length" }];
+const NO_FIELDS: readonly Field[] = [];
+/** How many times as strongly as by itself a spline can be led through a point. */
+const LONGEST = 20;
 const NO_WAY: Way = { to: null, acts: [], joined: [] };
 
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
@@ -120,15 +123,12 @@ export function useBoard(section: Step) {
       store.setState({ tool: id, scaled, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
     [store],
   );
-  const fields = useMemo(() => (tool ? [...(tool.fields ?? []), ...PLACE] : OFFSET), [tool]);
+  const fields = useMemo(() => (tool ? [...(tool.fields ?? []), ...PLACE] : NO_FIELDS), [tool]);
   const told = useTyped(fields, doing.typed);
   /** Comes to an end when what the tool makes of the picks is kept, or refused. */
   const make = useCallback(
-    async (offered: readonly Spot[], done: boolean) => {
+    async (offered: readonly Spot[], done: boolean, texts: Doing["typed"]) => {
       if (!tool) return;
-      const texts = store.getState().typed;
-      // what is typed from now on is for the next pick
-      if (tool.group === "draw") store.setState({ typed: {} });
       const again = (left: Doing["typed"]) => store.setState((now) => ({ typed: { ...left, ...now.typed } }));
       const typed = await told(texts);
       const newest = offered.at(-1);
@@ -179,19 +179,35 @@ export function useBoard(section: Step) {
     },
     [tool, store, act, section, drawn, told, change, choose],
   );
-  /** Ask the tool what these picks make; with nothing to make yet they wait for more. */
+  const latest = useRef(make);
+  useEffect(() => {
+    latest.current = make;
+  }, [make]);
+  const turn = useRef<Promise<unknown>>(Promise.resolve());
+  /** One pick more, or, with none, the end of what is drawn: in turn, for the hand may be quicker than answers. What is typed from then on is for the next. */
   const offer = useCallback(
-    async (picks: readonly Spot[], done = false) => {
-      const ends = done || !tool || (picks.length >= tool.asks.length && !tool.goesOn);
-      store.setState({ ahead: ends ? 0 : picks.length });
-      await during(make(picks, done));
-      store.setState({ ahead: 0 });
+    (asked: Spot | ((picks: readonly Spot[]) => Spot | null) | null) => {
+      const { typed } = store.getState();
+      const one = asked ? 1 : 0;
+      store.setState(({ pending }) => ({
+        pending: pending + one,
+        ...(tool?.group === "draw" ? { typed: {} } : {}),
+      }));
+      const taken = turn.current
+        .then(() => {
+          const { picks } = store.getState();
+          const spot = typeof asked === "function" ? asked(picks) : asked;
+          return latest.current(spot ? [...picks, spot] : picks, spot === null, typed);
+        })
+        .finally(() => store.setState(({ pending }) => ({ pending: pending - one })));
+      turn.current = taken.catch(() => undefined);
+      return during(taken);
     },
-    [during, make, store, tool],
+    [during, store, tool],
   );
   const drag = useCallback(
     (thing: string, to: XY, acts: Act[], joined: Act[] = []) => {
-      live.preview(design.revision, edit(acts));
+      live.preview(design.revision, acts.length ? edit(acts) : []);
       // the sheet is drawn anew when the answer comes, not for every move of the hand
       way.setState({ to, acts, joined });
       if (store.getState().drag !== thing) store.setState({ drag: thing });
@@ -221,6 +237,22 @@ export function useBoard(section: Step) {
     },
     [drag],
   );
+  /** A spline is led through one of its points another way: by a rod that is pulled. */
+  const bend = useCallback(
+    ({ curve, at, from, side, own }: Handle, to: XY) => {
+      const [dx, dy] = [side * (to[0] - from[0]), side * (to[1] - from[1])];
+      const angle = Math.round(((Math.atan2(dy, dx) * 180) / Math.PI) * 10) / 10;
+      const pull = Math.min(Math.round((Math.hypot(dx, dy) / own) * 100) / 100, LONGEST);
+      if (pull > 0) drag(`${curve} ${at}`, to, [{ act: "spline-handle", curve, at, angle, pull }]);
+    },
+    [drag],
+  );
+  /** Curves beside others, as far as they are pulled out of them; none where they would lie on them. */
+  const offset = useCallback(
+    (curves: string[], distance: number, to: XY) =>
+      drag(curves[0] ?? "", to, distance ? [{ act: "offset", curves, distance }] : []),
+    [drag],
+  );
   const release = useCallback(
     (things: readonly string[]) => during(cut((base, id) => api.release(id, base, section.id, [...things]))),
     [during, cut, section.id],
@@ -230,7 +262,7 @@ export function useBoard(section: Step) {
       if (store.getState().drag === null) return;
       const { acts, joined } = way.getState();
       // what can't be joined is left where it was let go
-      if (keep) void ((await act([...acts, ...joined])) ?? (joined.length ? await act(acts) : null));
+      if (keep && acts.length) void ((await act([...acts, ...joined])) ?? (joined.length ? await act(acts) : null));
       else live.preview(design.revision, []);
       store.setState({ drag: null });
       way.setState(NO_WAY);
@@ -253,6 +285,8 @@ export function useBoard(section: Step) {
     pull,
     resize,
     carry,
+    bend,
+    offset,
     release,
     letGo,
     told,

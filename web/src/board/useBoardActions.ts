@@ -14,7 +14,7 @@ const ALIKE: Record<string, string> = {
   bend: "tangent arc hook smooth continue",
   rectangle: "box square",
   centred: "box square middle center symmetric",
-  rounded: "box square round corners radius",
+  rounded: "box square soft",
   fillet: "round corner radius",
   chamfer: "bevel corner",
   trim: "cut away erase",

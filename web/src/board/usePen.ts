@@ -1,9 +1,13 @@
 import { useRef, type MouseEvent, type PointerEvent } from "react";
+import { useDocument } from "../floor/context";
+import { lengthNumber } from "../model/units";
+import { reachFrom } from "./beside";
 import { apart, type Curve, type XY } from "./drawing";
 import { chainOf, inBox, pointsUnder, type Box } from "./gathered";
 import { snap, type Spot } from "./snap";
 import type { BoardState } from "./useBoard";
 import type { Seen } from "./useLook";
+import { handlesOf, type Handle } from "./SplineMarks";
 import type { Look } from "./sheetLook";
 import type { Underlay } from "./useUnderlay";
 
@@ -19,7 +23,9 @@ type Held =
   | { kind: "place"; spot: Spot }
   | { kind: "point"; point: string }
   | { kind: "rim"; circle: Curve }
+  | { kind: "handle"; handle: Handle }
   | { kind: "things"; grabbed: string; points: Record<string, XY>; from: XY }
+  | { kind: "beside"; curves: string[]; reach: (at: XY) => number }
   | { kind: "box"; from: XY };
 
 interface Press {
@@ -36,10 +42,14 @@ const nameOf = (element: Element | null | undefined, what: "point" | "curve" | "
 
 /** The hand on the sheet: what it picks, pulls, draws and gathers. */
 export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
-  const { doing, store, drawn, tool, offer, act, pull, resize, carry, letGo } = board;
+  const { doing, store, drawn, tool, offer, act, pull, resize, carry, bend, offset, letGo } = board;
   const { look, grid, toSheet, pan } = seen;
   const { scale } = look;
+  const { unit } = useDocument();
   const press = useRef<Press | null>(null);
+
+  /** Met under the drawing, not in it. */
+  const underlaid = ({ way }: Spot): boolean => [...underlay.spots, ...underlay.lines].some((met) => met.way === way);
 
   const spotAt = (event: PointerEvent, without?: ReadonlySet<string>): Spot => {
     const pointer = toSheet(event);
@@ -51,7 +61,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
       grid: doing.grid && !event.altKey ? grid.fine : 0,
       from: doing.picks.at(-1)?.at,
       ...(without ? { without } : {}),
-      under: doing.underlay ? underlay.spots : [],
+      ...(doing.underlay ? { under: underlay.spots, lines: underlay.lines } : {}),
     });
     if (tool?.id === "trace") {
       const named = target.closest("[data-trace]")?.getAttribute("data-trace") ?? "";
@@ -64,7 +74,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
       const on = curve ?? found.on ?? found.middle;
       return { at: pointer, way: on ? "curve" : "", ...(on ? { on } : {}) };
     }
-    if (tool && curve && !found.point && !found.middle && !found.on && found.way !== "underlay")
+    if (tool && curve && !found.point && !found.middle && !found.on && !underlaid(found))
       return { ...found, on: curve, way: "on the curve" };
     return found;
   };
@@ -72,10 +82,18 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
   /** What a press takes hold of. */
   const taken = (event: PointerEvent): Held => {
     if (event.button !== 0) return { kind: "sheet", look };
-    if (tool) return { kind: "place", spot: spotAt(event) };
     const target = event.target as Element;
+    const along = nameOf(target, "curve");
+    if (tool?.id === "offset" && along) {
+      const curves = chainOf(drawn, along);
+      return { kind: "beside", curves, reach: reachFrom(drawn, curves) };
+    }
+    if (tool) return { kind: "place", spot: spotAt(event) };
+    const rod = target.closest("[data-handle]")?.getAttribute("data-handle");
+    const handle = rod && handlesOf(drawn, store.getState().picked).find((h) => `${h.curve} ${h.at} ${h.side}` === rod);
+    if (handle) return { kind: "handle", handle };
     const point = nameOf(target, "point");
-    const curve = drawn.curves.find(({ id }) => id === nameOf(target, "curve"));
+    const curve = drawn.curves.find(({ id }) => id === along);
     const grabbed = point ?? curve?.id;
     if (!grabbed) return { kind: "box", from: toSheet(event) };
     const { picked } = store.getState();
@@ -124,16 +142,27 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
       case "rim":
         resize(held.circle, spotAt(event).at);
         break;
+      case "handle":
+        bend(held.handle, toSheet(event));
+        break;
       case "things":
         carry(held.grabbed, held.points, way(held.from, event));
         break;
+      case "beside": {
+        const off = held.reach(toSheet(event));
+        const step = doing.grid && !event.altKey ? grid.fine : 0;
+        const distance = Math.round((step ? Math.round(off / step) * step : off) * 1e3) / 1e3;
+        offset(held.curves, distance, toSheet(event));
+        store.setState({ pointer: { at: toSheet(event), way: `${lengthNumber(distance, unit)} ${unit}` } });
+        break;
+      }
       case "box":
         store.setState({ box: [held.from, toSheet(event)] });
         break;
       case "place":
         if (!now.stroke && strokes && Math.hypot(event.clientX - x, event.clientY - y) > STROKE) {
           now.stroke = true;
-          void offer([held.spot]);
+          void offer(held.spot);
         }
         store.setState({ pointer: spotAt(event) });
     }
@@ -154,15 +183,11 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
     press.current = null;
     if (!current) return;
     const { held, moved, stroke } = current;
-    if (held.kind === "place") {
+    if (held.kind === "place" || (held.kind === "beside" && !moved)) {
       const spot = spotAt(event);
-      if (stroke) {
-        void offer([held.spot, spot]);
-        return;
-      }
-      const last = doing.picks.at(-1);
+      const last = stroke ? undefined : doing.picks.at(-1);
       // the second click of two that end a curve is no place of its own
-      if (!last || apart(last.at, spot.at) > SAME * scale) void offer([...doing.picks, spot]);
+      if (!last || apart(last.at, spot.at) > SAME * scale) void offer(spot);
       return;
     }
     if (held.kind === "box" && moved) {
@@ -173,7 +198,8 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
       void letGo(true);
       return;
     }
-    if (held.kind !== "sheet") picked(event, held.kind === "point" ? held.point : null);
+    if (held.kind === "point" || held.kind === "rim" || held.kind === "things" || held.kind === "box")
+      picked(event, held.kind === "point" ? held.point : null);
   };
 
   /** Everything that a box holds is picked; with Shift it comes to what is. */
@@ -222,7 +248,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
     },
     onDoubleClick: (event: MouseEvent) => {
       if (tool) {
-        void offer(doing.picks, true);
+        void offer(null);
         return;
       }
       // the sheet held the pointer, so the event is its own

@@ -37,11 +37,11 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1): 
       if (typing || event.defaultPrevented || event.altKey) return;
       if (event.key === "Enter" && tool && !(event.target instanceof HTMLButtonElement)) {
         event.preventDefault();
-        void offer(store.getState().picks, true);
+        void offer(null);
       } else if (tool && DIGIT.test(event.key) && !event.ctrlKey && !event.metaKey) {
         // the key goes on to the field that is ready for it
-        const { picks, ahead } = store.getState();
-        const [first] = fieldsOf(tool, Math.max(picks.length, ahead));
+        const { picks, pending } = store.getState();
+        const [first] = fieldsOf(tool, picks.length + pending);
         document.querySelector<HTMLInputElement>(`[data-slip] [data-field="${first?.name}"]`)?.focus();
       } else if (!tool) atRest(event);
     };

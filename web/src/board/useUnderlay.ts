@@ -10,15 +10,23 @@ import { intoDrawing } from "./placed";
 
 /** What lies under the drawing: other sections seen square on, where bodies cross this plane, and places of both that can be met. */
 export interface Underlay {
-  ghosts: { id: string; path: string }[];
+  ghosts: { id: string; path: string; points: XY[] }[];
   cut: string;
   /** Edges of bodies made before this section, which can be traced. */
   edges: { step: string; part: string; path: string }[];
-  spots: XY[];
+  spots: Met[];
+  /** Lines that can be met all along. */
+  lines: { way: string; points: XY[] }[];
   /** Where rails pass through this plane. */
   marks: { id: string; name: string; at: XY }[];
   /** The outline of bodies seen square on. */
   round: string;
+}
+
+/** A place that can be met, and what it is, in a word. */
+interface Met {
+  at: XY;
+  way: string;
 }
 
 interface Cut {
@@ -76,9 +84,8 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
         ) as unknown as Triple;
         return into(itself && plane?.result === "station" ? imageIn(plane, at) : at);
       });
-      return [
-        { id: status.id, path: `M${points.map((p) => p.join(" ")).join("L")}${other.closed ? "Z" : ""}`, points },
-      ];
+      const round = other.closed && points[0] ? [...points, points[0]] : points;
+      return [{ id: status.id, path: `M${round.map((p) => p.join(" ")).join("L")}`, points: round }];
     });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
   }, [steps, frame, section, plane]);
@@ -149,20 +156,20 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters, the meshes for the bodies
   }, [mesh, frame, section, still]);
 
-  return useMemo(
-    () => ({
+  return useMemo(() => {
+    const called = (id: string) =>
+      id === section.id ? "its image" : (order.find((step) => step.id === id)?.name ?? "");
+    return {
       ghosts,
       cut: cut.path,
       edges: cut.edges,
       round: cut.round,
       marks,
-      // every eighth place of an outline: enough to meet, not so many that nothing else can be met
       spots: [
-        ...marks.map((mark) => mark.at),
-        ...cut.corners,
-        ...ghosts.flatMap((g) => g.points.filter((_, i) => i % 8 === 0)),
+        ...marks.map(({ at, name }) => ({ at, way: `${name} passes` })),
+        ...cut.corners.map((at) => ({ at, way: "underlay" })),
       ],
-    }),
-    [ghosts, cut, marks],
-  );
+      lines: ghosts.map(({ id, points }) => ({ way: `on ${called(id)}`, points })),
+    };
+  }, [ghosts, cut, marks, order, section.id]);
 }

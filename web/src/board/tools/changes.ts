@@ -1,4 +1,5 @@
 import type { Act } from "../drawing";
+import { chainOf } from "../gathered";
 import { has, path, typedNumber } from "./shapes";
 import type { Tool } from "./tool";
 
@@ -68,8 +69,22 @@ function atCorner(id: string, title: string, field: string, act: (point: string,
   };
 }
 
+const OFFSET: Tool = {
+  id: "offset",
+  title: "Offset",
+  group: "change",
+  asks: ["pull it out of a curve, or type how far and click one; below 0 it goes inwards"],
+  fields: [{ name: "distance", title: "Distance", kind: "length", from: 0 }],
+  make: ([a], { distance }, drawn) => {
+    if (!a) return null;
+    const curve = a.on ?? a.middle;
+    return curve && has(distance) ? [{ act: "offset", curves: chainOf(drawn, curve), distance: distance.text }] : [];
+  },
+};
+
 export const CHANGES: readonly Tool[] = [
   TRACE,
+  OFFSET,
   onCurve("trim", "Trim", "the part of a curve that goes", (curve, at) => ({ act: "trim", curve, at })),
   onCurve("extend", "Extend", "a line or an arc, near the end that goes on", (curve, at) => ({
     act: "extend",

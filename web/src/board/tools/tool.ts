@@ -33,8 +33,9 @@ export const PLACE: readonly ToolField[] = [
 
 const NONE: readonly ToolField[] = [];
 
-/** The numbers that can be typed now, first the one that digits go to. */
-export function fieldsOf(tool: Tool, picks: number): readonly ToolField[] {
+/** The numbers that can be typed now, first the one that digits go to. made: how many picks; once there are all, it begins anew. */
+export function fieldsOf(tool: Tool, made: number): readonly ToolField[] {
+  const picks = tool.goesOn || made < tool.asks.length ? made : 0;
   const own = tool.fields ?? NONE;
   const ready = own
     .filter(({ from }) => from !== undefined && from <= picks)

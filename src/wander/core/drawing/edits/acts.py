@@ -39,8 +39,11 @@ def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[st
     for act in acts:
         if isinstance(act, a.Pull):
             pulled |= {sheet.point(p): (x, y) for p, (x, y) in act.points.items()}
-        else:
-            _DO[type(act)](sheet, act)
+            continue
+        if isinstance(act, a.HoldThings) and act.type == "fixed":
+            # what is fixed stays where it is pulled to, not where it was
+            sheet.points |= {p: pulled[p] for p in map(sheet.known, act.of) if p in pulled}
+        _DO[type(act)](sheet, act)
     pulled = {p: to for p, to in pulled.items() if p in sheet.points}
     sheet.settle(solve(sheet.drawing(), pulled).drawing)
     return {**raw, **sheet.raw()}
