@@ -32,7 +32,6 @@ const TOOL = {
     ml: "auto",
     mr: 0,
     color: colours.inkSoft,
-    "& > *": { ...numbers, fontSize: 12 },
     [SMALL]: { display: "none" },
   },
   '&[aria-pressed="true"]': { color: colours.buoyText, bgcolor: colours.buoyWash },
@@ -59,6 +58,8 @@ export const Tools = memo(function Tools() {
   );
 });
 
+const LETTER = { ...numbers, fontSize: 12 };
+
 function ToolButton({ of, glyph, letter }: { of: string; glyph: string; letter: string }) {
   const key = letter.replace(/^Shift\+/, "");
   return (
@@ -68,7 +69,11 @@ function ToolButton({ of, glyph, letter }: { of: string; glyph: string; letter: 
       told="right"
       fullWidth
       startIcon={<Glyph of={glyph} />}
-      endIcon={<span aria-hidden>{letter === key ? key : key.toUpperCase()}</span>}
+      endIcon={
+        <span aria-hidden style={LETTER}>
+          {letter === key ? key : key.toUpperCase()}
+        </span>
+      }
       sx={TOOL}
     />
   );

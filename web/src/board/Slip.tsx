@@ -11,7 +11,7 @@ import { fieldsOf, PLACE, type Tool } from "./tools";
 import type { BoardState } from "./useBoard";
 import type { Seen } from "./useLook";
 
-const WIDTH = 214;
+const WIDTH = 240;
 const HEIGHT = 112;
 const OFF = 20;
 
