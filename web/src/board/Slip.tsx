@@ -24,7 +24,8 @@ export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
   const { picks, pointer, typed, pending } = doing;
   const made = picks.length + pending;
   const at: XY = dragged ?? pointer?.at ?? picks.at(-1)?.at ?? [seen.look.x, seen.look.y];
-  const reads = { x: at[0], y: at[1], ...tool.reads?.(picks, at, board.drawn) };
+  // where no hand is there is no place to tell
+  const reads = { ...(pointer ? { x: at[0], y: at[1] } : {}), ...tool.reads?.(picks, at, board.drawn) };
   const fields = fieldsOf(tool, made).map((field) => {
     const read = (reads as Partial<Record<string, number>>)[field.name];
     const hint =
