@@ -10,7 +10,7 @@ import { PicturesUnder } from "../steps/picture/PictureUnder";
 import { dimensionsOf } from "./dimension";
 import type { XY } from "./drawing";
 import { MeasureLabel } from "./MeasureLabel";
-import { Grid, Segment } from "./sheetLook";
+import { Grid, PAPER, Segment } from "./sheetLook";
 import { Combs, Handles } from "./SplineMarks";
 import { Slip } from "./Slip";
 import { Curves, Points, Regions } from "./Things";
@@ -21,8 +21,6 @@ import { pickedInWords, useSheetKeys } from "./useSheetKeys";
 import { useWrongPlaces } from "./useWrongPlaces";
 import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
-
-const PAPER = "#FAF7EE";
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, what is being drawn, and what it wants next. */
 export function Paper({ section, board, underlay }: { section: Step; board: BoardState; underlay: Underlay }) {

@@ -5,6 +5,7 @@ import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { bendings, controlsAt, piecesOf } from "./bezier";
 import { apart, type Drawn, type XY } from "./drawing";
+import { PAPER } from "./sheetLook";
 
 const TEETH = 10;
 /** Teeth are as long as this share of the size of the curve where it bends as a circle of that size does. */
@@ -47,7 +48,7 @@ export function Combs({ drawn, picked, toScreen }: Marked) {
           y={y + 16}
           fontSize={12}
           fill={colours.estuary}
-          stroke="#FAF7EE"
+          stroke={PAPER}
           strokeWidth={3.5}
           style={{ ...numbers, paintOrder: "stroke" }}
         >

@@ -4,6 +4,9 @@ import { apart, type XY } from "./drawing";
 import type { BoardState } from "./useBoard";
 import type { Underlay } from "./useUnderlay";
 
+/** The colour of the sheet. */
+export const PAPER = "#FAF7EE";
+
 /** mm at the middle of the sheet, and mm for each pixel. */
 export interface Look {
   x: number;

@@ -330,7 +330,7 @@ def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, don
     elif ref.step not in done:
         title, why = f"{step.name} refers to a later step", f"{target.name} comes after it; a step can only use what is made before it."
     else:
-        title, why = f"{step.name} needs a {ref.refers}", f"{target.name} is a {_result_of(target)}."
+        title, why = f"{step.name} needs a {' or a '.join(wanted)}", f"{target.name} is a {_result_of(target)}."
     candidates = [s for s in document.steps if s.id in done and _result_of(s) in wanted]
     near = get_close_matches(ref.step, [s.id for s in candidates], n=1, cutoff=0.0)
     fixes = [
