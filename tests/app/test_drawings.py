@@ -44,6 +44,26 @@ def test_curves_come_in_as_one_change_with_their_deviation(server: Server, blank
     wait_until(lambda: abs(area(server, blank) - 1600) < 1e-6)
 
 
+def test_what_would_come_in_is_seen_and_changes_nothing(server: Server, blank: str) -> None:
+    seen = server.client.post(f"/api/designs/{blank}/curves", params={"file_name": "square.txt", "unit": 10, "x": 5}, content=SQUARE)
+    assert seen.status_code == 200, seen.text
+    told = seen.json()
+    assert (told["says_unit"], told["asks_chord"], told["layers"]) == (False, False, [""])
+    assert told["box"] == [[pytest.approx(5), pytest.approx(0)], [pytest.approx(205), pytest.approx(200)]]
+    assert all(path.startswith("M") for path in told["paths"])
+    assert server.read(blank)["revision"] == 2
+    assert_problem(server.client.post(f"/api/designs/{blank}/curves", params={"file_name": "cut.csv"}, content=b"1 2\n5"), 422, "file-refused")
+    assert_problem(server.client.post("/api/designs/nowhere/curves", params={"file_name": "square.txt"}, content=SQUARE), 404, "unknown-design")
+
+
+def test_curves_come_in_place_of_what_is_drawn(server: Server, blank: str) -> None:
+    bring(server, blank, SQUARE, "square.txt")
+    found = bring(server, blank, SQUARE, "square.txt", scale=2, instead=True)
+    assert found.status_code == 200, found.text
+    wait_until(lambda: abs(area(server, blank) - 1600) < 1e-6)
+    assert found.json()["design"]["revision"] == 4
+
+
 @pytest.mark.parametrize(
     ("data", "name"),
     [

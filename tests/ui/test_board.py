@@ -19,7 +19,10 @@ from wander.core.drawing.outlines.shapes import foil
 
 def test_a_slot_is_drawn_to_numbers(floor: Floor) -> None:
     board = Board(floor, "section-8", blank=True)
-    expect(board.finding("not-closed")).to_be_visible()
+    # an empty sheet teaches how to begin, and finds no fault
+    begin = board.page.get_by_role("region", name="Begin")
+    expect(begin).to_contain_text("Digits go to its numbers")
+    expect(board.finding("not-closed")).to_have_count(0)
     board.tool("Slot")
     board.click((-20, 0))
     board.type_number("Between centres", "40")
@@ -74,9 +77,21 @@ def test_a_foil_is_brought_in_scaled_and_turned(floor: Floor, tmp_path: Path) ->
     board.page.get_by_role("button", name="Bring in").click()
     dialog = board.page.get_by_role("dialog", name="Bring in")
     dialog.get_by_test_id("curve-file").set_input_files(file)
-    dialog.get_by_label("Scaled by").fill("0.62")
-    dialog.get_by_label("Turned by (deg)").fill("-8")
-    dialog.get_by_role("button", name="Add its curves").click()
+    card = board.page.get_by_label("Bringing in")
+    expect(card.get_by_role("status")).to_contain_text("points")
+    assert_accessible(board.page)
+    card.get_by_label("Scaled by").fill("0.62")
+    # it lies on the sheet before it is taken, and goes where it is pulled
+    expect(card.get_by_role("status")).to_contain_text("62 ×")
+    card.get_by_label("Turned by (deg)").fill("-8")
+    expect(card.get_by_role("status")).to_contain_text("61.4 ×")
+    assert board.shape["curves"] == []
+    board.pull((10, 0), (30, -10))
+    expect(card.get_by_label("x (mm)")).to_have_value("20")
+    expect(card.get_by_label("y (mm)")).to_have_value("-10")
+    card.get_by_label("x (mm)").fill("")
+    card.get_by_label("y (mm)").fill("")
+    card.get_by_role("button", name="Take it").click()
     expect(board.page.get_by_text("within", exact=False).first).to_be_visible()
     board.until_area(shape.area * 0.62**2, within=0.1)
     points = np.array(list(board.shape["points"].values()))

@@ -85,7 +85,7 @@ def test_corners_are_cut_off_lines_trimmed_extended_and_split(board: Board) -> N
     board.until_area(40 * 40 - 32, within=1e-6)
     assert len(board.shape["curves"]) == 5
     board.tool("Split")
-    board.type_number("Equal parts", "4")
+    board.type_number("Equal pieces", "4")
     board.click((30, -5), free=True)
     wait_until(lambda: len(board.shape["curves"]) == 8)
     expect(board.finding("needless-split")).to_have_count(0)

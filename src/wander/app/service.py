@@ -201,13 +201,24 @@ class Service:
         head = self._head_at(design, base)
         return self.edit(design, base, [_EDIT.validate_python(edit) for edit in orjson.loads(ask(head).result())])
 
-    def bring(self, design: str, base: int, step: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> tuple[Head, Brought]:
-        """Add the curves of a file to the drawing of a section, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""
+    def look(self, design: str, data: bytes, file_name: str, placing: Placing, tolerance: float) -> bytes:
+        """What a file would bring into a drawing; nothing is changed. Raises FileRefused, UnknownDesign."""
+        self.store.head(design)
+        return self.engine.ask("look", design, data=data, file_name=file_name, placing=placing, tolerance=tolerance).result()
+
+    def bring(
+        self, design: str, base: int, step: str, data: bytes, file_name: str, placing: Placing, tolerance: float, *, instead: bool = False
+    ) -> tuple[Head, Brought]:
+        """Add the curves of a file to the drawing of a section, or put them in place of it, as one change.
+
+        Raises FileRefused, EditRefused, StaleBase, UnknownDesign.
+        """
         self._head_at(design, base)
         answer = self.engine.ask("bring", design, data=data, file_name=file_name, placing=placing, tolerance=tolerance)
         found = orjson.loads(answer.result())
         edit = Draw.model_validate({"do": "draw", "step": step, "acts": [found["act"]]})
-        return self.edit(design, base, [edit]), Brought(found["curves"], found["points"], found["deviation"])
+        empty = SetParam(do="set-param", step=step, path=["shape"], value={"type": "drawing"})
+        return self.edit(design, base, [*([empty] if instead else []), edit]), Brought(found["curves"], found["points"], found["deviation"])
 
     def add_picture(self, design: str, base: int, station: str, data: bytes, name: str) -> Head:
         """Lay a reference picture on a station, as one change. Raises FileRefused, EditRefused, StaleBase, UnknownDesign."""

@@ -91,7 +91,8 @@ def test_a_foil_of_no_size_asks_for_its_chord_and_gets_it() -> None:
     written, _ = brought(unit_foil(), "blade.dat", Placing(chord=80.0))
     [region] = regions(written)
     assert abs(region.area - FOIL.area * 0.8**2) < 0.1
-    assert abs(np.ptp([x for x, _ in written["points"].values()]) - 80) < 0.01
+    # its nose lies between two places of the file, a little before either
+    assert abs(np.ptp([x for x, _ in written["points"].values()]) - 80) < 0.02
     scaled, _ = brought(unit_foil(), "blade.dat", Placing(80.0))
     assert scaled["points"] == written["points"]
     with pytest.raises(UnreadableCurves, match="no foil"):

@@ -13,6 +13,7 @@ import type {
   Edit,
   FileFormat,
   HoldKind,
+  Looked,
   Material,
   Problem,
   Profile,
@@ -151,10 +152,39 @@ export const api = {
         body: { base_revision, ...profile },
       }),
     ),
-  bring: (design: string, base_revision: number, step: string, file: File, placing: Placing): Promise<Brought> =>
+  /** What a file would bring in; nothing is changed. */
+  look: (design: string, file: File, { layers, ...placing }: Placing): Promise<Looked> =>
+    orRefused(
+      http.POST("/api/designs/{design}/curves", {
+        params: {
+          path: { design },
+          query: { file_name: file.name, ...placing, ...(layers ? { layers: [...layers] } : {}) },
+        },
+        body: file as never,
+        bodySerializer: (body) => body,
+        headers: { "Content-Type": "application/octet-stream" },
+      }),
+    ),
+  bring: (
+    design: string,
+    base_revision: number,
+    step: string,
+    file: File,
+    { layers, ...placing }: Placing,
+    instead: boolean,
+  ): Promise<Brought> =>
     orRefused(
       http.POST("/api/designs/{design}/drawings/{step}/curves", {
-        params: { path: { design, step }, query: { base_revision, file_name: file.name, ...placing } },
+        params: {
+          path: { design, step },
+          query: {
+            base_revision,
+            file_name: file.name,
+            instead,
+            ...placing,
+            ...(layers ? { layers: [...layers] } : {}),
+          },
+        },
         body: file as never,
         bodySerializer: (body) => body,
         headers: { "Content-Type": "application/octet-stream" },
@@ -184,6 +214,10 @@ export interface Placing {
   tolerance: number;
   /** That a foil is to have, mm. */
   chord?: number;
+  /** mm in one unit of a file that does not say. */
+  unit?: number;
+  /** Those that come in; all without it. */
+  layers?: readonly string[];
 }
 
 /** How fine a mesh is asked for: within a tolerance in mm, or in so many pieces round and along; loops: shares of the length with a line besides. */

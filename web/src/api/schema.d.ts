@@ -381,66 +381,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/designs/{design}/drawings/{step}/curves": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Bring
-         * @description Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section.
-         */
-        post: operations["bring_api_designs__design__drawings__step__curves_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design}/pictures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Add Picture
-         * @description Lay a reference picture (PNG or JPEG), the body of the request, on a station.
-         */
-        post: operations["add_picture_api_designs__design__pictures_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design}/parts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Add Part
-         * @description Bring in the bodies of a STEP or STL file, the body of the request, or put one in place of another.
-         */
-        post: operations["add_part_api_designs__design__parts_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/designs/{design}/drawings/{step}": {
         parameters: {
             query?: never;
@@ -535,6 +475,86 @@ export interface paths {
         get: operations["export_api_designs__design__export_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description What a file (foil coordinates, points, DXF, SVG), the body of the request, would bring into a drawing; nothing is changed.
+         */
+        post: operations["look_api_designs__design__curves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/drawings/{step}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section.
+         */
+        post: operations["bring_api_designs__design__drawings__step__curves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Picture
+         * @description Lay a reference picture (PNG or JPEG), the body of the request, on a station.
+         */
+        post: operations["add_picture_api_designs__design__pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Part
+         * @description Bring in the bodies of a STEP or STL file, the body of the request, or put one in place of another.
+         */
+        post: operations["add_part_api_designs__design__parts_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1188,6 +1208,21 @@ export interface components {
             document: components["schemas"]["Document"];
         };
         /**
+         * Divide
+         * @description Points on a curve that part it into equal lengths, and go on doing so.
+         */
+        Divide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "divide";
+            /** Curve */
+            curve: string;
+            /** Parts */
+            parts: number;
+        };
+        /**
          * Document
          * @description A whole design. Lengths are mm and angles degrees; any number may be an expression.
          */
@@ -1237,7 +1272,7 @@ export interface components {
             /** Step */
             step: string;
             /** Acts */
-            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["AsSpline"] | components["schemas"]["Use-Output"])[];
+            acts: (components["schemas"]["Add"] | components["schemas"]["Pull"] | components["schemas"]["Resize"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["HoldThings"] | components["schemas"]["SetMeasure"] | components["schemas"]["Reading"] | components["schemas"]["SetAside"] | components["schemas"]["Drop"] | components["schemas"]["Construction"] | components["schemas"]["Trim"] | components["schemas"]["Extend"] | components["schemas"]["Split"] | components["schemas"]["Divide"] | components["schemas"]["Join"] | components["schemas"]["Fillet"] | components["schemas"]["Chamfer"] | components["schemas"]["Offset"] | components["schemas"]["Mirror"] | components["schemas"]["AddSplinePoint"] | components["schemas"]["SplineHandle"] | components["schemas"]["SplineSharp"] | components["schemas"]["SplineStraight"] | components["schemas"]["AsSpline"] | components["schemas"]["Use-Output"])[];
         };
         /**
          * DrawingFormat
@@ -1564,6 +1599,41 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * LookedOut
+         * @description What a file would bring in. paths, box: of its curves as they would lie, mm. layers: all that it has.
+         *
+         *     chord: of its foil as the file has it, mm; asks_chord: it is of no size, and is shown at some. deviation: mm that the curves leave the file.
+         */
+        LookedOut: {
+            /** Paths */
+            paths: string[];
+            /** Box */
+            box: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Layers */
+            layers: string[];
+            /** Says Unit */
+            says_unit: boolean;
+            /** Chord */
+            chord: number | null;
+            /** Asks Chord */
+            asks_chord: boolean;
+            /** Curves */
+            curves: number;
+            /** Points */
+            points: number;
+            /** Deviation */
+            deviation: number;
         };
         /**
          * Material
@@ -2024,6 +2094,24 @@ export interface components {
             ];
             /** Grade */
             grade: number | null;
+        };
+        /**
+         * SetAside
+         * @description Moves the number of a measure from where it stands by itself, mm; none: back there.
+         */
+        SetAside: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "aside";
+            /** Hold */
+            hold: string;
+            /** By */
+            by: [
+                number,
+                number
+            ] | null;
         };
         /**
          * SetDimension
@@ -3818,135 +3906,6 @@ export interface operations {
             };
         };
     };
-    bring_api_designs__design__drawings__step__curves_post: {
-        parameters: {
-            query: {
-                base_revision: number;
-                file_name: string;
-                scale?: number;
-                /** @description degrees */
-                turn?: number;
-                x?: number;
-                y?: number;
-                /** @description mm that fitted splines may leave the points */
-                tolerance?: number;
-                /** @description mm that a foil is to be long */
-                chord?: number | null;
-            };
-            header?: never;
-            path: {
-                design: string;
-                step: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BroughtOut"];
-                };
-            };
-            /** @description Default Response */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    add_picture_api_designs__design__pictures_post: {
-        parameters: {
-            query: {
-                base_revision: number;
-                station: string;
-                name: string;
-            };
-            header?: never;
-            path: {
-                design: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DesignOut"];
-                };
-            };
-            /** @description Default Response */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    add_part_api_designs__design__parts_post: {
-        parameters: {
-            query: {
-                base_revision: number;
-                file_name: string;
-                /** @description To be worked on (STEP), or only to be looked at. */
-                use?: components["schemas"]["wander__core__design__parts__Use"];
-                /** @description The step of a part or reference whose file it replaces. */
-                instead?: string | null;
-            };
-            header?: never;
-            path: {
-                design: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DesignOut"];
-                };
-            };
-            /** @description Default Response */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     drawing_api_designs__design__drawings__step__get: {
         parameters: {
             query: {
@@ -4093,6 +4052,191 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_api_designs__design__curves_post: {
+        parameters: {
+            query: {
+                file_name: string;
+                scale?: number;
+                /** @description degrees */
+                turn?: number;
+                x?: number;
+                y?: number;
+                /** @description mm that fitted splines may leave the points */
+                tolerance?: number;
+                /** @description mm that a foil is to be long */
+                chord?: number | null;
+                /** @description mm in one unit of a file that does not say */
+                unit?: number | null;
+                /** @description those that come in; all without it */
+                layers?: string[] | null;
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_api_designs__design__drawings__step__curves_post: {
+        parameters: {
+            query: {
+                file_name: string;
+                scale?: number;
+                /** @description degrees */
+                turn?: number;
+                x?: number;
+                y?: number;
+                /** @description mm that fitted splines may leave the points */
+                tolerance?: number;
+                /** @description mm that a foil is to be long */
+                chord?: number | null;
+                /** @description mm in one unit of a file that does not say */
+                unit?: number | null;
+                /** @description those that come in; all without it */
+                layers?: string[] | null;
+                base_revision: number;
+                /** @description in place of what is drawn */
+                instead?: boolean;
+            };
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_picture_api_designs__design__pictures_post: {
+        parameters: {
+            query: {
+                base_revision: number;
+                station: string;
+                name: string;
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_part_api_designs__design__parts_post: {
+        parameters: {
+            query: {
+                base_revision: number;
+                file_name: string;
+                /** @description To be worked on (STEP), or only to be looked at. */
+                use?: components["schemas"]["wander__core__design__parts__Use"];
+                /** @description The step of a part or reference whose file it replaces. */
+                instead?: string | null;
+            };
+            header?: never;
+            path: {
+                design: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
             };
             /** @description Default Response */
             default: {

@@ -42,6 +42,7 @@ export type PreviewRequest = Schemas["PreviewIn"];
 export type Version = Schemas["VersionOut"];
 export type Profile = Schemas["ProfileOut"];
 export type Brought = Schemas["BroughtOut"];
+export type Looked = Schemas["LookedOut"];
 export type BodyAt = Schemas["BodyAt"];
 export type LengthUnit = DesignDocument["unit"];
 export type FileFormat = Schemas["FileFormat"];

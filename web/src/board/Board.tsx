@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useCallback } from "react";
+import { useCallback, useState } from "react";
 import type { Step } from "../api/types";
 import { useBlame, useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
 import { makerOf, sectionSummary, stationOf } from "../model/outline";
@@ -16,12 +16,14 @@ import { longSplines } from "../steps/splines";
 import { colours } from "../theme/colours";
 import { NARROW, SMALL } from "../theme/useRoom";
 import { numbers } from "../theme/theme";
+import { BringIn } from "./BringIn";
 import { Files, Tools } from "./BoardTools";
 import { HeldBy } from "./HeldBy";
 import { PicturePanel } from "../steps/picture/PicturePanel";
 import { Paper } from "./Paper";
 import { useBoard, type BoardState } from "./useBoard";
 import { useBoardActions } from "./useBoardActions";
+import { useLanding } from "./useLanding";
 import { useUnderlay } from "./useUnderlay";
 
 const line = `1px solid ${colours.hairline}`;
@@ -33,6 +35,9 @@ export function Board({ section }: { section: Step }) {
   const board = useBoard(section);
   const { doing } = board;
   const underlay = useUnderlay(section, doing.drag !== null);
+  const landing = useLanding(section, board);
+  const [bringing, setBringing] = useState(false);
+  const bringIn = useCallback(() => setBringing(true), []);
   const back = useCallback(() => place.setState({ board: null, selected: section.id }), [place, section.id]);
   const actions = useBoardActions(board, back);
   const handing = usePlace((p) => p.open === "hand over");
@@ -88,10 +93,10 @@ export function Board({ section }: { section: Step }) {
           sx={{ gridArea: "tools", borderRight: line, overflow: "auto", p: 1 }}
         >
           <Tools />
-          <Files section={section} />
+          <Files section={section} onBringIn={bringIn} />
         </Box>
         <Box component="main" aria-label="Sheet of paper" sx={{ gridArea: "paper", position: "relative", minWidth: 0 }}>
-          <Paper section={section} board={board} underlay={underlay} />
+          <Paper section={section} board={board} underlay={underlay} landing={landing} onBringIn={bringIn} />
         </Box>
         <Box
           component="aside"
@@ -99,7 +104,7 @@ export function Board({ section }: { section: Step }) {
           sx={{ gridArea: "side", borderLeft: line, overflow: "auto", display: "flex", flexDirection: "column" }}
         >
           <Box sx={{ p: 2, display: "grid", gap: 1.5, alignContent: "start", flex: 1, minHeight: 0, overflow: "auto" }}>
-            <Findings section={section} />
+            <Findings section={section} empty={board.drawn.curves.length === 0} />
             <PicturePanel section={section} board={board} />
             <HeldBy board={board} />
             <PickedSpline section={section} board={board} />
@@ -114,6 +119,7 @@ export function Board({ section }: { section: Step }) {
             <Volume section={section} />
           </Box>
         </Box>
+        {bringing && <BringIn section={section} onFile={landing.begin} onClose={() => setBringing(false)} />}
         {handing && <HandOver onClose={() => place.setState({ open: null })} />}
       </Box>
     </Reach>
@@ -156,8 +162,10 @@ function Where({ section }: { section: Step }) {
   );
 }
 
-function Findings({ section }: { section: Step }) {
-  const findings = [...useFindings(section.id), ...useBlame(section.id)];
+/** An empty sheet teaches how to begin: that nothing is drawn on it yet is no fault. */
+function Findings({ section, empty }: { section: Step; empty: boolean }) {
+  const all = [...useFindings(section.id), ...useBlame(section.id)];
+  const findings = empty ? all.filter(({ code }) => code !== "not-closed") : all;
   return findings.map((finding) => (
     <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />
   ));

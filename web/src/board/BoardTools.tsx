@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { memo, useState } from "react";
+import { memo } from "react";
 import { api } from "../api/client";
 import type { Step } from "../api/types";
 import { saveFile } from "../app/saveFile";
@@ -14,7 +14,6 @@ import { SMALL } from "../theme/useRoom";
 import { ActionButton } from "../reach/ActionButton";
 import { Glyph } from "./Glyph";
 import { KEYS, PULL } from "./keys";
-import { BringIn } from "./BringIn";
 import { TOOLS } from "./tools";
 
 const line = `1px solid ${colours.hairline}`;
@@ -80,15 +79,14 @@ function ToolButton({ of, glyph, letter }: { of: string; glyph: string; letter: 
 }
 
 /** Curves in and out. */
-export const Files = memo(function Files({ section }: { section: Step }) {
+export const Files = memo(function Files({ section, onBringIn }: { section: Step; onBringIn: () => void }) {
   const { id, cut } = useFloor();
   const { steps } = useDocument();
   const problem = useProblem();
-  const [bringing, setBringing] = useState(false);
   const save = (format: "dxf" | "svg") => api.drawing(id, section.id, format).then(saveFile).catch(problem);
   return (
     <Box sx={{ mt: 1, pt: 1, borderTop: line, display: "grid", gap: 0.5 }}>
-      <Button variant="outlined" onClick={() => setBringing(true)}>
+      <Button variant="outlined" onClick={onBringIn}>
         Bring in
       </Button>
       <Button variant="outlined" onClick={() => void addPicture(cut, steps, stationOf(section))}>
@@ -107,7 +105,6 @@ export const Files = memo(function Files({ section }: { section: Step }) {
           </Button>
         ))}
       </Box>
-      {bringing && <BringIn section={section} onClose={() => setBringing(false)} />}
     </Box>
   );
 });

@@ -7,32 +7,41 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useMemo, useRef, useState } from "react";
-import { api, type Placing } from "../api/client";
+import { api } from "../api/client";
 import type { Profile, Step } from "../api/types";
 import { useProblem } from "../app/useProblem";
 import { useDocument, useFloor } from "../floor/context";
-import { length, lengthNumber, trimmed } from "../model/units";
+import { lengthNumber, trimmed } from "../model/units";
 import { TypedFields } from "../sheet/TypedFields";
 import { useTyped, wrongIn, type Field, type Texts } from "../sheet/useTyped";
 import { colours } from "../theme/colours";
 
-const AS_IT_IS: Placing = { scale: 1, turn: 0, x: 0, y: 0, tolerance: 0.01 };
 const NOTHING: Texts = {};
-/** Files that may hold a foil, which has a chord. */
-const POINTS = /\.(dat|txt|csv)$/i;
 const profilesQuery = { queryKey: ["profiles"], queryFn: api.profiles };
 
-/** Curves from outside: from a file, placed as it comes in, or from the library. */
-export function BringIn({ section, onClose }: { section: Step; onClose: () => void }) {
+/** Curves from outside: from a file, which is placed on the sheet, or from the library. */
+export function BringIn({
+  section,
+  onFile,
+  onClose,
+}: {
+  section: Step;
+  onFile: (file: File) => void;
+  onClose: () => void;
+}) {
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="bring-title">
       <DialogTitle id="bring-title" sx={{ fontWeight: 600, pb: 1 }}>
         Bring in
       </DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 2.5 }}>
-        <FromFile section={section} onClose={onClose} />
+        <FromFile
+          onFile={(file) => {
+            onClose();
+            onFile(file);
+          }}
+        />
         <FromLibrary section={section} onClose={onClose} />
       </DialogContent>
       <DialogActions>
@@ -44,61 +53,29 @@ export function BringIn({ section, onClose }: { section: Step; onClose: () => vo
   );
 }
 
-function FromFile({ section, onClose }: { section: Step; onClose: () => void }) {
-  const { cut } = useFloor();
-  const { unit } = useDocument();
-  const { enqueueSnackbar } = useSnackbar();
+function FromFile({ onFile }: { onFile: (file: File) => void }) {
   const chooser = useRef<HTMLInputElement>(null);
-  const [file, setFile] = useState<File | null>(null);
-  const [texts, setTexts] = useState<Texts>(NOTHING);
-  const foil = file !== null && POINTS.test(file.name);
-  const fields = useMemo(
-    (): Field[] => [
-      ...(foil ? [{ name: "chord", title: `Chord (${unit})`, kind: "length", hint: "as in the file" } as const] : []),
-      { name: "scale", title: "Scaled by", kind: "count", hint: "1" },
-      { name: "turn", title: "Turned by (deg)", kind: "angle", hint: "0" },
-      { name: "x", title: `x (${unit})`, kind: "length", hint: "0" },
-      { name: "y", title: `y (${unit})`, kind: "length", hint: "0" },
-      { name: "tolerance", title: `Within (${unit})`, kind: "length", hint: lengthNumber(AS_IT_IS.tolerance, unit) },
-    ],
-    [foil, unit],
-  );
-  const told = useTyped(fields, texts);
-  const bring = async () => {
-    const typed = await told(texts);
-    if (!file || wrongIn(typed)) return;
-    const numbers = Object.fromEntries(fields.flatMap(({ name }) => (typed[name] ? [[name, typed[name].worth]] : [])));
-    const placing = { ...AS_IT_IS, ...numbers } as Placing;
-    void cut(async (base, design) => {
-      const found = await api.bring(design, base, section.id, file, placing);
-      enqueueSnackbar(
-        `${found.curves} ${found.curves === 1 ? "curve" : "curves"} through ${found.points} points, within ${length(Math.max(found.deviation, 1e-6), unit)} of the file`,
-        { variant: "success" },
-      );
-      return found.design;
-    }).then((kept) => kept && onClose());
-  };
   return (
     <Box component="section" aria-label="From a file" sx={{ display: "grid", gap: 1 }}>
       <Typography variant="h3">From a file</Typography>
       <Typography variant="body2" color="text.secondary">
-        Foil coordinates and lists of points (.dat, .txt, .csv), DXF and SVG. Points are fitted with splines.
+        Foil coordinates and lists of points (.dat, .txt, .csv), DXF and SVG. It lies on the sheet before it is taken;
+        it can be dropped there, too.
       </Typography>
-      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", flexWrap: "wrap" }}>
+      <Box>
         <input
           ref={chooser}
           type="file"
           hidden
           data-testid="curve-file"
           accept=".dat,.txt,.csv,.dxf,.svg"
-          onChange={(event) => setFile(event.target.files?.[0] ?? null)}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) onFile(file);
+          }}
         />
-        <Button variant="outlined" onClick={() => chooser.current?.click()}>
-          {file ? file.name : "Choose a file"}
-        </Button>
-        <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} width={92} />
-        <Button variant="contained" disabled={!file || wrongIn(told.now) !== undefined} onClick={() => void bring()}>
-          Add its curves
+        <Button variant="contained" onClick={() => chooser.current?.click()}>
+          Choose a file
         </Button>
       </Box>
     </Box>

@@ -33,6 +33,7 @@ const GLYPHS: Readonly<Record<string, Drawn>> = {
   trim: { ink: "M3 12H10", pencil: "M10 4V17", buoy: "M12 12H17M13 9.5L17 14.5M17 9.5L13 14.5" },
   extend: { ink: "M3 10H8", buoy: "M8 10H15M12 7L15 10L12 13", pencil: "M17 3V17" },
   split: { ink: "M3 14L9 11.2M11.5 10L17 7", buoy: "M8 7L12.5 14" },
+  divide: { ink: "M3 15C7 15 13 13 17 4", dots: [[8.6, 13.8], [13.4, 10.6]] }, // prettier-ignore
   fillet: { pencil: "M4 10V16H10", ink: "M4 3V8A8 8 0 0 0 12 16H17" },
   chamfer: { pencil: "M4 10V16H10", ink: "M4 3V9L11 16H17" },
 };

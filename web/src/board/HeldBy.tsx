@@ -9,6 +9,7 @@ import { numbers } from "../theme/theme";
 import { SMALL } from "../theme/useRoom";
 import { holdsFor, isMeasure, measureText, named, pointsOf, type Drawn, type Hold } from "./drawing";
 import { AsSplineForm, isRound, MoveForm, SplinePointForm } from "./PickedForms";
+import { isAxis, isGround, isThere } from "./ground";
 import type { BoardState } from "./useBoard";
 
 /** Whether things follow others: an edge of a body, or whatever a hold ties them to. */
@@ -26,14 +27,17 @@ function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
 export function HeldBy({ board }: { board: BoardState }) {
   const { drawn, doing, act, store } = board;
   const { rules, holdTitle } = board;
-  const picked = doing.picked.filter((id) => drawn.points[id] || drawn.curves.some((c) => c.id === id));
+  const picked = doing.picked.filter((id) => isThere(drawn, id));
+  const own = picked.filter((id) => !isGround(id));
   const offered = picked.length ? holdsFor(rules, drawn, picked) : [];
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
   const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
   const all = drawn.curves.filter((c) => curves.includes(c.id));
   const point = picked.length === 1 && drawn.points[picked[0] ?? ""] ? picked[0] : undefined;
   const spline = drawn.curves.find((c) => c.type === "spline" && c.through?.includes(point ?? ""));
-  const axis = drawn.curves.find((c) => c.id === curves.at(-1));
+  const about = picked.at(-1) ?? "";
+  const mirrored = curves.filter((id) => id !== about);
+  const mirrors = isAxis(about) || drawn.curves.some((c) => c.id === about && c.type === "line");
   return (
     <>
       {picked.length > 0 && (
@@ -58,12 +62,10 @@ export function HeldBy({ board }: { board: BoardState }) {
                 Join
               </Button>
             )}
-            {curves.length > 1 && axis?.type === "line" && (
-              <Button
-                variant="outlined"
-                onClick={() => void act([{ act: "mirror", curves: curves.slice(0, -1), about: axis.id }])}
-              >
-                Mirror about {named(drawn, axis.id)}
+            {mirrored.length > 0 && mirrors && (
+              <Button variant="outlined" onClick={() => void act([{ act: "mirror", curves: mirrored, about }])}>
+                Mirror about {isAxis(about) ? "the " : ""}
+                {named(drawn, about)}
               </Button>
             )}
             {followsOthers(drawn, picked) && (
@@ -71,20 +73,22 @@ export function HeldBy({ board }: { board: BoardState }) {
                 Release
               </Button>
             )}
-            <Button
-              variant="outlined"
-              color="error"
-              onClick={() => {
-                store.setState({ picked: [] });
-                void act([{ act: "drop", things: [...picked] }]);
-              }}
-            >
-              Take away
-            </Button>
+            {own.length > 0 && (
+              <Button
+                variant="outlined"
+                color="error"
+                onClick={() => {
+                  store.setState({ picked: [] });
+                  void act([{ act: "drop", things: own }]);
+                }}
+              >
+                Take away
+              </Button>
+            )}
           </Box>
           {spline && point && <SplinePointForm key={point} board={board} curve={spline} point={point} />}
           {all.length === 1 && all[0] && isRound(all[0]) && <AsSplineForm board={board} curve={all[0]} />}
-          <MoveForm board={board} things={picked} />
+          {own.length > 0 && <MoveForm board={board} things={own} />}
         </Box>
       )}
       <Box>

@@ -1,9 +1,9 @@
 import Box from "@mui/material/Box";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
-import { measureText, named, type Hold } from "./drawing";
+import { measureText, named, type Hold, type XY } from "./drawing";
 import type { BoardState } from "./useBoard";
 
 /** What stands before a number that would not say by itself what it is. */
@@ -15,22 +15,31 @@ const BEFORE: Record<string, string> = {
   crest: "crest ",
 };
 
-/** A measure on the sheet: its number, typed in place. A number that only tells stands in brackets. */
+/** Pixels from which on it is pulled, not pressed. */
+const PULLED = 4;
+
+/** A measure on the sheet: its number, typed in place, pulled to where it is read best. A number that only tells stands in brackets. */
 export function MeasureLabel({
   hold,
   board,
   x,
   y,
   wrong,
+  scale,
 }: {
   hold: Hold;
   board: BoardState;
   x: number;
   y: number;
   wrong: boolean;
+  /** mm for each pixel across and up, as it is seen. */
+  scale: XY;
 }) {
   const { unit } = useDocument();
   const [draft, setDraft] = useState<string | null>(null);
+  /** Pixels that it is being pulled by. */
+  const [pulled, setPulled] = useState<XY | null>(null);
+  const press = useRef<XY | null>(null);
   const say = (value: number) => measureText(hold.type, value, unit);
   const measured = board.drawn.now?.measures[hold.id];
   const value = hold.reading ? measured : hold.value;
@@ -44,8 +53,8 @@ export function MeasureLabel({
   };
   const look = {
     position: "absolute",
-    left: x,
-    top: y,
+    left: x + (pulled?.[0] ?? 0),
+    top: y + (pulled?.[1] ?? 0),
     transform: "translate(-50%, -50%)",
     ...numbers,
     fontSize: 13,
@@ -81,7 +90,30 @@ export function MeasureLabel({
       type="button"
       aria-label={`${label}, ${shown}`}
       data-hold={hold.id}
-      onClick={() => (hold.reading ? board.store.setState({ picked: [hold.id] }) : setDraft(text.replace("°", "")))}
+      onPointerDown={(event: React.PointerEvent<HTMLButtonElement>) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        press.current = [event.clientX, event.clientY];
+      }}
+      onPointerMove={({ clientX, clientY }: React.PointerEvent) => {
+        if (!press.current) return;
+        const by: XY = [clientX - press.current[0], clientY - press.current[1]];
+        if (pulled || Math.hypot(...by) > PULLED) setPulled(by);
+      }}
+      onPointerUp={() => {
+        press.current = null;
+        if (!pulled) return;
+        const [dx, dy] = hold.aside ?? [0, 0];
+        const by: [number, number] = [dx + pulled[0] * scale[0], dy - pulled[1] * scale[1]];
+        // it stays where it was let go until the sheet has it there
+        void board.act([{ act: "aside", hold: hold.id, by }]).finally(() => setPulled(null));
+      }}
+      onPointerCancel={() => {
+        press.current = null;
+        setPulled(null);
+      }}
+      onClick={() =>
+        pulled ?? (hold.reading ? board.store.setState({ picked: [hold.id] }) : setDraft(text.replace("°", "")))
+      }
       sx={{ ...look, cursor: "text" }}
     >
       {hold.reading ? `(${shown})` : shown}

@@ -7,10 +7,13 @@ import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { PicturesUnder } from "../steps/picture/PictureUnder";
+import { Beginning } from "./Beginning";
 import { dimensionsOf } from "./dimension";
 import type { XY } from "./drawing";
 import { MeasureLabel } from "./MeasureLabel";
-import { Grid, PAPER, Segment } from "./sheetLook";
+import { Axes, Grid, PAPER, Segment } from "./sheetLook";
+import { LandingCard, LandingGhost } from "./LandingCard";
+import type { Landing } from "./useLanding";
 import { Combs, Handles } from "./SplineMarks";
 import { Slip } from "./Slip";
 import { Curves, Points, Regions } from "./Things";
@@ -22,12 +25,26 @@ import { useWrongPlaces } from "./useWrongPlaces";
 import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
+const NONE: readonly XY[] = [];
+
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, what is being drawn, and what it wants next. */
-export function Paper({ section, board, underlay }: { section: Step; board: BoardState; underlay: Underlay }) {
+export function Paper({
+  section,
+  board,
+  underlay,
+  landing,
+  onBringIn,
+}: {
+  section: Step;
+  board: BoardState;
+  underlay: Underlay;
+  landing: Landing;
+  onBringIn: () => void;
+}) {
   const { doing, drawn, loading, tool } = board;
-  const [within, seen] = useLook(board, underlay);
-  const hand = usePen(board, seen, underlay);
-  useSheetKeys(board, seen.grid, seen.flip);
+  const [within, seen] = useLook(board, underlay, landing.looked?.box ?? NONE);
+  const hand = usePen(board, seen, underlay, landing);
+  useSheetKeys(board, seen.grid, seen.flip, landing);
   const { size, look, flip, toScreen } = seen;
   const { x, y, scale } = look;
   const transform = `translate(${size.width / 2 - (flip * x) / scale} ${size.height / 2 + y / scale}) scale(${flip / scale} ${-1 / scale})`;
@@ -46,7 +63,16 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed, drawn) : "";
   const wrongPlaces = useWrongPlaces(section);
   return (
-    <Box ref={within} sx={{ position: "absolute", inset: 0, overflow: "hidden", bgcolor: PAPER, touchAction: "none" }}>
+    <Box
+      ref={within}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        const [file] = event.dataTransfer.files;
+        if (file) landing.begin(file);
+      }}
+      sx={{ position: "absolute", inset: 0, overflow: "hidden", bgcolor: PAPER, touchAction: "none" }}
+    >
       <svg
         data-testid="paper"
         data-look={`${x} ${y} ${scale}`}
@@ -55,7 +81,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
         aria-busy={doing.busy > 0 || loading}
         width={size.width}
         height={size.height}
-        style={{ display: "block", cursor: tool ? "crosshair" : "default" }}
+        style={{ display: "block", cursor: tool ? "crosshair" : landing.file ? "move" : "default" }}
         {...hand}
       >
         <defs>
@@ -64,6 +90,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
           </pattern>
         </defs>
         {doing.grid && <Grid look={look} size={size} step={seen.grid} toScreen={toScreen} />}
+        <Axes size={size} toScreen={toScreen} chosen={chosen} />
         <g transform={transform} fill="none">
           {doing.underlay && (
             <>
@@ -73,6 +100,7 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
           )}
           <Regions drawn={drawn} />
           <Curves drawn={drawn} chosen={chosen} disputed={disputed} />
+          <LandingGhost landing={landing} shift={landing.shift} />
           {ghost && (
             <path
               d={ghost}
@@ -124,9 +152,23 @@ export function Paper({ section, board, underlay }: { section: Step; board: Boar
       </svg>
       {dimensions.map(({ hold, dimension }) => {
         const [px, py] = toScreen(dimension.at);
-        return <MeasureLabel key={hold.id} hold={hold} board={board} x={px} y={py} wrong={conflicts.has(hold.id)} />;
+        return (
+          <MeasureLabel
+            key={hold.id}
+            hold={hold}
+            board={board}
+            x={px}
+            y={py}
+            wrong={conflicts.has(hold.id)}
+            scale={[flip * scale, scale]}
+          />
+        );
       })}
       <Slip board={board} seen={seen} />
+      <LandingCard landing={landing} />
+      {!loading && !tool && !landing.file && !drawn.curves.length && !Object.keys(drawn.points).length && (
+        <Beginning section={section} onBringIn={onBringIn} />
+      )}
       <Foot board={board} seen={seen} />
     </Box>
   );

@@ -135,7 +135,7 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
         )}
       </Box>
       <Box sx={{ display: "flex", gap: 0.75, alignItems: "end" }}>
-        <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} />
+        <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} onEnter={() => void set()} />
         <Button
           variant="outlined"
           disabled={(!texts["angle"]?.trim() && direction === undefined) || wrongIn(told.now) !== undefined}

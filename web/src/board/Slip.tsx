@@ -5,8 +5,9 @@ import { useDocument } from "../floor/context";
 import { lengthNumber, trimmed } from "../model/units";
 import { TypedFields } from "../sheet/TypedFields";
 import { colours } from "../theme/colours";
-import type { XY } from "./drawing";
+import { apart, type XY } from "./drawing";
 import type { Spot } from "./snap";
+import { AWAY } from "./keys";
 import { fieldsOf, PLACE, type Tool } from "./tools";
 import type { BoardState } from "./useBoard";
 import type { Seen } from "./useLook";
@@ -37,19 +38,36 @@ export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
     return { ...field, ...(hint === undefined ? {} : { hint }) };
   });
   const [px, py] = placed(seen, seen.toScreen(at), pointer !== null);
+  /** Level or upright from the last place, as the arrow points. */
+  const aim = (event: KeyboardEvent<HTMLElement>) => {
+    const way = tool.aims && made ? AWAY[event.key] : undefined;
+    if (!way || event.shiftKey || event.altKey || event.ctrlKey) return round(event);
+    event.preventDefault();
+    event.stopPropagation();
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+    const [dx, dy] = [10 * seen.flip * way[0], 10 * way[1]];
+    void offer((before) => {
+      const last = before.at(-1);
+      const level = dy ? "vertical" : "horizontal";
+      return last ? { at: [last.at[0] + dx, last.at[1] + dy], level, way: "" } : null;
+    });
+  };
   const take = () => {
     // the next number goes to the field that is ready for it
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-    const placed = PLACE.every(({ name }) => store.getState().typed[name]?.trim());
-    if (pointer || placed) void offer(pointer && !placed ? pointer : { at, way: "" });
-    else void offer(beyond);
+    const { typed: texts } = store.getState();
+    const told = Object.values(texts).some((text) => text.trim());
+    const placed = PLACE.every(({ name }) => texts[name]?.trim());
+    if (placed) void offer({ at, way: "" });
+    else if (!pointer) void offer(beyond);
+    else void offer(tool.group === "draw" && told ? (before) => towards(before, pointer) : pointer);
   };
   return (
     <Box
       component="section"
       aria-label="Tool"
       data-slip
-      onKeyDown={round}
+      onKeyDown={aim}
       sx={{
         position: "absolute",
         left: px,
@@ -99,6 +117,12 @@ function round(event: KeyboardEvent<HTMLElement>): void {
 const beyond = (picks: readonly Spot[]): Spot | null => {
   const last = picks.at(-1);
   return last ? { at: [last.at[0] + 10, last.at[1]], level: "horizontal", way: "" } : null;
+};
+
+/** Where numbers were typed the hand only shows the way: what it rests on is not meant, and where it still is on the last place, it goes level. */
+const towards = (picks: readonly Spot[], { at, level }: Spot): Spot | null => {
+  const last = picks.at(-1);
+  return last && apart(last.at, at) < 1e-9 ? beyond(picks) : { at, way: "", ...(level ? { level } : {}) };
 };
 
 const askFor = ({ asks }: Tool, picks: number): string => asks[Math.min(picks, asks.length - 1)] ?? "";

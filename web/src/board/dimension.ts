@@ -1,3 +1,4 @@
+import { AXES, isAxis, placeOf } from "./ground";
 import { apart, isMeasure, type Curve, type Drawn, type Hold, type XY } from "./drawing";
 
 /** How a measure is drawn: its number at `at`, a line it measures along, and thin lines that lead to what is measured. mm. */
@@ -11,6 +12,8 @@ const middle = (a: XY, b: XY): XY => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 
 /** A line from end to end; a foil from its nose to its tail. */
 function lineOf(id: string | undefined, drawn: Drawn): readonly [XY, XY] | null {
+  const axis = AXES[id ?? ""];
+  if (axis) return [[0, 0], axis];
   const curve = drawn.curves.find((c) => c.id === id);
   const [a, b] = [drawn.points[curve?.start ?? ""], drawn.points[curve?.end ?? ""]];
   return (curve?.type === "line" || curve?.type === "foil") && a && b ? [a, b] : null;
@@ -92,13 +95,88 @@ export function dimensionsOf(drawn: Drawn, room: number): { hold: Hold; dimensio
     return dimension ? [{ hold, dimension }] : [];
   });
   const placed: typeof measured = [];
+  // what was put somewhere by hand stands there, and the others make room
+  for (const { hold, dimension } of measured)
+    if (hold.aside) placed.push({ hold, dimension: movedBy(dimension, hold.aside) });
   for (const { hold, dimension } of measured.toSorted((a, b) => long(a.dimension) - long(b.dimension))) {
+    if (hold.aside) continue;
     let found = dimension;
     for (let row = 2; row <= ROWS && placed.some((other) => covers(found.at, other.dimension.at)); row++)
       found = dimensionOf(hold, drawn, room * row) ?? dimension;
     placed.push({ hold, dimension: found });
   }
   return placed;
+}
+
+/** Whether an arc runs through a direction from its centre, radians. */
+function sweeps(curve: Curve, drawn: Drawn, turn: number): boolean {
+  const [c, a, b] = [curve.center, curve.start, curve.end].map((id) => drawn.points[id ?? ""]);
+  if (!c || !a || !b) return false;
+  const begin = Math.atan2(a[1] - c[1], a[0] - c[0]);
+  const past = (to: number) => (to - begin + 4 * Math.PI) % (2 * Math.PI);
+  return past(turn) <= past(Math.atan2(b[1] - c[1], b[0] - c[0]));
+}
+
+/** From the outermost place on one side to that on the other, where something round is measured over all. */
+function overAll(hold: Hold, drawn: Drawn): [XY, XY] | null {
+  const curves = hold.of.flatMap((id) => drawn.curves.filter((c) => c.id === id));
+  if (!curves.some(({ type }) => type === "arc" || type === "circle")) return null;
+  const axis = hold.type === "across" ? 0 : 1;
+  const places = hold.of.flatMap((id): XY[] => {
+    const curve = curves.find((c) => c.id === id);
+    const ends = (curve ? [curve.start, curve.end] : [id]).flatMap((p) =>
+      p && drawn.points[p] ? [drawn.points[p]] : [],
+    );
+    const center = drawn.points[curve?.center ?? ""];
+    if (!curve || !center) return ends;
+    const r = curve.radius ?? (ends[0] ? apart(ends[0], center) : 0);
+    const outermost = [0, Math.PI].flatMap((half): XY[] => {
+      const turn = half + (axis * Math.PI) / 2;
+      const there = curve.type === "circle" || sweeps(curve, drawn, turn);
+      return there ? [[center[0] + r * Math.cos(turn), center[1] + r * Math.sin(turn)]] : [];
+    });
+    return [...ends, ...outermost];
+  });
+  const inOrder = places.toSorted((a, b) => a[axis] - b[axis]);
+  const [low, high] = [inOrder[0], inOrder.at(-1)];
+  return low && high ? [low, high] : null;
+}
+
+/** From the rim of a circle or an arc to the line or the point that it is clear of. */
+function clearOf(hold: Hold, drawn: Drawn): [XY, XY] | null {
+  const round = drawn.curves.find((c) => hold.of.includes(c.id) && c.center !== undefined && c.type !== "ellipse");
+  const other = hold.of.find((id) => id !== round?.id) ?? "";
+  const center = drawn.points[round?.center ?? ""];
+  const line = lineOf(other, drawn);
+  const point = placeOf(drawn, other);
+  if (!round || !center || !(line || point)) return null;
+  const start = drawn.points[round.start ?? ""];
+  const r = round.radius ?? (start ? apart(start, center) : 0);
+  const to = point ?? footOn(center, line as readonly [XY, XY]);
+  const off = apart(to, center) || 1;
+  return [[center[0] + ((to[0] - center[0]) * r) / off, center[1] + ((to[1] - center[1]) * r) / off], to];
+}
+
+function footOn(p: XY, [a, b]: readonly [XY, XY]): XY {
+  const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+  const t = ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / (dx * dx + dy * dy || 1);
+  return [a[0] + t * dx, a[1] + t * dy];
+}
+
+/** A measure whose number was moved: its line comes along as far as that is away from what it measures. */
+export function movedBy({ at, line, leads }: Dimension, [dx, dy]: XY): Dimension {
+  const moved: XY = [at[0] + dx, at[1] + dy];
+  if (!line || !leads.length) return { at: moved, line, leads };
+  const [a, b] = line;
+  const size = apart(a, b) || 1;
+  const n: XY = [-(b[1] - a[1]) / size, (b[0] - a[0]) / size];
+  const by = dx * n[0] + dy * n[1];
+  const off = (p: XY): XY => [p[0] + by * n[0], p[1] + by * n[1]];
+  return {
+    at: moved,
+    line: [off(a), off(b)],
+    leads: leads.map(([from, to]): readonly [XY, XY] => [from, off(to)]),
+  };
 }
 
 /** The direction that a single line is turned from: along x, from where it begins. */
@@ -166,19 +244,34 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
     ];
     return { at, line: null, leads: [] };
   }
+  const over = hold.type === "across" || hold.type === "up" ? overAll(hold, drawn) : null;
+  if (over) return beside(...over, hold.type === "across" ? [0, 1] : [1, 0], room, drawn);
+  const clear = hold.type === "distance" ? clearOf(hold, drawn) : null;
+  if (clear) return { at: middle(...clear), line: clear, leads: [] };
+  if (hold.type === "angle" && curve?.type === "arc" && center) {
+    const begin = drawn.points[curve.start ?? ""];
+    if (!begin) return null;
+    const turn =
+      Math.atan2(begin[1] - center[1], begin[0] - center[0]) + ((drawn.now?.measures[hold.id] ?? 0) * Math.PI) / 360;
+    const r = 0.5 * apart(begin, center);
+    return { at: [center[0] + r * Math.cos(turn), center[1] + r * Math.sin(turn)], line: null, leads: [] };
+  }
   if (hold.type === "distance" && curve && curve.type !== "line") {
     const ends = curve.type === "beside" ? startsOf(curve, drawn) : acrossRounds(hold, drawn);
     return ends && { at: middle(...ends), line: ends, leads: [] };
   }
   const line = lineOf(first, drawn);
   const other = lineOf(second, drawn);
-  const points = hold.of.flatMap((id) => (drawn.points[id] ? [drawn.points[id]] : []));
+  const points = hold.of.flatMap((id) => {
+    const at = placeOf(drawn, id);
+    return at ? [at] : [];
+  });
   if (hold.type === "distance" && (other ?? line) && (points.length === 1 || (line && other))) {
-    const base = (line && other ? other : (line ?? other)) as readonly [XY, XY];
-    const from = points[0] ?? middle(...(line as readonly [XY, XY]));
-    const [dx, dy] = [base[1][0] - base[0][0], base[1][1] - base[0][1]];
-    const t = ((from[0] - base[0][0]) * dx + (from[1] - base[0][1]) * dy) / (dx * dx + dy * dy || 1);
-    return beside(from, [base[0][0] + t * dx, base[0][1] + t * dy], [dx, dy], room, drawn);
+    // from the line that has a middle to the one that it lies beside
+    const [near, far] = line && other && isAxis(first ?? "") ? [other, line] : [line, other];
+    const base = (near && far ? far : (near ?? far)) as readonly [XY, XY];
+    const from = points[0] ?? middle(...(near as readonly [XY, XY]));
+    return beside(from, footOn(from, base), [base[1][0] - base[0][0], base[1][1] - base[0][1]], room, drawn);
   }
   const [a, b] = line ?? [points[0], points[1]];
   if (!a || !b) return null;

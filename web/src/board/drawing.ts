@@ -1,5 +1,6 @@
 import type { AsDrawn, HoldKind, LengthUnit, SectionSummary, Step, StepStatus } from "../api/types";
 import { sheetOf } from "../model/outline";
+import { groundTitle, isAxis } from "./ground";
 import { lengthNumber, trimmed } from "../model/units";
 import type { components } from "../api/schema";
 
@@ -39,6 +40,8 @@ export interface Hold {
   of: string[];
   value?: number | string;
   reading?: boolean;
+  /** How far its number was moved from where it stands by itself, mm. */
+  aside?: XY | null;
 }
 
 /** A drawing as the board shows it: what is written, and where everything is now. */
@@ -46,6 +49,8 @@ export interface Drawn {
   curves: Curve[];
   holds: Hold[];
   points: Record<string, XY>;
+  /** The areas that were chosen for the outline; null: the only one. */
+  use: string[] | null;
   now: DrawingSummary | null;
 }
 
@@ -54,6 +59,7 @@ interface Written {
   points?: Record<string, XY>;
   curves?: Curve[];
   holds?: Hold[];
+  use?: string[] | null;
 }
 
 const CURVES: Record<Curve["type"], string> = {
@@ -70,6 +76,8 @@ const CURVES: Record<Curve["type"], string> = {
 
 /** What a curve or a point is called on the sheet: `line 3`, `point 2`, counted among its own kind in the order they were drawn. */
 export function named(drawn: Drawn, id: string): string {
+  const ground = groundTitle(id);
+  if (ground) return ground;
   const curve = drawn.curves.find((c) => c.id === id);
   if (!curve) return `point ${Object.keys(drawn.points).indexOf(id) + 1}`;
   const kind = CURVES[curve.type];
@@ -86,7 +94,7 @@ export function drawnOf(step: Step, status: StepStatus | undefined, fresh?: AsDr
   const summary = sheetOf(status)?.drawing ?? fresh?.now ?? null;
   const kept = written.type === "drawing" ? written : {};
   const points = { ...kept.points, ...summary?.points };
-  return { curves: kept.curves ?? [], holds: kept.holds ?? [], points, now: summary };
+  return { curves: kept.curves ?? [], holds: kept.holds ?? [], points, use: kept.use ?? null, now: summary };
 }
 
 /** All points that a curve is made of. */
@@ -105,7 +113,7 @@ export function holdsFor(
   drawn: Drawn,
   picked: readonly string[],
 ): { type: string; title: string; of: string[] }[] {
-  const kind = (id: string) => drawn.curves.find((c) => c.id === id)?.type ?? "point";
+  const kind = (id: string) => (isAxis(id) ? "axis" : (drawn.curves.find((c) => c.id === id)?.type ?? "point"));
   const there = (type: string) =>
     drawn.holds.some(
       (h) => h.type === type && h.of.length === picked.length && h.of.every((id) => picked.includes(id)),

@@ -31,9 +31,11 @@ export function endsOf(curve: Curve): string[] {
   return (row ? [row[0], row.at(-1)] : [curve.start, curve.end]).filter((p) => p !== undefined);
 }
 
-/** A curve and all that go on from its ends, one after the other. */
+/** A curve and all that go on from its ends, one after the other: what is drawn for construction is no part of what is drawn in full. */
 export function chainOf(drawn: Drawn, from: string): string[] {
-  const ends = new Map(drawn.curves.map((curve) => [curve.id, endsOf(curve)]));
+  const kind = drawn.curves.find(({ id }) => id === from)?.construction ?? false;
+  const alike = drawn.curves.filter(({ construction }) => (construction ?? false) === kind);
+  const ends = new Map(alike.map((curve) => [curve.id, endsOf(curve)]));
   const meet = (a: string, b: string) => {
     const [at, there] = [drawn.points[a], drawn.points[b]];
     return a === b || (at !== undefined && there !== undefined && apart(at, there) < 1e-6);

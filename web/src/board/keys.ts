@@ -19,8 +19,17 @@ export const KEYS: Record<string, string> = {
   trim: "Shift+t",
   extend: "Shift+e",
   split: "Shift+p",
+  divide: "Shift+d",
   fillet: "Shift+f",
   chamfer: "Shift+c",
+};
+
+/** Which way the arrow keys point. */
+export const AWAY: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowDown: [0, -1],
+  ArrowUp: [0, 1],
 };
 
 /** To pull and pick. */

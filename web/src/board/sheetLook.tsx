@@ -1,6 +1,7 @@
 import { millimetres } from "../model/units";
 import { colours } from "../theme/colours";
 import { apart, type XY } from "./drawing";
+import { ORIGIN } from "./ground";
 import type { BoardState } from "./useBoard";
 import type { Underlay } from "./useUnderlay";
 
@@ -66,37 +67,62 @@ export function Grid({
   const [halfW, halfH] = [(size.width / 2) * look.scale, (size.height / 2) * look.scale];
   for (let gx = Math.ceil((look.x - halfW) / step.coarse) * step.coarse; gx <= look.x + halfW; gx += step.coarse) {
     const px = toScreen([gx, 0])[0];
-    const axis = Math.abs(gx) < step.fine / 2;
+    if (Math.abs(gx) < step.fine / 2) continue;
     lines.push(
-      <line
-        key={`x${gx}`}
-        x1={px}
-        x2={px}
-        y1={0}
-        y2={size.height}
-        stroke={axis ? colours.inkSoft : colours.hairline}
-        strokeOpacity={axis ? 0.7 : 0.6}
-        strokeDasharray={axis ? "14 4 2 4" : undefined}
-      />,
+      <line key={`x${gx}`} x1={px} x2={px} y1={0} y2={size.height} stroke={colours.hairline} strokeOpacity={0.6} />,
     );
   }
   for (let gy = Math.ceil((look.y - halfH) / step.coarse) * step.coarse; gy <= look.y + halfH; gy += step.coarse) {
     const py = toScreen([0, gy])[1];
-    const axis = Math.abs(gy) < step.fine / 2;
+    if (Math.abs(gy) < step.fine / 2) continue;
     lines.push(
-      <line
-        key={`y${gy}`}
-        y1={py}
-        y2={py}
-        x1={0}
-        x2={size.width}
-        stroke={axis ? colours.inkSoft : colours.hairline}
-        strokeOpacity={axis ? 0.7 : 0.6}
-        strokeDasharray={axis ? "14 4 2 4" : undefined}
-      />,
+      <line key={`y${gy}`} y1={py} y2={py} x1={0} x2={size.width} stroke={colours.hairline} strokeOpacity={0.6} />,
     );
   }
   return <g pointerEvents="none">{lines}</g>;
+}
+
+/** The axes: lines of their own, unlike what is drawn for construction, that can be picked and held to. */
+export function Axes({
+  size,
+  toScreen,
+  chosen,
+}: {
+  size: { width: number; height: number };
+  toScreen: (p: XY) => XY;
+  chosen: ReadonlySet<string>;
+}) {
+  const [ox, oy] = toScreen([0, 0]);
+  const lines = [
+    { id: "x-axis", d: `M0 ${oy}H${size.width}` },
+    { id: "y-axis", d: `M${ox} 0V${size.height}` },
+  ];
+  return (
+    <g fill="none">
+      {lines.map(({ id, d }) => (
+        <g key={id} data-ground={id}>
+          <path d={d} stroke="transparent" strokeWidth={9} pointerEvents="stroke" />
+          <path
+            d={d}
+            pointerEvents="none"
+            stroke={chosen.has(id) ? colours.buoy : colours.inkSoft}
+            strokeOpacity={chosen.has(id) ? 1 : 0.55}
+            strokeWidth={chosen.has(id) ? 2 : 1}
+          />
+        </g>
+      ))}
+      <g data-ground={ORIGIN} transform={`translate(${ox} ${oy})`}>
+        <circle r={9} fill="transparent" pointerEvents="all" />
+        <circle
+          r={4.5}
+          fill={PAPER}
+          stroke={chosen.has(ORIGIN) ? colours.buoy : colours.inkSoft}
+          strokeWidth={chosen.has(ORIGIN) ? 2 : 1}
+          pointerEvents="none"
+        />
+      </g>
+    </g>
+  );
 }
 
 export function extentOf({ drawn }: BoardState, underlay: Underlay): XY[] {

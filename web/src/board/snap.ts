@@ -78,13 +78,39 @@ export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, und
       for (const at of touching(from, center, radius))
         if (holds(at)) offer({ at, on: id, touches: id, way: "tangent" }, near * 0.3);
   if (best) return best;
-  const onGrid = (value: number) => (grid ? Math.round(value / grid) * grid : value);
+  const onGrid = (value: number) => clean(grid ? Math.round(value / grid) * grid : value);
+  const axis = onAxis(pointer, from, near, onGrid);
+  if (axis) return axis;
   if (from) {
     const [dx, dy] = [Math.abs(pointer[0] - from[0]), Math.abs(pointer[1] - from[1])];
     if (dy < near && dx > near) return { at: [onGrid(pointer[0]), from[1]], level: "horizontal", way: "horizontal" };
     if (dx < near && dy > near) return { at: [from[0], onGrid(pointer[1])], level: "vertical", way: "vertical" };
   }
-  return { at: [clean(onGrid(pointer[0])), clean(onGrid(pointer[1]))], way: grid ? "grid" : "" };
+  return { at: [onGrid(pointer[0]), onGrid(pointer[1])], way: grid ? "grid" : "" };
+}
+
+/** A place on an axis that is near; level with the place before where that crosses it. */
+function onAxis([x, y]: XY, from: XY | undefined, near: number, onGrid: (value: number) => number): Spot | null {
+  const close = near * ON_AXIS;
+  if (Math.abs(y) < close && Math.abs(x) > near) {
+    const upright = from && Math.abs(from[1]) > near && Math.abs(x - from[0]) < near;
+    return {
+      at: [upright ? from[0] : onGrid(x), 0],
+      on: "x-axis",
+      way: "on the x axis",
+      ...(upright ? { level: "vertical" } : {}),
+    };
+  }
+  if (Math.abs(x) < close && Math.abs(y) > near) {
+    const level = from && Math.abs(from[0]) > near && Math.abs(y - from[1]) < near;
+    return {
+      at: [0, level ? from[1] : onGrid(y)],
+      on: "y-axis",
+      way: "on the y axis",
+      ...(level ? { level: "horizontal" } : {}),
+    };
+  }
+  return null;
 }
 
 /** What holds a point where it is let go. */
@@ -104,6 +130,9 @@ export function joins(drawn: Drawn, point: string, spot: Spot): Act[] {
   const one = drawn.curves.some((curve) => [point, there].every((p) => pointsOf(curve).includes(p)));
   return one ? [] : [{ act: "hold", type: "coincident", of: [there, point] }];
 }
+
+/** How much nearer than to anything else the hand has to be to an axis: it goes right through the drawing. */
+const ON_AXIS = 0.6;
 
 interface Straight {
   id: string;

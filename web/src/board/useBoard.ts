@@ -74,6 +74,8 @@ const NO_FIELDS: readonly Field[] = [];
 const LONGEST = 20;
 const NO_WAY: Way = { to: null, acts: [], joined: [] };
 
+const toolOf = (id: string | null): Tool | null => [...TOOLS, SCALE_PICTURE].find((t) => t.id === id) ?? null;
+
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
 export function useBoard(section: Step) {
   const { change, cut, live } = useFloor();
@@ -117,18 +119,29 @@ export function useBoard(section: Step) {
     return () => live.hurry(false);
   }, [live]);
 
-  const tool: Tool | null = [...TOOLS, SCALE_PICTURE].find((t) => t.id === doing.tool) ?? null;
+  const tool = toolOf(doing.tool);
   const choose = useCallback(
     (id: string | null, scaled: string | null = null) =>
-      store.setState({ tool: id, scaled, picks: [], typed: {}, ...(id === null ? {} : { picked: [] }) }),
+      store.setState(({ tool: before, picks }) => ({
+        tool: id,
+        scaled,
+        // from lines to arcs and back a chain goes on
+        picks: toolOf(before)?.goesOn && toolOf(id)?.goesOn ? picks : [],
+        typed: {},
+        ...(id === null ? {} : { picked: [] }),
+      })),
     [store],
   );
   const fields = useMemo(() => (tool ? [...(tool.fields ?? []), ...PLACE] : NO_FIELDS), [tool]);
   const told = useTyped(fields, doing.typed);
   /** Comes to an end when what the tool makes of the picks is kept, or refused. */
   const make = useCallback(
-    async (offered: readonly Spot[], done: boolean, texts: Doing["typed"]) => {
-      if (!tool) return;
+    async (tool: Tool, offered: readonly Spot[], done: boolean, texts: Doing["typed"]) => {
+      /** Another tool may be in the hand by now. */
+      const stays = () => {
+        const now = toolOf(store.getState().tool);
+        return now === tool || Boolean(now?.goesOn && tool.goesOn);
+      };
       const again = (left: Doing["typed"]) => store.setState((now) => ({ typed: { ...left, ...now.typed } }));
       const typed = await told(texts);
       const newest = offered.at(-1);
@@ -154,7 +167,7 @@ export function useBoard(section: Step) {
       }
       const last = picks.at(-1);
       // what makes nothing was picked by mistake
-      store.setState({ picks: !acts.length ? picks.slice(0, -1) : tool.goesOn && last ? [last] : [] });
+      if (stays()) store.setState({ picks: !acts.length ? picks.slice(0, -1) : tool.goesOn && last ? [last] : [] });
       if (!acts.length) {
         again(lasting(texts));
         return;
@@ -174,10 +187,10 @@ export function useBoard(section: Step) {
         const fresh = Object.keys(shape.points).filter((p) => !before.has(p));
         const end = fresh.at(-1);
         const at = end === undefined ? undefined : shape.points[end];
-        if (end !== undefined && at) store.setState({ picks: [{ at, point: end, way: "point" }] });
+        if (end !== undefined && at && stays()) store.setState({ picks: [{ at, point: end, way: "point" }] });
       }
     },
-    [tool, store, act, section, drawn, told, change, choose],
+    [store, act, section, drawn, told, change, choose],
   );
   const latest = useRef(make);
   useEffect(() => {
@@ -197,7 +210,7 @@ export function useBoard(section: Step) {
         .then(() => {
           const { picks } = store.getState();
           const spot = typeof asked === "function" ? asked(picks) : asked;
-          return latest.current(spot ? [...picks, spot] : picks, spot === null, typed);
+          return tool && latest.current(tool, spot ? [...picks, spot] : picks, spot === null, typed);
         })
         .finally(() => store.setState(({ pending }) => ({ pending: pending - one })));
       turn.current = taken.catch(() => undefined);

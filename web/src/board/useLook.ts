@@ -26,7 +26,11 @@ export interface Seen {
 const AT_FIRST: Look = { x: 0, y: 0, scale: 0.2 };
 
 /** The place that the sheet fills, to be set, and what is seen of it: fitted to the drawing as it is opened and when that is asked for, zoomed to the pointer by the wheel. */
-export function useLook(board: BoardState, underlay: Underlay): [(place: HTMLDivElement | null) => void, Seen] {
+export function useLook(
+  board: BoardState,
+  underlay: Underlay,
+  landing: readonly XY[],
+): [(place: HTMLDivElement | null) => void, Seen] {
   const { doing, drawn, loading } = board;
   const { unit } = useDocument();
   const [holder, within] = useState<HTMLDivElement | null>(null);
@@ -42,7 +46,8 @@ export function useLook(board: BoardState, underlay: Underlay): [(place: HTMLDiv
     return () => observer.disconnect();
   }, [holder]);
 
-  const known = underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
+  const known =
+    landing.length + underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
   // an empty sheet is fitted once more when the outlines of bodies come, a moment later
   const empty = Object.keys(drawn.points).length === 0;
   const fitted = useRef({ fits: -1, waits: false });
@@ -53,8 +58,8 @@ export function useLook(board: BoardState, underlay: Underlay): [(place: HTMLDiv
     const late = waits && empty && outlined;
     // what is drawn is where it was looked at
     fitted.current = { fits: doing.fits, waits: empty && !outlined && (waits || fits !== doing.fits) };
-    if (late || fits !== doing.fits) setLook(fit(extentOf(board, underlay), size));
-  }, [known, loading, size, board, underlay, doing.fits, empty]);
+    if (late || fits !== doing.fits) setLook(fit([...extentOf(board, underlay), ...landing], size));
+  }, [known, loading, size, board, underlay, landing, doing.fits, empty]);
 
   const flip = doing.mirrored ? -1 : 1;
   useEffect(() => {

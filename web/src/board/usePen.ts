@@ -3,12 +3,14 @@ import { useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { reachFrom } from "./beside";
 import { apart, type Curve, type XY } from "./drawing";
+import { isAxis } from "./ground";
 import { chainOf, inBox, pointsUnder, type Box } from "./gathered";
 import { snap, type Spot } from "./snap";
 import type { BoardState } from "./useBoard";
 import type { Seen } from "./useLook";
 import { handlesOf, type Handle } from "./SplineMarks";
 import type { Look } from "./sheetLook";
+import type { Landing } from "./useLanding";
 import type { Underlay } from "./useUnderlay";
 
 const NEAR = 9;
@@ -26,6 +28,7 @@ type Held =
   | { kind: "handle"; handle: Handle }
   | { kind: "things"; grabbed: string; points: Record<string, XY>; from: XY }
   | { kind: "beside"; curves: string[]; reach: (at: XY) => number }
+  | { kind: "landing"; from: XY }
   | { kind: "box"; from: XY };
 
 interface Press {
@@ -37,11 +40,11 @@ interface Press {
   stroke: boolean;
 }
 
-const nameOf = (element: Element | null | undefined, what: "point" | "curve" | "region"): string | null =>
+const nameOf = (element: Element | null | undefined, what: "point" | "curve" | "region" | "ground"): string | null =>
   element?.closest(`[data-${what}]`)?.getAttribute(`data-${what}`) ?? null;
 
 /** The hand on the sheet: what it picks, pulls, draws and gathers. */
-export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
+export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landing: Landing) {
   const { doing, store, drawn, tool, offer, act, pull, resize, carry, bend, offset, letGo } = board;
   const { look, grid, toSheet, pan } = seen;
   const { scale } = look;
@@ -82,6 +85,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
   /** What a press takes hold of. */
   const taken = (event: PointerEvent): Held => {
     if (event.button !== 0) return { kind: "sheet", look };
+    if (landing.file) return { kind: "landing", from: toSheet(event) };
     const target = event.target as Element;
     const along = nameOf(target, "curve");
     if (tool?.id === "offset" && along) {
@@ -156,6 +160,9 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
         store.setState({ pointer: { at: toSheet(event), way: `${lengthNumber(distance, unit)} ${unit}` } });
         break;
       }
+      case "landing":
+        landing.setShift(way(held.from, event));
+        break;
       case "box":
         store.setState({ box: [held.from, toSheet(event)] });
         break;
@@ -190,6 +197,10 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
       if (!last || apart(last.at, spot.at) > SAME * scale) void offer(spot);
       return;
     }
+    if (held.kind === "landing") {
+      if (moved) landing.settle(way(held.from, event));
+      return;
+    }
     if (held.kind === "box" && moved) {
       gather([held.from, toSheet(event)], event.currentTarget, event.shiftKey);
       return;
@@ -220,9 +231,14 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
   const picked = (event: PointerEvent, point: string | null) => {
     const more = event.shiftKey || event.ctrlKey;
     const under = document.elementsFromPoint(event.clientX, event.clientY);
-    const thing = point ?? under.map((element) => nameOf(element, "curve")).find((id) => id) ?? null;
+    const named = (what: "curve" | "ground") => under.map((element) => nameOf(element, what)).find((id) => id);
+    const met = point ?? named("curve") ?? named("ground") ?? null;
     const region = under.map((element) => element.getAttribute("data-region")).find((name) => name);
-    if (!thing && region && (drawn.now?.regions.length ?? 0) > 1) takeRegion(region, event.shiftKey);
+    const choice = region && (drawn.now?.regions.length ?? 0) > 1;
+    // an axis runs through areas: one of several that is not the outline yet is meant before it
+    const open = choice && drawn.now?.regions.some(({ name, used }) => name === region && !used);
+    const thing = open && met && isAxis(met) ? null : met;
+    if (!thing && choice) takeRegion(region, event.shiftKey);
     store.setState(({ picked }) => {
       if (thing === null) return { picked: more ? picked : [] };
       if (!more) return { picked: [thing] };
@@ -232,7 +248,9 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay) {
 
   /** A click into an area makes it the outline; with Shift it joins those that make it, or leaves them. */
   const takeRegion = (name: string, more: boolean) => {
-    const used = drawn.now?.regions.filter((r) => r.used).map((r) => r.name) ?? [];
+    // what was chosen a moment ago is chosen, worked out or not
+    const regions = drawn.now?.regions ?? [];
+    const used = regions.filter(({ name, used }) => drawn.use?.includes(name) ?? used).map((r) => r.name);
     const rest = used.filter((r) => r !== name);
     const wanted = !more ? [name] : used.includes(name) ? rest : [...used, name];
     if (wanted.length && wanted.join() !== used.join()) void act([{ act: "use", regions: wanted }]);

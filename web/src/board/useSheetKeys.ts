@@ -1,16 +1,13 @@
 import { useEffect } from "react";
-import { named, type XY } from "./drawing";
+import { named } from "./drawing";
 import { everything } from "./gathered";
+import { AXES, isGround, ORIGIN } from "./ground";
 import type { GridSteps } from "./sheetLook";
-import { fieldsOf } from "./tools";
+import { AWAY } from "./keys";
+import { fieldsOf, type Tool } from "./tools";
+import type { Landing } from "./useLanding";
 import type { BoardState } from "./useBoard";
 
-const AWAY: Readonly<Record<string, XY>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowDown: [0, -1],
-  ArrowUp: [0, 1],
-};
 /** With what a number begins. */
 const DIGIT = /^[0-9.,(-]$/;
 
@@ -21,12 +18,19 @@ const elsewhere = (target: EventTarget | null): boolean =>
   target.closest('[role="dialog"], [role="menu"], [role="listbox"], [role="radiogroup"]') !== null;
 
 /** Keys on the sheet: numbers go to the tool, arrows nudge what is picked, and everything drawn is reached without a pointer. */
-export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1): void {
+export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, landing: Landing): void {
   const { store, drawn, tool, act, offer, letGo, choose } = board;
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (elsewhere(event.target)) return;
       const typing = event.target instanceof HTMLElement && FIELD.includes(event.target.tagName);
+      if (landing.file && (event.key === "Escape" || (event.key === "Enter" && !typing))) {
+        if (event.target instanceof HTMLButtonElement && event.key === "Enter") return;
+        event.stopImmediatePropagation();
+        if (event.key === "Escape") landing.leave();
+        else if (landing.ready) void landing.take();
+        return;
+      }
       if (event.key === "Escape") {
         if (!back()) return;
         event.stopImmediatePropagation();
@@ -40,10 +44,17 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1): 
         void offer(null);
       } else if (tool && DIGIT.test(event.key) && !event.ctrlKey && !event.metaKey) {
         // the key goes on to the field that is ready for it
-        const { picks, pending } = store.getState();
-        const [first] = fieldsOf(tool, picks.length + pending);
-        document.querySelector<HTMLInputElement>(`[data-slip] [data-field="${first?.name}"]`)?.focus();
+        ready(tool)?.focus();
+      } else if (tool && event.key === "Tab" && event.target === document.body && !event.shiftKey) {
+        event.preventDefault();
+        ready(tool)?.focus();
       } else if (!tool) atRest(event);
+    };
+
+    const ready = (asking: Tool): HTMLInputElement | null => {
+      const { picks, pending } = store.getState();
+      const [first] = fieldsOf(asking, picks.length + pending);
+      return document.querySelector(`[data-slip] [data-field="${first?.name}"]`);
     };
 
     const atRest = (event: KeyboardEvent) => {
@@ -54,12 +65,17 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1): 
         // by so much, wherever it is by now: arrows may come quicker than answers
         const by: [number, number] = [flip * away[0] * step, away[1] * step];
         void act([
-          { act: "move", things: picked.filter((id) => !drawn.holds.some((hold) => hold.id === id)), by, copy: false },
+          {
+            act: "move",
+            things: picked.filter((id) => !isGround(id) && !drawn.holds.some((hold) => hold.id === id)),
+            by,
+            copy: false,
+          },
         ]);
-      } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) store.setState({ picked: everything(drawn) });
+      } else if (event.key.toLowerCase() === "a" && (event.ctrlKey || event.metaKey))
+        store.setState({ picked: everything(drawn) });
       else if (event.key === "PageDown" || event.key === "PageUp") {
-        const all = [...drawn.curves.map(({ id }) => id), ...Object.keys(drawn.points)];
-        if (!all.length) return;
+        const all = [...drawn.curves.map(({ id }) => id), ...Object.keys(drawn.points), ...Object.keys(AXES), ORIGIN];
         const step = event.key === "PageDown" ? 1 : -1;
         const from = all.indexOf(picked.at(-1) ?? "");
         const next = all[(from < 0 ? (step > 0 ? 0 : all.length - 1) : from + step + all.length) % all.length] ?? "";
@@ -82,7 +98,7 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1): 
     };
     window.addEventListener("keydown", press, { capture: true });
     return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [store, drawn, tool, act, offer, letGo, choose, grid.fine, grid.coarse, flip]);
+  }, [store, drawn, tool, act, offer, letGo, choose, grid.fine, grid.coarse, flip, landing]);
 }
 
 /** What is picked, in words: for whoever hears the sheet. */

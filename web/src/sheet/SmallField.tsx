@@ -34,6 +34,7 @@ export function SmallField({ name, title, value, onChange, hint, wrong, row, wid
         value={value}
         placeholder={hint}
         aria-invalid={wrong}
+        onFocus={(event: React.FocusEvent<HTMLInputElement>) => event.target.select()}
         onChange={(event: React.ChangeEvent<HTMLInputElement>) => onChange(event.target.value)}
         onKeyDown={(event: React.KeyboardEvent) => {
           if (event.key !== "Enter" || !onEnter) return;

@@ -17,7 +17,7 @@ from pydantic.json_schema import models_json_schema
 from starlette.exceptions import HTTPException
 
 from wander import __version__
-from wander.app.api import catalog, designs, library, live, problems
+from wander.app.api import bringing, catalog, designs, library, live, problems
 from wander.app.api.guard import Guard
 from wander.app.api.wire import PreviewIn
 from wander.app.engine import live as events
@@ -67,6 +67,7 @@ def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = Fa
         responses={"default": {"model": problems.Problem}},
     )
     app.include_router(designs.router)
+    app.include_router(bringing.router)
     app.include_router(catalog.router)
     app.include_router(library.router)
     app.include_router(live.router)

@@ -14,7 +14,7 @@ from wander.app.api.wire import HoldOut, KindOut
 from wander.app.store.pictures import picture
 from wander.core.design.reading import document_schema
 from wander.core.document.materials import MATERIALS, Material
-from wander.core.drawing.model import HOLD_TAKES, HOLD_WORDS, LETTERS, MEASURES
+from wander.core.drawing.holds import CURVES_IN_PAIRS, HOLD_TAKES, HOLD_WORDS, KINDS, MEASURES
 from wander.core.exchange.pictures import media_type
 from wander.core.steps import REGISTRY
 
@@ -35,12 +35,15 @@ def kinds() -> list[KindOut]:
 @router.get("/holds")
 def holds() -> list[HoldOut]:
     """What can hold a drawing, and what it can be put on: "point", or types of curves joined by a bar."""
-    kinds = {"p": "point"}
-    for kind, letter in LETTERS.items():
-        kinds[letter] = f"{kinds[letter]}|{kind}" if letter in kinds else kind
+    takes = HOLD_TAKES | {"symmetric": (*HOLD_TAKES["symmetric"], *CURVES_IN_PAIRS), "divided": ()}
     return [
-        HoldOut(type=name, title=HOLD_WORDS[name].capitalize(), measure=name in MEASURES, takes=[[kinds[letter] for letter in t] for t in takes])
-        for name, takes in HOLD_TAKES.items()
+        HoldOut(
+            type=name,
+            title=words.capitalize(),
+            measure=name in MEASURES,
+            takes=[["|".join(sorted(KINDS[letter])) for letter in take] for take in takes[name]],
+        )
+        for name, words in HOLD_WORDS.items()
     ]
 
 

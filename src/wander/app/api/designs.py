@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import math
 import re
 from typing import Annotated, Literal
 from urllib.parse import quote
@@ -17,7 +16,6 @@ from wander.app.api.wire import (
     AreaOut,
     AsDrawn,
     BodyAt,
-    BroughtOut,
     CardOut,
     CutIn,
     DesignOut,
@@ -34,10 +32,8 @@ from wander.app.api.wire import (
 )
 from wander.app.engine.live import COMBS
 from wander.core.design.bringing import DRAWING_TYPES, DrawingFormat
-from wander.core.design.parts import Use
 from wander.core.document.expressions import ExpressionError
 from wander.core.document.findings import sentence
-from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import MEDIA_TYPES, FileFormat
 from wander.core.results.summaries import CombOut, SeamOut
 from wander.core.shaping.density import MOST, Density
@@ -179,61 +175,6 @@ def fair(design: str, step: str, wanted: FairIn, service: Using) -> FairOut:
 def release(design: str, step: str, wanted: ReleaseIn, service: Using) -> DesignOut:
     """Let things of a drawing go from what they follow: traces become curves of their own, holds to other things are dropped."""
     return DesignOut.of(service.release(design, wanted.base_revision, step, wanted.things))
-
-
-@router.post(
-    "/{design}/drawings/{step}/curves",
-    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
-)
-async def bring(
-    design: str,
-    step: str,
-    request: Request,
-    service: Using,
-    base_revision: Number,
-    file_name: Annotated[str, Query(max_length=200)],
-    scale: Annotated[float, Query(gt=0, le=1e6)] = 1.0,
-    turn: Annotated[float, Query(ge=-3600, le=3600, description="degrees")] = 0.0,
-    x: Annotated[float, Query(ge=-1e6, le=1e6)] = 0.0,
-    y: Annotated[float, Query(ge=-1e6, le=1e6)] = 0.0,
-    tolerance: Annotated[float, Query(ge=1e-4, le=10, description="mm that fitted splines may leave the points")] = 0.01,
-    chord: Annotated[float | None, Query(gt=0, le=1e6, description="mm that a foil is to be long")] = None,
-) -> BroughtOut:
-    """Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section."""
-    data = await request.body()
-    placing = Placing(scale, math.radians(turn), (x, y), chord)
-    head, brought = await asyncio.to_thread(service.bring, design, base_revision, step, data, file_name, placing, tolerance)
-    return BroughtOut(design=DesignOut.of(head), curves=brought.curves, points=brought.points, deviation=brought.deviation)
-
-
-@router.post(
-    "/{design}/pictures",
-    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
-)
-async def add_picture(
-    design: str, request: Request, service: Using, base_revision: Number, station: str, name: Annotated[str, Query(min_length=1, max_length=80)]
-) -> DesignOut:
-    """Lay a reference picture (PNG or JPEG), the body of the request, on a station."""
-    data = await request.body()
-    return DesignOut.of(await asyncio.to_thread(service.add_picture, design, base_revision, station, data, name))
-
-
-@router.post(
-    "/{design}/parts",
-    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}, "required": True}},
-)
-async def add_part(
-    design: str,
-    request: Request,
-    service: Using,
-    base_revision: Number,
-    file_name: Annotated[str, Query(max_length=200)],
-    use: Annotated[Use, Query(description="To be worked on (STEP), or only to be looked at.")] = Use.WORK,
-    instead: Annotated[str | None, Query(max_length=40, description="The step of a part or reference whose file it replaces.")] = None,
-) -> DesignOut:
-    """Bring in the bodies of a STEP or STL file, the body of the request, or put one in place of another."""
-    data = await request.body()
-    return DesignOut.of(await asyncio.to_thread(service.add_part, design, base_revision, data, file_name, use, instead))
 
 
 @router.get("/{design}/drawings/{step}", response_class=Response)

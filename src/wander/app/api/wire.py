@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, Literal
 
 import orjson
@@ -11,6 +12,7 @@ from wander.app.store.store import Card, Head, NamedVersion
 from wander.core.document.document import Document
 from wander.core.document.edits import Edit
 from wander.core.drawing.summary import DrawingSummary
+from wander.core.exchange.curves import Placing
 from wander.core.results.summaries import BodySummary
 
 Number = Annotated[int, Field(ge=-(2**53), le=2**53)]
@@ -136,6 +138,48 @@ class BroughtOut(BaseModel):
     """curves, points: how many came in. deviation: mm that the curves leave what the file says at most."""
 
     design: DesignOut
+    curves: int
+    points: int
+    deviation: float
+
+
+class PlacingIn(_In):
+    """How the curves of a file come in."""
+
+    file_name: str = Field(max_length=200)
+    scale: float = Field(default=1.0, gt=0, le=1e6)
+    turn: float = Field(default=0.0, ge=-3600, le=3600, description="degrees")
+    x: float = Field(default=0.0, ge=-1e6, le=1e6)
+    y: float = Field(default=0.0, ge=-1e6, le=1e6)
+    tolerance: float = Field(default=0.01, ge=1e-4, le=10, description="mm that fitted splines may leave the points")
+    chord: float | None = Field(default=None, gt=0, le=1e6, description="mm that a foil is to be long")
+    unit: float | None = Field(default=None, gt=0, le=1e6, description="mm in one unit of a file that does not say")
+    layers: list[Annotated[str, Field(max_length=255)]] | None = Field(default=None, max_length=400, description="those that come in; all without it")
+
+    def placing(self) -> Placing:
+        layers = None if self.layers is None else tuple(self.layers)
+        return Placing(self.scale, math.radians(self.turn), (self.x, self.y), self.chord, self.unit, layers)
+
+
+class BringingIn(PlacingIn):
+    """The same, kept as a change of a drawing."""
+
+    base_revision: Number
+    instead: bool = Field(default=False, description="in place of what is drawn")
+
+
+class LookedOut(BaseModel):
+    """What a file would bring in. paths, box: of its curves as they would lie, mm. layers: all that it has.
+
+    chord: of its foil as the file has it, mm; asks_chord: it is of no size, and is shown at some. deviation: mm that the curves leave the file.
+    """
+
+    paths: list[str]
+    box: tuple[tuple[float, float], tuple[float, float]]
+    layers: list[str]
+    says_unit: bool
+    chord: float | None
+    asks_chord: bool
     curves: int
     points: int
     deviation: float

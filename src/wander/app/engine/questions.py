@@ -131,6 +131,17 @@ def _bring(memory: Memory, data: bytes, file_name: str, placing: Any, tolerance:
         raise Refused(str(error)) from error
 
 
+def _look(memory: Memory, data: bytes, file_name: str, placing: Any, tolerance: float) -> bytes:
+    from wander.core.design.bringing import look
+    from wander.core.exchange.curves import UnreadableCurves
+    from wander.core.geometry.errors import GeometryError
+
+    try:
+        return orjson.dumps(asdict(look(data, file_name, placing, tolerance)))
+    except (UnreadableCurves, GeometryError) as error:
+        raise Refused(str(error)) from error
+
+
 def _picture(memory: Memory, data: bytes) -> bytes:
     from wander.core.exchange.pictures import UnreadablePicture, read_picture
 
@@ -238,6 +249,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "fair": QuestionKind("shape", "step_seconds", FairRefused, _fair),
     "moved-over": QuestionKind("exact", "export_seconds", FileRefused, _moved_over),
     "bring": QuestionKind("files", "reading_seconds", FileRefused, _bring),
+    "look": QuestionKind("files", "reading_seconds", FileRefused, _look),
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
     "part": QuestionKind("exact", "export_seconds", FileRefused, _part),
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),

@@ -14,7 +14,8 @@ from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.areas.health import Ailment
 from wander.core.drawing.areas.regions import Region
 from wander.core.drawing.holding.solver import Dispute
-from wander.core.drawing.model import HOLD_WORDS, MEASURES, AnyMeasure, Drawing, Relation, named
+from wander.core.drawing.holds import HOLD_WORDS, MEASURES, AnyMeasure, Relation
+from wander.core.drawing.model import Drawing, named
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 

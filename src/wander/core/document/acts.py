@@ -12,7 +12,7 @@ from pydantic import Field
 
 from wander.core.document.fields import Model
 
-Thing = Annotated[str, Field(pattern=r"^([pch][0-9]{1,6}|\$[a-z0-9]{1,20})$")]
+Thing = Annotated[str, Field(pattern=r"^([pch][0-9]{1,6}|\$[a-z0-9]{1,20}|origin|[xy]-axis)$")]
 Typed = Annotated[float | str, Field(union_mode="left_to_right")]
 """A number, or an expression that stays one where the number stays in the drawing."""
 Spot = Annotated[tuple[float, float], Field(strict=False)]
@@ -83,6 +83,14 @@ class Reading(Model):
     on: bool = True
 
 
+class SetAside(Model):
+    """Moves the number of a measure from where it stands by itself, mm; none: back there."""
+
+    act: Literal["aside"]
+    hold: Thing
+    by: Spot | None
+
+
 class Drop(Model):
     """Removes things, and what can't be without them."""
 
@@ -119,6 +127,14 @@ class Split(Model):
     curve: Thing
     at: Spot | None = None
     parts: int = Field(default=2, ge=2, le=200)
+
+
+class Divide(Model):
+    """Points on a curve that part it into equal lengths, and go on doing so."""
+
+    act: Literal["divide"]
+    curve: Thing
+    parts: int = Field(ge=2, le=100)
 
 
 class Join(Model):
@@ -213,11 +229,13 @@ Act = Annotated[
     | HoldThings
     | SetMeasure
     | Reading
+    | SetAside
     | Drop
     | Construction
     | Trim
     | Extend
     | Split
+    | Divide
     | Join
     | Fillet
     | Chamfer

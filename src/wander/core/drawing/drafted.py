@@ -15,7 +15,8 @@ from wander.core.drawing.curves.paths import bezier_path, path_of
 from wander.core.drawing.curves.pieces import Piece, pieces
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.solver import Dispute, Solved, solve
-from wander.core.drawing.model import AngleMeasure, AnyMeasure, Drawing
+from wander.core.drawing.holds import AngleMeasure, AnyMeasure
+from wander.core.drawing.model import Drawing
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.drawing.summary import DrawingSummary, DrawnCrossing, DrawnDispute, DrawnPath, DrawnRegion

@@ -6,14 +6,15 @@ in the drawing and never used twice: `p4` a point, `c7` a curve, `h9` a hold.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from wander.core.document.fields import Angle, EdgeRef, Length, Model, Share
+from wander.core.document.fields import EdgeRef, Model
+from wander.core.drawing.ground import AXES, GROUND, GROUND_WORDS, ORIGIN
+from wander.core.drawing.holds import HOLD_WORDS, SHARES, SIZES, Hold, Id, Measure, ShareMeasure, misfit
 
-Id = Annotated[str, Field(pattern=r"^[pch][0-9]{1,6}$")]
 Position = Annotated[tuple[float, float], Field(strict=False)]
 MOST = 4000
 
@@ -204,61 +205,6 @@ FOLLOWED = ("ellipse", "spline", "poles", "trace")
 Curve = Annotated[AnyCurve, Field(discriminator="type")]
 
 
-class _Hold(Model):
-    id: Id
-    of: list[Id] = Field(min_length=1, max_length=3)
-
-
-class Relation(_Hold):
-    """Geometry held by other geometry."""
-
-    type: Literal[
-        "coincident",
-        "horizontal",
-        "vertical",
-        "parallel",
-        "perpendicular",
-        "equal",
-        "tangent",
-        "concentric",
-        "midpoint",
-        "symmetric",
-        "on-curve",
-        "fixed",
-    ]
-
-
-class Measure(_Hold):
-    """A size, typed or read. reading: it only tells, and holds nothing."""
-
-    type: Literal["length", "distance", "across", "up", "radius", "diameter"]
-    value: Length
-    reading: bool = False
-
-
-class AngleMeasure(_Hold):
-    type: Literal["angle"]
-    value: Angle
-    reading: bool = False
-
-
-class ShareMeasure(_Hold):
-    """A share of the chord of a foil, without a unit."""
-
-    type: Literal["thickness", "camber", "crest"]
-    value: Share
-    reading: bool = False
-
-
-AnyMeasure = Measure | AngleMeasure | ShareMeasure
-Hold = Annotated[Relation | AnyMeasure, Field(discriminator="type")]
-SIZES = frozenset({"length", "distance", "radius", "diameter"})
-"""Measures that say how large something is; distances across and up have a direction."""
-SHARES = {"thickness": (1e-4, 0.6), "camber": (-0.3, 0.3), "crest": (0.1, 0.9)}
-"""The shares of a foil, and between what they can lie."""
-MEASURES = frozenset({"length", "distance", "across", "up", "radius", "diameter", "angle", *SHARES})
-
-
 class Drawing(Model):
     """points: positions in the plane, mm. use: names of the regions that make the outline; None: the only one there is."""
 
@@ -280,13 +226,13 @@ class Drawing(Model):
             if isinstance(curve, DrawnBeside) and (curve.of not in curves or curves[curve.of].type not in FOLLOWED):
                 raise ValueError(f"offset {curve.id} follows {curve.of}, which is no spline, ellipse or trace of the drawing")
         for hold in self.holds:
-            astray = next((i for i in hold.of if i not in curves and i not in self.points), None)
+            astray = next((i for i in hold.of if i not in curves and i not in self.points and i not in GROUND), None)
             if astray is not None:
                 raise ValueError(f"{hold.type} {hold.id} holds {astray}, which the drawing does not have")
-            wrong = _misfit(hold, curves)
+            wrong = misfit(hold, curves)
             if wrong:
                 raise ValueError(f"{hold.type} {hold.id}: {wrong}")
-            if isinstance(hold, Measure) and not hold.reading and hold.value <= 0 and _is_size(hold, curves.get(hold.of[0])):
+            if isinstance(hold, Measure) and not hold.reading and hold.value <= 0 and _is_size(hold, curves):
                 raise ValueError(f"a {HOLD_WORDS[hold.type]} of {hold.value:g} can't be: it has to be more than 0")
             if isinstance(hold, ShareMeasure) and not hold.reading and not SHARES[hold.type][0] <= hold.value <= SHARES[hold.type][1]:
                 low, high = SHARES[hold.type]
@@ -294,8 +240,16 @@ class Drawing(Model):
         return self
 
     def curve(self, curve_id: str) -> AnyCurve:
-        return next(curve for curve in self.curves if curve.id == curve_id)
+        """A curve by its id; an axis as the line that it is."""
+        return AXIS_LINES[curve_id] if curve_id in AXIS_LINES else next(curve for curve in self.curves if curve.id == curve_id)
 
+
+def axis_line(axis: str) -> DrawnLine:
+    """An axis as a line from the origin to a place ahead that has no other name."""
+    return DrawnLine.model_construct(id=axis, start=ORIGIN, end=f"{axis}-end")
+
+
+AXIS_LINES = {axis: axis_line(axis) for axis in AXES}
 
 CURVE_WORDS = {
     "line": "line",
@@ -312,6 +266,8 @@ CURVE_WORDS = {
 
 def named(drawing: Drawing, thing: str) -> str:
     """What a curve or a point is called before people: `line 3`, `point 2`, counted among its own kind in the order they were drawn."""
+    if thing in GROUND_WORDS:
+        return GROUND_WORDS[thing]
     curve = next((c for c in drawing.curves if c.id == thing), None)
     if curve is None:
         return f"point {list(drawing.points).index(thing) + 1}" if thing in drawing.points else "what is gone"
@@ -319,84 +275,12 @@ def named(drawing: Drawing, thing: str) -> str:
     return f"{kind} {[c.id for c in drawing.curves if CURVE_WORDS[c.type] == kind].index(thing) + 1}"
 
 
-HOLD_WORDS = {
-    "coincident": "on one point",
-    "horizontal": "horizontal",
-    "vertical": "vertical",
-    "parallel": "parallel",
-    "perpendicular": "square to each other",
-    "equal": "equal",
-    "tangent": "tangent",
-    "concentric": "about one centre",
-    "midpoint": "at the middle",
-    "symmetric": "symmetric",
-    "on-curve": "on the curve",
-    "fixed": "fixed",
-    "length": "length",
-    "distance": "distance",
-    "across": "distance across",
-    "up": "distance up",
-    "radius": "radius",
-    "diameter": "diameter",
-    "angle": "angle",
-    "thickness": "thickness",
-    "camber": "camber",
-    "crest": "crest",
-}
-HOLD_TAKES: dict[str, tuple[str, ...]] = {
-    "coincident": ("pp",),
-    "horizontal": ("l", "f", "pp"),
-    "vertical": ("l", "f", "pp"),
-    "parallel": ("ll",),
-    "perpendicular": ("ll",),
-    "equal": ("ll", "rr", "ee"),
-    "tangent": ("lr", "rl", "rr", "ls", "sl", "rs", "sr"),
-    "concentric": ("rr", "re", "er", "ee"),
-    "midpoint": ("pl",),
-    "symmetric": ("ppl", "eel", "ffl"),
-    "on-curve": ("pl", "pr", "pe", "pf", "ps", "pt", "pb"),
-    "fixed": ("p", "l", "r", "e", "f", "s"),
-    "length": ("l", "f"),
-    "distance": ("pp", "pl", "ll", "rr", "b"),
-    "across": ("pp", "l", "e"),
-    "up": ("pp", "l", "e"),
-    "radius": ("r",),
-    "diameter": ("r",),
-    "angle": ("ll", "l", "f"),
-    "thickness": ("f",),
-    "camber": ("f",),
-    "crest": ("f",),
-}
-"""What each hold can be put on: a letter for each thing, in their order."""
-LETTERS = {"line": "l", "arc": "r", "circle": "r", "ellipse": "e", "foil": "f", "spline": "s", "poles": "s", "trace": "t", "beside": "b"}
-_WORDS = {
-    "p": "a point",
-    "l": "a line",
-    "r": "a circle or arc",
-    "e": "an ellipse",
-    "f": "a foil",
-    "s": "a spline",
-    "t": "a traced edge",
-    "b": "an offset",
-}
-
-
-def _is_size(hold: Measure, on: AnyCurve | None) -> bool:
-    """Whether a measure has to be more than 0. An offset may lie on either side; a distance across or up has a direction, an ellipse has none."""
-    return not isinstance(on, DrawnBeside) if hold.type in SIZES else isinstance(on, DrawnEllipse)
-
-
-def fits(hold: str, of: Sequence[str], curves: Mapping[str, AnyCurve]) -> bool:
-    """Whether a kind of hold can be put on things: points are whatever is no curve."""
-    got = "".join(LETTERS[curves[i].type] if i in curves else "p" for i in of)
-    return got in HOLD_TAKES[hold] and len(set(of)) == len(of)
-
-
-def _misfit(hold: Relation | AnyMeasure, curves: dict[str, AnyCurve]) -> str | None:
-    """What is wrong with the things a hold is put on, if anything."""
-    if fits(hold.type, hold.of, curves):
-        return None
-    return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in HOLD_TAKES[hold.type])
+def _is_size(hold: Measure, curves: Mapping[str, AnyCurve]) -> bool:
+    """Whether a measure has to be more than 0. An offset may lie on either side; a distance across or up has a direction, what is round has none."""
+    on = [curves[thing] for thing in hold.of if thing in curves]
+    if hold.type in SIZES:
+        return not any(isinstance(curve, DrawnBeside) for curve in on)
+    return any(isinstance(curve, DrawnEllipse | DrawnArc | DrawnCircle) for curve in on)
 
 
 class DrawnShape(Drawing):

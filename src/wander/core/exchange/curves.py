@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from math import cos, pi, sin
 from typing import Any
 
 import numpy as np
 
+from wander.core.drawing.edits.splines import Mark, spline_through
+from wander.core.exchange.fewest import fewest
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameters
 from wander.core.geometry.curve import Curve
+from wander.core.geometry.errors import NotConverged
 from wander.core.geometry.interpolate import closed_through, open_through
 
 MOST_POINTS = 20_000
@@ -25,6 +28,8 @@ FARTHEST = 1e6
 NO_PLACE = "the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out"
 MEETS = 1e-6
 MOST_FITTED = 400
+FEW, MANY = 8, 2000
+"""Points from which on fewer can stand for them, and more than which are only thinned."""
 
 
 class UnreadableCurves(ValueError):
@@ -75,13 +80,44 @@ Brought = Polyline | ArcOf | EllipseOf | PolesOf
 
 
 @dataclass(frozen=True)
+class Contents:
+    """What a file holds, in mm. layers: of each curve, the layer that it lies on, without a name where the file has none.
+
+    says_unit: the file itself says how large it is; otherwise its numbers are taken for mm.
+    """
+
+    curves: list[Brought]
+    layers: list[str]
+    says_unit: bool
+
+    @property
+    def chord(self) -> float | None:
+        """How long the foil is that it holds."""
+        return next((item.chord for item in self.curves if isinstance(item, Polyline) and item.chord), None)
+
+    def only(self, layers: Sequence[str] | None) -> Contents:
+        """What lies on some of its layers. Raises UnreadableCurves where nothing does."""
+        if layers is None:
+            return self
+        kept = [(item, layer) for item, layer in zip(self.curves, self.layers, strict=True) if layer in layers]
+        if not kept:
+            raise UnreadableCurves("there is nothing on the layers that were chosen; choose another one")
+        return replace(self, curves=[item for item, _ in kept], layers=[layer for _, layer in kept])
+
+
+@dataclass(frozen=True)
 class Placing:
-    """Where and how large curves come in: scaled about the origin, then turned (radians), then moved (mm). chord: that a foil is to have, mm."""
+    """Where and how large curves come in: scaled about the origin, then turned (radians), then moved (mm).
+
+    chord: that a foil is to have, mm. unit: mm in one unit of a file that does not say. layers: those that come in; None: all.
+    """
 
     scale: float = 1.0
     turn: float = 0.0
     at: tuple[float, float] = (0.0, 0.0)
     chord: float | None = None
+    unit: float | None = None
+    layers: tuple[str, ...] | None = None
 
     def __call__(self, points: Floats) -> Floats:
         c, s = cos(self.turn), sin(self.turn)
@@ -187,9 +223,30 @@ class _Laying:
                     self._curve(type="line", start=a, end=b)
             return
         for run, whole in _between_corners(points, closed):
+            if not whole and self._smooth(run, tolerance):
+                continue
             chosen, missed = thinned(run, tolerance, closed=whole)
             self.deviation = max(self.deviation, missed)
             self._curve(type="spline", through=[self._point(p) for p in run[chosen]], closed=whole)
+
+    def _smooth(self, run: Floats, tolerance: float) -> bool:
+        """A row of points as a spline of its own with the fewest points; False where there are too few to do without any, or too many."""
+        if not FEW <= len(run) <= MANY:
+            return False
+        whole = open_through(run)
+        knots = whole.space.breaks
+        # half-way between its points a curve through all of them tells where the outline runs
+        dense = np.insert(run, np.arange(1, len(run)), whole((knots[:-1] + knots[1:]) / 2), axis=0)
+        try:
+            # between the places that were looked at it may leave them by as much again
+            curve, missed = fewest(dense, tolerance / 2)
+        except NotConverged:
+            return False
+        last = len(curve.space.breaks) - 1
+        marks = [Mark(float(t), held=k in (0, last)) for k, t in enumerate(curve.space.breaks)]
+        self.deviation = max(self.deviation, missed)
+        self._curve(type="spline", **spline_through(self._point, curve, marks))
+        return True
 
 
 def _distinct(points: Floats) -> Floats:

@@ -19,6 +19,7 @@ from wander.core.exchange.curves import (
     NO_PLACE,
     ArcOf,
     Brought,
+    Contents,
     EllipseOf,
     Polyline,
     UnreadableCurves,
@@ -35,7 +36,7 @@ MOST_NESTED = 8
 """Blocks in blocks in blocks: further in, nothing is read."""
 
 
-def read_dxf(data: bytes) -> list[Brought]:
+def read_dxf(data: bytes) -> Contents:
     """Lines, arcs, circles, ellipses, polylines and splines of the model space, seen from the top. Others are left out."""
     from ezdxf import recover
     from ezdxf.lldxf.const import DXFError
@@ -48,15 +49,18 @@ def read_dxf(data: bytes) -> list[Brought]:
         document, _ = recover.read(io.BytesIO(data))
     except (DXFError, OSError, ValueError, IndexError, KeyError, AttributeError, TypeError) as error:
         raise UnreadableCurves(f"this is no DXF file that can be read: {str(error)[:120]}") from error
-    scale = _MM.get(int(document.header.get("$INSUNITS", 0)), 1.0)
+    unit = int(document.header.get("$INSUNITS", 0))
+    scale = _MM.get(unit, 1.0)
     found: list[Brought] = []
+    layers: list[str] = []
     for entity in _drawn(document.modelspace(), MOST_NESTED):
         found += _entity(entity, scale)
+        layers += [str(entity.dxf.layer)] * (len(found) - len(layers))
         if len(found) > MOST_CURVES:
             raise UnreadableCurves(f"the file holds more than {MOST_CURVES} curves; leave out what is not the outline")
     if not found:
         raise UnreadableCurves("the file holds no lines, arcs, circles, polylines or splines. It may have been cut off")
-    return found
+    return Contents(found, layers, says_unit=unit in _MM)
 
 
 def _drawn(entities: Iterable[Any], depth: int) -> Iterator[Any]:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from wander.core.exchange.curves import MOST_POINTS, Polyline, UnreadableCurves
+from wander.core.exchange.curves import MOST_POINTS, Contents, Polyline, UnreadableCurves
 from wander.core.geometry.basis import Floats
 
 SHARP = 1e-6
@@ -31,16 +31,15 @@ def read_text(data: bytes) -> str:
         return data.decode("latin-1")
 
 
-def read_points(data: bytes) -> list[Polyline]:
+def read_points(data: bytes) -> Contents:
     """Curves of a point file: a foil in either layout, or blocks of points parted by empty lines."""
     text = read_text(data)
     blocks, title = _blocks(text)
     if not blocks:
         raise UnreadableCurves("no line of this file holds two numbers")
     foil = _foil(blocks) if title is not None or len(blocks) > 1 else None
-    if foil is not None:
-        return _with_its_edge(foil)
-    return [Polyline(np.array(block), smooth=True) for block in blocks if len(block) > 1]
+    curves = _with_its_edge(foil) if foil is not None else [Polyline(np.array(block), smooth=True) for block in blocks if len(block) > 1]
+    return Contents(list(curves), [""] * len(curves), says_unit=False)
 
 
 def _with_its_edge(foil: Floats) -> list[Polyline]:

@@ -18,6 +18,7 @@ from wander.core.exchange.curves import (
     MOST_POINTS,
     ArcOf,
     Brought,
+    Contents,
     EllipseOf,
     PolesOf,
     Polyline,
@@ -36,7 +37,7 @@ _LENGTH = re.compile(r"""(=\s*["']\s*)([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?
 _ENTITY = re.compile(r"<!(DOCTYPE|ENTITY)", re.IGNORECASE)
 
 
-def read_svg(data: bytes) -> list[Brought]:
+def read_svg(data: bytes) -> Contents:
     """All outlines of shapes and paths, in mm with y upwards. Styles, texts and pictures are left aside."""
     from svgelements import SVG, Circle, Ellipse, Shape
 
@@ -62,7 +63,8 @@ def read_svg(data: bytes) -> list[Brought]:
             raise UnreadableCurves(f"the file holds more than {MOST_CURVES} curves; leave out what is not the outline")
     if not found:
         raise UnreadableCurves("there are no shapes or paths in this file. Texts have to be turned into paths first")
-    return found
+    # the standard says how large a unit is
+    return Contents(found, [""] * len(found), says_unit=True)
 
 
 def _in_units(found: re.Match[str]) -> str:

@@ -116,6 +116,8 @@ const ROUNDED: Tool = {
     const made = roundedBy(picks, (c ?? b).at, typed);
     if (!made || flat(across(made.low, made.high))) return [];
     const adding = new Adding();
+    // a corner that was met or typed is where the sides on either side of it meet
+    const corner = a.point || a.on || a.middle || a.fixed ? adding.point(a) : undefined;
     const { ends, centers } = rounded(made.low, made.high, made.radius);
     const points = ends.map((at) => adding.place(at));
     const at = (i: number) => points[i % points.length] ?? "";
@@ -131,6 +133,9 @@ const ROUNDED: Tool = {
     });
     adding.size("distance", [sides[1] ?? "", sides[3] ?? ""], typed["width"]);
     adding.size("distance", [sides[0] ?? "", sides[2] ?? ""], typed["depth"]);
+    if (corner)
+      for (const side of [a.at[1] > made.low[1] ? 2 : 0, a.at[0] > made.low[0] ? 1 : 3])
+        adding.hold("on-curve", [corner, sides[side] ?? ""]);
     adding.size("radius", [arcs[0] ?? ""], typed["radius"]);
     return adding.acts;
   },
@@ -182,7 +187,8 @@ const SLOT: Tool = {
   id: "slot",
   title: "Slot",
   group: "draw",
-  asks: ["the centre of one end", "the centre of the other", "how wide"],
+  asks: ["the centre of one end", "the centre of the other: by hand, or how far and an arrow key", "how wide"],
+  aims: true,
   fields: [
     { name: "length", title: "Between centres", kind: "length", from: 1 },
     { name: "width", title: "Width", kind: "length", from: 2 },

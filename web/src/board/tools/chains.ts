@@ -12,12 +12,13 @@ const LINE: Tool = {
   id: "line",
   title: "Line",
   group: "draw",
-  asks: ["where it begins", "where to; Enter ends it"],
+  asks: ["where it begins", "where to: by hand, or a length and an arrow key; Enter ends it"],
   fields: [
     { name: "length", title: "Length", kind: "length", from: 1 },
     { name: "angle", title: "Angle", kind: "angle", from: 1 },
   ],
   goesOn: true,
+  aims: true,
   make: ([a, b], typed) => {
     if (!a || !b || (b.point !== undefined && b.point === a.point)) return null;
     const to = b.point ? b : { ...b, at: steered(a.at, b.at, typed) };
@@ -39,36 +40,50 @@ const BEND: Tool = {
   title: "Arc onwards",
   group: "draw",
   asks: ["an end of a line or an arc", "where to; Enter ends it"],
-  fields: [{ name: "radius", title: "Radius", kind: "length", from: 1 }],
+  fields: [
+    { name: "radius", title: "Radius", kind: "length", from: 1 },
+    { name: "sweep", title: "Sweep", kind: "angle", from: 1 },
+  ],
   goesOn: true,
   make: ([a, b], typed, drawn) => {
     if (!a) return null;
     const from = leaving(drawn, a);
     if (!from) return [];
     if (!b || (b.point !== undefined && b.point === a.point)) return null;
-    const way = bent(from, b.at, typed["radius"]);
+    const way = bent(from, b.at, typed);
     if (!way) return [];
     const adding = new Adding();
     const center = adding.place(way.center);
     // its end is made last: the chain goes on from there
-    const end = adding.point(b.point || !has(typed["radius"]) ? b : { at: way.end, way: "" });
+    const free = !has(typed["radius"]) && !has(typed["sweep"]);
+    const end = adding.point(b.point || free ? b : { at: way.end, way: "" });
     const [start, last] = way.left ? [adding.point(a), end] : [end, adding.point(a)];
     const arc = adding.curve({ type: "arc", center, start, end: last });
     adding.hold("tangent", [from.curve, arc]);
     adding.size("radius", [arc], typed["radius"]);
+    const { sweep } = typed;
+    // an arc has its sweep whichever way it was drawn
+    if (sweep) adding.hold("angle", [arc], way.left ? sweep : { ...sweep, text: `-(${sweep.text})` });
     return adding.acts;
   },
   ghost: ([a], pointer, typed, drawn) => {
     const from = a && leaving(drawn, a);
-    const way = from && bent(from, pointer, typed["radius"]);
+    const way = from && bent(from, pointer, typed);
     return way ? way.path : "";
   },
   reads: ([a], pointer, drawn): Partial<Record<string, number>> => {
     const from = a && leaving(drawn, a);
-    const way: Bend | null = from ? bent(from, pointer, undefined) : null;
-    return way ? { radius: way.radius } : {};
+    const way: Bend | null = from ? bent(from, pointer) : null;
+    return way ? { radius: way.radius, sweep: sweptBy(way, from?.at ?? pointer) } : {};
   },
 };
+
+/** How far an arc turns from where it begins, degrees: to the left above 0. */
+function sweptBy({ center, end, left }: Bend, from: XY): number {
+  const turn = (p: XY) => (Math.atan2(p[1] - center[1], p[0] - center[0]) * 180) / Math.PI;
+  const on = (turn(end) - turn(from) + 720) % 360;
+  return left ? on : on - 360;
+}
 
 function spline(type: "spline" | "poles", title: string, asks: readonly string[], least: number): Tool {
   return {

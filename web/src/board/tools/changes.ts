@@ -15,18 +15,31 @@ const TRACE: Tool = {
 };
 
 const SPLIT: Tool = {
-  ...onCurve("split", "Split", "where a curve parts, or into how many equal parts", (curve, at) => ({
+  ...onCurve("split", "Split", "where a curve is cut, or into how many equal pieces", (curve, at) => ({
     act: "split",
     curve,
     at,
   })),
-  fields: [{ name: "parts", title: "Equal parts", kind: "count", from: 0 }],
+  fields: [{ name: "parts", title: "Equal pieces", kind: "count", from: 0 }],
   make: ([a], { parts }) => {
     if (!a) return null;
     const count = typedNumber(parts);
     const curve = a.on ?? a.middle;
     if (!curve) return [];
     return [{ act: "split", curve, at: count === null ? [...a.at] : null, parts: count ?? 2 } as Act];
+  },
+};
+
+const DIVIDE: Tool = {
+  id: "divide",
+  title: "Equal parts",
+  group: "change",
+  asks: ["a line, an arc or an open spline: points part it, and go on doing so"],
+  fields: [{ name: "parts", title: "Parts", kind: "count", from: 0 }],
+  make: ([a], { parts }) => {
+    if (!a) return null;
+    const curve = a.on ?? a.middle;
+    return curve ? [{ act: "divide", curve, parts: Math.round(typedNumber(parts) ?? 2) }] : [];
   },
 };
 
@@ -92,6 +105,7 @@ export const CHANGES: readonly Tool[] = [
     at,
   })),
   SPLIT,
+  DIVIDE,
   atCorner("fillet", "Fillet", "Radius", (point, radius) => ({ act: "fillet", point, radius })),
   atCorner("chamfer", "Chamfer", "Length", (point, length) => ({ act: "chamfer", point, length })),
 ];

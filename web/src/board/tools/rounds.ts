@@ -1,7 +1,8 @@
 import { apart, type XY } from "../drawing";
 import { arcAbout, arcThrough } from "../ghosts";
+import type { TypedNumber } from "../../sheet/useTyped";
 import { Adding } from "./adding";
-import { circleThrough, has, leftOf, path, ring, typedNumber } from "./shapes";
+import { circleThrough, has, leftOf, path, ring, turnedAbout, typedNumber } from "./shapes";
 import type { Tool } from "./tool";
 
 const ARC: Tool = {
@@ -9,8 +10,11 @@ const ARC: Tool = {
   title: "Arc by centre",
   group: "draw",
   asks: ["its centre", "where it begins", "where it ends, counter-clockwise"],
-  fields: [{ name: "radius", title: "Radius", kind: "length", from: 1 }],
-  make: ([c, a, b], { radius }) => {
+  fields: [
+    { name: "radius", title: "Radius", kind: "length", from: 1 },
+    { name: "sweep", title: "Sweep", kind: "angle", from: 2 },
+  ],
+  make: ([c, a, b], { radius, sweep }) => {
     if (!c || !a || !b) return null;
     const r = typedNumber(radius) ?? apart(c.at, a.at);
     const out = (p: XY): XY => {
@@ -19,15 +23,36 @@ const ARC: Tool = {
     };
     const adding = new Adding();
     const start = adding.point(a.point ? a : { ...a, at: out(a.at) });
-    const end = adding.point(b.point ? b : { ...b, at: out(b.at) });
+    const end = adding.point(
+      b.point ? b : has(sweep) ? { at: swept(c.at, out(a.at), sweep), way: "" } : { ...b, at: out(b.at) },
+    );
     const arc = adding.curve({ type: "arc", center: adding.point(c), start, end });
     adding.size("radius", [arc], radius);
+    if (!b.point) adding.size("angle", [arc], sweep);
     return adding.acts;
   },
-  ghost: ([c, a], pointer, { radius }) =>
-    c ? (a ? arcAbout(c.at, a.at, pointer, typedNumber(radius) ?? apart(c.at, a.at)) : path(c.at, pointer)) : "",
-  reads: ([c, a], pointer) => (c ? { radius: apart(c.at, a?.at ?? pointer) } : {}),
+  ghost: ([c, a], pointer, { radius, sweep }) =>
+    c
+      ? a
+        ? arcAbout(
+            c.at,
+            a.at,
+            has(sweep) ? swept(c.at, a.at, sweep) : pointer,
+            typedNumber(radius) ?? apart(c.at, a.at),
+          )
+        : path(c.at, pointer)
+      : "",
+  reads: ([c, a], pointer): Partial<Record<string, number>> => {
+    if (!c) return {};
+    if (!a) return { radius: apart(c.at, pointer) };
+    const turn = (p: XY) => Math.atan2(p[1] - c.at[1], p[0] - c.at[0]);
+    return { radius: apart(c.at, a.at), sweep: (((turn(pointer) - turn(a.at)) * 180) / Math.PI + 720) % 360 };
+  },
 };
+
+/** Where a place comes to when it is turned about a centre by a typed angle. */
+const swept = (center: XY, at: XY, sweep: TypedNumber): XY =>
+  turnedAbout(center, at, ((typedNumber(sweep) ?? 0) * Math.PI) / 180);
 
 const ARC_THROUGH: Tool = {
   id: "arc3",

@@ -13,6 +13,12 @@ export function steered(from: XY, pointer: XY, { length, angle }: Typed): XY {
   return [from[0] + size * Math.cos(turn), from[1] + size * Math.sin(turn)];
 }
 
+/** A place turned about another, radians. */
+export function turnedAbout([cx, cy]: XY, [x, y]: XY, turn: number): XY {
+  const [dx, dy, c, s] = [x - cx, y - cy, Math.cos(turn), Math.sin(turn)];
+  return [cx + dx * c - dy * s, cy + dx * s + dy * c];
+}
+
 export const path = (...points: readonly XY[]): string => `M${points.map((p) => `${p[0]} ${p[1]}`).join("L")}`;
 
 export const ring = (center: XY, a: number, b: number = a): string =>

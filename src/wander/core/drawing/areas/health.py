@@ -53,7 +53,14 @@ def ailments(drawing: Drawing, pieces: Sequence[Piece], graph: Graph) -> list[Ai
     doubled = _doubled(drawn)
     hidden = {c for a in doubled for c in a.curves[:1]}
     offsets = _impossible(drawing, pieces)
-    return [*offsets, *doubled, *slivers, *_gaps(drawing, [p for p in drawn if p.id not in hidden], size), *_splits(drawing, drawn), *_crossed(graph)]
+    return [
+        *offsets,
+        *doubled,
+        *slivers,
+        *_gaps(drawing, [p for p in drawn if p.id not in hidden], size),
+        *_splits(drawing, drawn),
+        *_crossed(drawing, graph),
+    ]
 
 
 def _impossible(drawing: Drawing, pieces: Sequence[Piece]) -> list[Ailment]:
@@ -192,9 +199,10 @@ def _goes_on(drawing: Drawing, a: DrawnLine, b: DrawnLine, point: str) -> bool:
     return abs(cross) < 1e-6 * sizes and float(ways[0] @ ways[1]) < 0
 
 
-def _crossed(graph: Graph) -> list[Ailment]:
+def _crossed(drawing: Drawing, graph: Graph) -> list[Ailment]:
     """Curves that cross where neither ends. Mended by keeping the largest area and what bounds it."""
-    if not graph.crossed or not graph.regions:
+    if not graph.crossed or not graph.regions or drawing.use is not None:
+        # where areas were chosen, curves run over each other on purpose
         return []
     largest = max(graph.regions, key=lambda region: region.area)
     if len(graph.crossed) == 2 and len({frozenset(pair) for _, pair in graph.crossed}) == 1 and not any(a == b for _, (a, b) in graph.crossed):

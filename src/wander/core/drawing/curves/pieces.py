@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan2, cos, hypot, pi, radians, sin
 
 import numpy as np
@@ -22,7 +22,6 @@ from wander.core.drawing.model import (
     DrawnPoles,
     DrawnSpline,
     DrawnTrace,
-    Relation,
 )
 from wander.core.drawing.outlines.shapes import foil
 from wander.core.geometry.basis import Floats
@@ -96,7 +95,7 @@ def curve_of(curve: AnyCurve, drawing: Drawing) -> Curve | None:
             p = np.array([at[i] for i in curve.through])
             if np.linalg.norm(np.diff(p, axis=0), axis=1).min() <= 1e-9 or (curve.closed and (len(p) < 3 or np.linalg.norm(p[0] - p[-1]) <= 1e-9)):
                 return None
-            return spline_curve(curve, at, borrowed=_borrowed(curve, drawing))
+            return spline_curve(curve, at, borrowed=leads_of(curve, drawing))
 
 
 def arc_angles(arc: DrawnArc, at: Positions) -> tuple[float, float]:
@@ -115,14 +114,27 @@ def foil_between(nose: Direction, tail: Direction, thickness: float, camber: flo
     return Curve(unit.space, (unit.points + np.array([0.25, 0.0])) @ turned + nose)
 
 
-def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mapping[int, Direction] | None = None) -> Curve:
-    """The curve of a spline through or by its points. borrowed: directions at its ends that come from its neighbours."""
+@dataclass(frozen=True)
+class Lead:
+    """How a spline is led through one of its points: its direction there (unit), how far that is felt, and its curvature.
+
+    bend: 1/mm, positive to the left; None: as it comes.
+    """
+
+    way: Direction
+    pull: float = 1.0
+    bend: float | None = None
+
+
+def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mapping[int, Lead] | None = None) -> Curve:
+    """The curve of a spline through or by its points. borrowed: how its neighbours lead it at its ends."""
     if isinstance(curve, DrawnPoles):
         p = np.array([at[i] for i in curve.poles])
         return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p)
     p = np.array([at[i] for i in curve.through])
-    ways = {h.at: (cos(radians(h.angle)), sin(radians(h.angle)), h.pull) for h in curve.handles if h.at < len(p)}
-    ways |= {k: (x, y, 1.0) for k, (x, y) in (borrowed or {}).items() if k not in ways}
+    ways = {h.at: Lead((cos(radians(h.angle)), sin(radians(h.angle))), h.pull) for h in curve.handles if h.at < len(p)}
+    # where it is tangent to a neighbour, only how far that is felt is its own
+    ways |= {k: replace(lead, pull=ways[k].pull) if k in ways else lead for k, lead in (borrowed or {}).items()}
     straight = {i for i in curve.straight if i < curve.spans}
     nodes = _nodes(curve, len(p), ways, straight)
     order = _order(curve, nodes)
@@ -175,18 +187,23 @@ def _run(
     a: int,
     b: int,
     order: Sequence[int],
-    ways: Mapping[int, tuple[float, float, float]],
+    ways: Mapping[int, Lead],
     straight: set[int],
 ) -> Curve:
-    """The part of a spline between two of its nodes: straight, or a cubic with the directions that are given at its ends."""
+    """The part of a spline between two of its nodes: straight, or a cubic as it is led at its ends, with a span more for each curvature."""
     if b == a + 1 and order[a] in straight:
         return Curve(LINE, ring[[a, b]])
     conditions: list[Floats | None] = []
+    bends: list[Floats | None] = []
     for here, sign in ((a, 1), (b, -1)):
         node = order[here]
+        bends.append(None)
         if node in ways:
-            x, y, pull = ways[node]
-            conditions.append(np.array([x, y]) * pull * pace_at(ring, u, here, closed=curve.closed))
+            lead = ways[node]
+            x, y = np.array(lead.way) * lead.pull * pace_at(ring, u, here, closed=curve.closed)
+            conditions.append(np.array([x, y]))
+            if lead.bend is not None:
+                bends[-1] = lead.bend * hypot(x, y) * np.array([-y, x])
             continue
         other = here - 1 if sign == 1 else here
         if curve.closed:
@@ -195,11 +212,14 @@ def _run(
             conditions.append((ring[other + 1] - ring[other]) / (u[other + 1] - u[other]))
         else:
             conditions.append(None)
-    space = SplineSpace.from_breaks(3, u[a : b + 1])
+    bent = [i for i, bend in enumerate(bends) if bend is not None]
+    inside = [u[a] + (u[a + 1] - u[a]) / (3 if b == a + 1 and len(bent) == 2 else 2)] if 0 in bent else []
+    inside += [u[b] - (u[b] - u[b - 1]) / (3 if b == a + 1 and len(bent) == 2 else 2)] if 1 in bent else []
+    space = SplineSpace.from_breaks(3, np.sort([*u[a : b + 1], *inside]))
     ends = u[[a, b]]
     first, second = space.matrix(ends, 1), space.matrix(ends, 2)
-    rows = np.stack([(second if c is None else first)[i] for i, c in enumerate(conditions)])
-    wanted = np.array([np.zeros(2) if c is None else c for c in conditions])
+    rows = np.stack([*((second if c is None else first)[i] for i, c in enumerate(conditions)), *(second[i] for i in bent)])
+    wanted = np.array([np.zeros(2) if c is None else c for c in (*conditions, *(bends[i] for i in bent))])
     controls = np.linalg.solve(np.concatenate([space.matrix(u[a : b + 1]), rows]), np.concatenate([ring[a : b + 1], wanted]))
     return Curve(space, controls)
 
@@ -212,32 +232,39 @@ def pace_at(ring: Floats, u: Floats, here: int, *, closed: bool) -> float:
     return float(np.mean([np.linalg.norm(ring[i + 1] - ring[i]) / (u[i + 1] - u[i]) for i in spans]))
 
 
-def _borrowed(curve: DrawnSpline, drawing: Drawing) -> dict[int, Direction]:
-    """Directions that a spline takes at its ends from the neighbours it is tangent to."""
-    if curve.closed:
+def leads_of(curve: AnyCurve, drawing: Drawing) -> dict[int, Lead]:
+    """How a spline through points is led at its ends by the neighbours that it is tangent to.
+
+    Of two splines the one that was drawn later is led by the other, so that none leads itself.
+    """
+    if not isinstance(curve, DrawnSpline) or curve.closed:
         return {}
-    found: dict[int, Direction] = {}
+    found: dict[int, Lead] = {}
     for hold in drawing.holds:
-        if not isinstance(hold, Relation) or hold.type != "tangent" or curve.id not in hold.of:
+        if hold.type not in ("tangent", "curvature") or curve.id not in hold.of:
             continue
         other = drawing.curve(next(i for i in hold.of if i != curve.id))
-        if not isinstance(other, DrawnLine | DrawnArc):
+        ends = other.ends()
+        if ends is None or (isinstance(other, DrawnSpline) and drawing.curves.index(other) > drawing.curves.index(curve)):
             continue
         for index, point in ((0, curve.through[0]), (len(curve.through) - 1, curve.through[-1])):
-            if point in other.ends():
-                found[index] = _onwards(other, point, drawing.points, into=index != 0)
+            if point not in ends:
+                continue
+            run = curve_of(other, drawing)
+            if run is None:
+                continue
+            leaves = point == ends[1]
+            # out of the neighbour where the spline begins there, into it where the spline ends there
+            sign = 1.0 if leaves == (index == 0) else -1.0
+            _, (x, y), (ddx, ddy) = run.derivatives(run.domain[1] if leaves else run.domain[0], 2)
+            pace = hypot(x, y) or 1.0
+            bend = sign * float(x * ddy - y * ddx) / pace**3
+            found[index] = Lead(
+                (sign * float(x) / pace, sign * float(y) / pace), bend=bend if hold.type == "curvature" or bent(found.get(index)) else None
+            )
     return found
 
 
-def _onwards(other: DrawnLine | DrawnArc, point: str, at: Positions, *, into: bool) -> Direction:
-    """Direction at a shared point: out of the neighbour where the spline begins there, into it where the spline ends there."""
-    if isinstance(other, DrawnLine):
-        (ax, ay), (bx, by) = at[other.start], at[other.end]
-        x, y = bx - ax, by - ay
-    else:
-        (cx, cy), (px, py) = at[other.center], at[point]
-        x, y = -(py - cy), px - cx
-    size = hypot(x, y) or 1.0
-    leaves = point == other.end
-    sign = (1.0 if leaves else -1.0) * (-1.0 if into else 1.0)
-    return sign * x / size, sign * y / size
+def bent(lead: Lead | None) -> bool:
+    """Whether a lead gives a curvature."""
+    return lead is not None and lead.bend is not None

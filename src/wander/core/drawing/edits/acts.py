@@ -9,20 +9,18 @@ from typing import Any
 import numpy as np
 
 from wander.core.document import acts as a
-from wander.core.document.expressions import Kind, Scope, evaluate
+from wander.core.document.expressions import Scope
 from wander.core.drawing.edits import cutting, rounding
+from wander.core.drawing.edits.holds import divide, hold_things, keep_on, put_hold, set_aside, set_measure, set_reading
 from wander.core.drawing.edits.images import image_of_point, images
 from wander.core.drawing.edits.offset import let_go_of, offset
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.edits.splines import insert_point, redraw
-from wander.core.drawing.holding.equations import Equations
+from wander.core.drawing.ground import GROUND
 from wander.core.drawing.holding.solver import solve
+from wander.core.drawing.holds import MEASURES, SHARES
 from wander.core.drawing.model import (
-    MEASURES,
-    SHARES,
     AnyCurve,
-    AnyMeasure,
-    Drawing,
     DrawnArc,
     DrawnBeside,
     DrawnCircle,
@@ -49,23 +47,13 @@ def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[st
     return {**raw, **sheet.raw()}
 
 
-def measured(sheet: Sheet, kind: str, of: Sequence[str]) -> float:
-    """What a measure of things comes to now, mm or degrees."""
-    asked = {"id": "h0", "type": kind, "of": list(of), "value": 0.0 if kind == "angle" else 1.0, "reading": True}
-    trial = Drawing.model_validate({"points": sheet.points, "curves": [c.model_dump() for c in sheet.curves.values()], "holds": [asked]})
-    hold = trial.holds[0]
-    assert isinstance(hold, AnyMeasure)
-    found = Equations(trial).measured(hold)
-    return degrees(found) if kind == "angle" else found
-
-
 def _add(sheet: Sheet, act: a.Add) -> None:
     for alias, at in act.points.items():
         sheet.add_point(at, alias)
     for fields in act.curves:
         sheet.add_curve(fields.get("id"), **{k: _named(sheet, k, v) for k, v in fields.items() if k != "id"})
     for fields in act.holds:
-        _put_hold(sheet, fields["type"], [sheet.known(i) for i in fields["of"]], fields.get("value"), fields.get("id"))
+        put_hold(sheet, fields["type"], [sheet.known(i) for i in fields["of"]], fields.get("value"), fields.get("id"))
 
 
 def _named(sheet: Sheet, field: str, value: Any) -> Any:
@@ -74,65 +62,10 @@ def _named(sheet: Sheet, field: str, value: Any) -> Any:
     return [sheet.point(v) for v in value] if field in ("through", "poles") else value
 
 
-def _put_hold(sheet: Sheet, kind: str, of: Sequence[str], value: float | str | None, alias: str | None = None) -> None:
-    if kind == "distance" and all(isinstance(sheet.curves.get(i), DrawnArc | DrawnCircle) for i in of):
-        centers = [c.center for i in of if isinstance(c := sheet.curves[i], DrawnArc | DrawnCircle)]
-        if sheet.apart(*centers) > 1e-6:
-            raise CannotDraw("only circles and arcs about one centre have a distance; hold them about one centre first")
-    if kind in MEASURES and value is None:
-        value = round(measured(sheet, kind, of), 6)
-    if kind == "coincident":
-        # two points that are one are better one
-        first, second = of
-        sheet.replace_point(second, first)
-        sheet.aliases |= {k: first for k, v in sheet.aliases.items() if v == second}
-        return
-    sheet.add_hold(kind, of, value, alias)
-
-
-def _hold(sheet: Sheet, act: a.HoldThings) -> None:
-    of = [sheet.known(i) for i in act.of]
-    if act.type == "symmetric" and len(of) == 3 and all(i in sheet.curves for i in of):
-        _symmetric_curves(sheet, of)
-        return
-    _put_hold(sheet, act.type, of, act.value)
-
-
-def _symmetric_curves(sheet: Sheet, of: Sequence[str]) -> None:
-    """Two curves of a kind about a line: their points in pairs."""
-    first, second = sheet.curve(of[0]), sheet.curve(of[1])
-    if first.type != second.type or len(first.points()) != len(second.points()):
-        raise CannotDraw("only curves of one kind can be held symmetric to each other")
-    partners = second.points()
-    if isinstance(first, DrawnArc):
-        partners = (partners[0], partners[2], partners[1])
-    for p, q in zip(first.points(), partners, strict=True):
-        if p != q:
-            sheet.add_hold("symmetric", [p, q, of[2]])
-    if isinstance(first, DrawnCircle | DrawnEllipse):
-        sheet.add_hold("equal", of[:2])
-    if isinstance(first, DrawnEllipse | DrawnFoil):
-        sheet.add_hold("symmetric", of)
-
-
-def _measure(sheet: Sheet, act: a.SetMeasure) -> None:
-    hold = sheet.holds[sheet.known(act.hold)]
-    follower = sheet.curves.get(hold["of"][0])
-    if isinstance(follower, DrawnBeside) and evaluate(act.value, Kind.LENGTH, sheet.scope) < 0:
-        # to the other side of what it follows
-        sheet.put(follower, distance=-follower.distance)
-    hold["value"] = act.value
-
-
-def _reading(sheet: Sheet, act: a.Reading) -> None:
-    hold = sheet.holds[sheet.known(act.hold)]
-    if hold["type"] not in MEASURES:
-        raise CannotDraw("only a measure can be kept as a number that tells")
-    hold["reading"] = act.on
-
-
 def _drop(sheet: Sheet, act: a.Drop) -> None:
-    gone = {sheet.known(i) for i in act.things}
+    gone = {sheet.known(i) for i in act.things} - GROUND
+    if not gone:
+        raise CannotDraw("the origin and the axes stay: they are there to hold things to")
     gone |= _images_of_points(sheet, gone)
     let_go_of(sheet, gone, staying=gone)
     sheet.drop(gone)
@@ -248,17 +181,16 @@ def _turn(sheet: Sheet, act: a.Turn) -> None:
 
 
 def _mirror(sheet: Sheet, act: a.Mirror) -> None:
-    axis = sheet.curve(act.about)
-    if axis.type != "line":
-        raise CannotDraw("things are mirrored about a line")
-    start, end = (np.array(sheet.points[p]) for p in axis.points())
+    about = sheet.known(act.about)
+    start, end = sheet.line(about)
+    own = sheet.curves[about].points() if about in sheet.curves else ()
     turn = 2 * degrees(np.arctan2(*(end - start)[::-1]))
 
     def image(p: str) -> tuple[float, float]:
-        return image_of_point(sheet, p, axis.id)
+        return image_of_point(sheet, p, about)
 
     curves = _in_order(sheet, act.curves)
-    on_axis = {p for p in _points_of(sheet, act.curves) if np.hypot(*(np.array(image(p)) - sheet.points[p])) < 1e-7 or p in axis.points()}
+    on_axis = {p for p in _points_of(sheet, act.curves) if np.hypot(*(np.array(image(p)) - sheet.points[p])) < 1e-7 or p in own}
     points = {p: p if p in on_axis else sheet.add_point(image(p)) for p in _points_of(sheet, act.curves)}
     new: dict[str, str] = {}
     for curve in curves:
@@ -278,15 +210,15 @@ def _mirror(sheet: Sheet, act: a.Mirror) -> None:
         if isinstance(curve, DrawnCircle | DrawnEllipse):
             sheet.add_hold("equal", [curve.id, made])
         if isinstance(curve, DrawnEllipse | DrawnFoil):
-            sheet.add_hold("symmetric", [curve.id, made, axis.id])
+            sheet.add_hold("symmetric", [curve.id, made, about])
     follow = {p for curve in curves if isinstance(curve, DrawnBeside) for p in curve.points()}
     for p, q in points.items():
         if p in follow:
             continue  # where the ends of an offset are follows already
         if p != q:
-            sheet.add_hold("symmetric", [p, q, axis.id])
-        elif p not in axis.points() and not any(h["type"] == "on-curve" and h["of"] == [p, axis.id] for h in sheet.holds.values()):
-            sheet.add_hold("on-curve", [p, axis.id])
+            sheet.add_hold("symmetric", [p, q, about])
+        else:
+            keep_on(sheet, p, about)
 
 
 def _spline(sheet: Sheet, name: str, index: int) -> DrawnSpline:
@@ -380,14 +312,16 @@ _DO: dict[type, Callable[[Sheet, Any], object]] = {
     a.Resize: _resize,
     a.Move: _move,
     a.Turn: _turn,
-    a.HoldThings: _hold,
-    a.SetMeasure: _measure,
-    a.Reading: _reading,
+    a.HoldThings: hold_things,
+    a.SetMeasure: set_measure,
+    a.Reading: set_reading,
+    a.SetAside: set_aside,
     a.Drop: _drop,
     a.Construction: _construction,
     a.Trim: _trim,
     a.Extend: lambda sheet, act: cutting.extend(sheet, sheet.curve(act.curve), act.at),
     a.Split: _split,
+    a.Divide: divide,
     a.Join: _join,
     a.Fillet: _fillet,
     a.Chamfer: _chamfer,

@@ -14,19 +14,8 @@ from wander.core.drawing.curves.crossings import crossings
 from wander.core.drawing.curves.pieces import LINE
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.edits.splines import Mark, add_like, add_part, marks_of, part_between, spline_through
-from wander.core.drawing.model import (
-    MEASURES,
-    AnyCurve,
-    DrawnArc,
-    DrawnBeside,
-    DrawnCircle,
-    DrawnFoil,
-    DrawnLine,
-    DrawnPoles,
-    DrawnSpline,
-    DrawnTrace,
-    fits,
-)
+from wander.core.drawing.holds import MEASURES, fits
+from wander.core.drawing.model import AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnFoil, DrawnLine, DrawnPoles, DrawnSpline, DrawnTrace
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.conics import smooth_arc
@@ -111,7 +100,7 @@ def _keep(sheet: Sheet, curve: AnyCurve, made: Curve, kept: list[tuple[Stop, Sto
     for hold_id, hold in list(sheet.holds.items()):
         if curve.id not in hold["of"]:
             continue
-        if first is None or hold["type"] in MEASURES - {"radius", "diameter", "angle"} or hold["type"] == "midpoint":
+        if first is None or hold["type"] in MEASURES - {"radius", "diameter", "angle"} or hold["type"] in ("midpoint", "divided"):
             del sheet.holds[hold_id]
         else:
             others = {p for o in hold["of"] if o != curve.id and o in sheet.curves for p in sheet.curves[o].points()}
@@ -150,7 +139,7 @@ def _part(sheet: Sheet, curve: AnyCurve, made: Curve, low: float, high: float, s
             return add_part(sheet, curve, low, high, start, end)
         case DrawnPoles() | DrawnFoil():
             part = part_between(made, low, high)
-            return sheet.add_curve(type="spline", construction=curve.construction, **spline_through(sheet, part, _knots(part, start, end)))
+            return sheet.add_curve(type="spline", construction=curve.construction, **spline_through(sheet.add_point, part, _knots(part, start, end)))
         case _:
             return add_like(sheet, part_between(made, low, high), start, end, curve.construction)[0]
 
@@ -287,7 +276,7 @@ def _merged(sheet: Sheet, first: DrawnLine | DrawnArc, second: DrawnLine | Drawn
     for hold in sheet.holds.values():
         hold["of"] = [first.id if o == second.id else o for o in hold["of"]]
     for hold_id, hold in list(sheet.holds.items()):
-        of_the_whole = hold["type"] in ("length", "midpoint") and first.id in hold["of"]
+        of_the_whole = hold["type"] in ("length", "midpoint", "divided") and first.id in hold["of"]
         if len(set(hold["of"])) < len(hold["of"]) or point in hold["of"] or of_the_whole:
             del sheet.holds[hold_id]
     sheet.drop([second.id] if len(ends) == 2 else [first.id, second.id])
@@ -313,7 +302,7 @@ def _joined_splines(sheet: Sheet, first: DrawnSpline, second: DrawnSpline, point
         Mark(met, point, sharp=corner, held=not corner and not any(straight), straight=straight[1]),
         *(replace(m, at=met + m.at * (1 - met)) for m in after[1:]),
     ]
-    sheet.put(first, **spline_through(sheet, whole, marks))
+    sheet.put(first, **spline_through(sheet.add_point, whole, marks))
     for hold in sheet.holds.values():
         hold["of"] = [first.id if o == second.id else o for o in hold["of"]]
     sheet.holds = {i: h for i, h in sheet.holds.items() if len(set(h["of"])) == len(h["of"])}

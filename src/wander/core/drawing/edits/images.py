@@ -21,7 +21,7 @@ class Image:
 
     def angle(self, sheet: Sheet, angle: float) -> float:
         """The image of a direction, degrees."""
-        start, end = (np.array(sheet.points[p]) for p in sheet.curves[self.about].points())
+        start, end = sheet.line(self.about)
         return 2 * degrees(atan2(end[1] - start[1], end[0] - start[0])) - angle
 
 
@@ -43,7 +43,7 @@ def images(sheet: Sheet, curve: DrawnSpline) -> Iterator[Image]:
 
 def image_of_point(sheet: Sheet, point: str, about: str) -> tuple[float, float]:
     """Where the mirror image of a point lies, mm."""
-    start, end = (np.array(sheet.points[p]) for p in sheet.curves[about].points())
+    start, end = sheet.line(about)
     way = (end - start) / np.linalg.norm(end - start)
     off = np.array(sheet.points[point]) - start
     x, y = start + 2 * (off @ way) * way - off

@@ -6,11 +6,15 @@ from collections.abc import Iterable, Mapping, Sequence
 from math import hypot, sqrt
 from typing import Any
 
+import numpy as np
 from pydantic import TypeAdapter
 
 from wander.core.document.expressions import Scope
 from wander.core.drawing.curves.pieces import curve_of
-from wander.core.drawing.model import MEASURES, AnyCurve, Curve, Drawing, DrawnBeside, DrawnPoles, DrawnSpline, Hold, Relation, named
+from wander.core.drawing.ground import AXES, GROUND, GROUND_WORDS
+from wander.core.drawing.holds import MEASURES, Hold, Relation
+from wander.core.drawing.model import AnyCurve, Curve, Drawing, DrawnBeside, DrawnLine, DrawnPoles, DrawnSpline, named
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve as Geometry
 from wander.core.geometry.errors import BadInput
 
@@ -58,7 +62,7 @@ class Sheet:
     def known(self, name: str) -> str:
         """The id that a name or an alias stands for. Raises CannotDraw."""
         found = self.aliases.get(name, name)
-        if found not in self.points and found not in self.curves and found not in self.holds:
+        if found not in self.points and found not in self.curves and found not in self.holds and found not in GROUND:
             raise CannotDraw(f"there is no {name} in this drawing")
         return found
 
@@ -67,20 +71,37 @@ class Sheet:
         return named(Drawing(points=self.points, curves=list(self.curves.values())), thing)
 
     def curve(self, name: str) -> AnyCurve:
-        found = self.curves.get(self.known(name))
+        found = self.curves.get(self._own(name))
         if found is None:
             raise CannotDraw(f"{name} is no curve")
         return found
 
-    def point(self, name: str) -> str:
+    def line(self, name: str) -> tuple[Floats, Floats]:
+        """Where a line or an axis begins and ends, mm. Raises CannotDraw for anything else."""
         found = self.known(name)
+        if found in AXES:
+            return np.zeros(2), np.array(AXES[found])
+        curve = self.curves.get(found)
+        if not isinstance(curve, DrawnLine):
+            raise CannotDraw("that goes about a line or an axis")
+        return np.array(self.points[curve.start]), np.array(self.points[curve.end])
+
+    def _own(self, name: str) -> str:
+        found = self.known(name)
+        if found in GROUND:
+            raise CannotDraw(f"the {GROUND_WORDS[found]} stays as it is: it is there to hold things to")
+        return found
+
+    def point(self, name: str) -> str:
+        found = self._own(name)
         if found not in self.points:
             raise CannotDraw(f"{name} is no point")
         return found
 
     def _shape(self, curve: AnyCurve) -> Geometry | None:
         # what a spline is tangent to gives it its direction there
-        tangents: list[Hold] = [Relation(id=i, type="tangent", of=hold["of"]) for i, hold in self.holds.items() if hold["type"] == "tangent"]
+        leading = [(i, hold) for i, hold in self.holds.items() if hold["type"] in ("tangent", "curvature")]
+        tangents: list[Hold] = [Relation(id=i, type=hold["type"], of=hold["of"]) for i, hold in leading]
         return curve_of(curve, Drawing(points=self.points, curves=list(self.curves.values()), holds=tangents))
 
     def has_shape(self, curve: AnyCurve) -> bool:
@@ -154,7 +175,7 @@ class Sheet:
         needed = {p for c in self.curves.values() for p in c.points()}
         for p in before - needed:
             self.points.pop(p, None)
-        self.holds = {i: h for i, h in self.holds.items() if all(o in self.points or o in self.curves for o in h["of"])}
+        self.holds = {i: h for i, h in self.holds.items() if all(o in self.points or o in self.curves or o in GROUND for o in h["of"])}
 
     def _shortened(self, curve: DrawnSpline | DrawnPoles, gone: set[str]) -> None:
         """A spline without some of its points; without too many it goes itself."""

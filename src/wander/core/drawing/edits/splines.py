@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -86,15 +86,15 @@ def add_part(sheet: Sheet, curve: DrawnSpline, low: float, high: float, start: s
         Mark(1.0, end, held=any(h.at == len(curve.through) - 1 for h in curve.handles) if own[1] else not last_straight),
     ]
     return sheet.add_curve(
-        type="spline", construction=curve.construction, **spline_through(sheet, part_between(sheet.geometry(curve), low, high), marks)
+        type="spline", construction=curve.construction, **spline_through(sheet.add_point, part_between(sheet.geometry(curve), low, high), marks)
     )
 
 
-def spline_through(sheet: Sheet, made: Curve, marks: Sequence[Mark], *, closed: bool = False) -> dict[str, Any]:
+def spline_through(add_point: Callable[[Floats], str], made: Curve, marks: Sequence[Mark], *, closed: bool = False) -> dict[str, Any]:
     """The fields of a spline that runs as a curve does, which is a cubic with knots at the marks alone, or straight between them.
 
     What is held in the marks gets the direction and the speed of the curve there. made: over [0, 1], from the first mark to the last; a closed one
-    has its first mark once.
+    has its first mark once. add_point: where a mark has no point yet, gives it one.
     """
     u = np.array([m.at for m in marks] + ([1.0] if closed else []))
     ring = made(u)
@@ -111,7 +111,7 @@ def spline_through(sheet: Sheet, made: Curve, marks: Sequence[Mark], *, closed: 
         pull = float(np.hypot(x, y)) / pace_at(ring, u, k, closed=closed)
         handles.append({"at": k, "angle": float(np.degrees(np.arctan2(y, x))), "pull": min(max(pull, 1e-6), 20.0)})
     return {
-        "through": [m.point or sheet.add_point(p) for m, p in zip(marks, ring, strict=False)],
+        "through": [m.point or add_point(p) for m, p in zip(marks, ring, strict=False)],
         "sharp": [k for k, m in enumerate(marks) if m.sharp],
         "straight": [k for k, m in enumerate(marks) if m.straight],
         "handles": handles,
@@ -132,7 +132,7 @@ def insert_point(sheet: Sheet, curve: DrawnSpline, after: int, at: tuple[float, 
     t = (low + high) / 2 if at is None else min(max(closest_parameter(made, np.array(at)), low), high)
     if low < t < high and (at is None or np.linalg.norm(made(t) - at) < ON):
         new = Mark(t, sheet.add_point(made(t)), straight=marks[after].straight)
-        sheet.put(curve, **spline_through(sheet, made, [*marks[: after + 1], new, *marks[after + 1 :]], closed=curve.closed))
+        sheet.put(curve, **spline_through(sheet.add_point, made, [*marks[: after + 1], new, *marks[after + 1 :]], closed=curve.closed))
         return str(new.point)
     point = sheet.add_point(at if at is not None else made(t))
 
@@ -163,7 +163,7 @@ def redraw(sheet: Sheet, curve: AnyCurve, count: int) -> None:
         Mark(float(t), known.get(float(t)), sharp=isinstance(curve, DrawnFoil) and k == 0, held=ends is not None and t in (0.0, 1.0))
         for k, t in enumerate(u[: count if ends is None else None])
     ]
-    fields = spline_through(sheet, made, marks, closed=ends is None)
+    fields = spline_through(sheet.add_point, made, marks, closed=ends is None)
     sheet.add_curve(type="spline", closed=ends is None, construction=curve.construction, **fields)
     sheet.drop([curve.id])
 

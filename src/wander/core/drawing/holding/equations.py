@@ -2,25 +2,14 @@
 
 from __future__ import annotations
 
-from math import atan2, pi
+from collections.abc import Sequence
+from math import atan2, pi, sqrt
 
 from wander.core.drawing.holding.relations import Relations
 from wander.core.drawing.holding.rows import Rows
 from wander.core.drawing.holding.variables import Slopes, added, scaled
-from wander.core.drawing.model import (
-    MEASURES,
-    SHARES,
-    AngleMeasure,
-    AnyMeasure,
-    Drawing,
-    DrawnArc,
-    DrawnBeside,
-    DrawnCircle,
-    DrawnEllipse,
-    Measure,
-    Relation,
-    ShareMeasure,
-)
+from wander.core.drawing.holds import MEASURES, SHARES, AngleMeasure, AnyMeasure, Measure, Relation, ShareMeasure
+from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnLine
 
 
 class Equations(Relations):
@@ -33,8 +22,8 @@ class Equations(Relations):
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
 
     def rows(self) -> Rows:
-        rows = Rows()
-        self._v = self.values.tolist()
+        rows = Rows(len(self.values))
+        self._read()
         for curve in self._drawing.curves:
             if isinstance(curve, DrawnArc):
                 r1, s1 = self._between(curve.start, curve.center)
@@ -48,12 +37,12 @@ class Equations(Relations):
 
     def measured(self, hold: AnyMeasure) -> float:
         """What a measure comes to, mm or radians."""
-        self._v = self.values.tolist()
+        self._read()
         return self._measure(hold)[0]
 
     def _side(self, hold: Relation | AnyMeasure) -> float:
         """Which of several ways an equation can hold: the one that is nearer now stays."""
-        self._v = self.values.tolist()
+        self._read()
         kinds = [self._curves[i].type if i in self._curves else "point" for i in hold.of]
         if hold.type == "distance" and kinds != ["point", "point"]:
             return 1.0 if self._away(hold)[0] >= 0 else -1.0
@@ -110,7 +99,7 @@ class Equations(Relations):
                 found, slopes = self._step(hold)
             case "angle":
                 found, slopes, _ = self._turn(hold)
-                if len(hold.of) == 1:
+                if len(hold.of) == 1 and not isinstance(self._curves[hold.of[0]], DrawnArc):
                     # the direction of a line is told in the turn in which it was asked for: 350 stays 350, and -10 stays -10
                     return found + 2 * pi * round((hold.value - found) / (2 * pi)), slopes
             case _:
@@ -126,6 +115,15 @@ class Equations(Relations):
         if isinstance(last, DrawnBeside):
             own = self._of_curve[last.id]
             return self._v[own], {own: 1.0}
+        if isinstance(last, DrawnLine) and isinstance(first, DrawnArc | DrawnCircle):
+            # between the two where they are clear of each other; less than nothing where they cross
+            off, slopes = self._from_line(first.center, last)
+            radius, grown = self._radius_of(first.id)
+            return abs(off) - radius, added(scaled(slopes, 1.0 if off >= 0 else -1.0), grown, -1.0)
+        if first is None and isinstance(last, DrawnArc | DrawnCircle):
+            off, slopes = self._between(hold.of[0], last.center)
+            radius, grown = self._radius_of(last.id)
+            return off - radius, added(slopes, grown, -1.0)
         if isinstance(first, DrawnArc | DrawnCircle):
             (a, sa), (b, sb) = (self._radius_of(i) for i in hold.of)
             return a - b, added(sa, sb, -1.0)
@@ -134,19 +132,55 @@ class Equations(Relations):
         return self._from_line(point, line)
 
     def _step(self, hold: Relation | AnyMeasure) -> tuple[float, Slopes]:
-        """From one point to another along x or y; the width or the depth of an ellipse along its own."""
+        """From one point to another along x or y; the width or the depth of an ellipse along its own; what is round, over all."""
         first = self._curves.get(hold.of[0])
         if isinstance(first, DrawnEllipse):
             own = self._of_curve[first.id] + (0 if hold.type == "across" else 1)
             return 2 * self._v[own], {own: 2.0}  # half of it is what varies
+        if any(isinstance(self._curves.get(thing), DrawnArc | DrawnCircle) for thing in hold.of):
+            return self._over_all(hold.of, 0 if hold.type == "across" else 1)
         (i, ax, ay), (j, bx, by) = (self._at(p) for p in self._pair(hold))
         return (bx - ax, {i: -1.0, j: 1.0}) if hold.type == "across" else (by - ay, {i + 1: -1.0, j + 1: 1.0})
+
+    def _over_all(self, things: Sequence[str], axis: int) -> tuple[float, Slopes]:
+        """How far points, lines and rounds reach together along x (axis 0) or y (1)."""
+        ends = [end for thing in things for end in self._reaches(thing, axis)]
+        (high, up), (low, down) = max(ends, key=lambda end: end[0]), min(ends, key=lambda end: end[0])
+        return high - low, added(up, down, -1.0)
+
+    def _reaches(self, thing: str, axis: int) -> list[tuple[float, Slopes]]:
+        """The places on a thing that can be its outermost along x or y, along that."""
+        curve = self._curves.get(thing)
+        points = [thing] if curve is None else [] if isinstance(curve, DrawnCircle) else list(curve.ends() or ())
+        found = [(self._v[self._of_point[p] + axis], {self._of_point[p] + axis: 1.0}) for p in points]
+        if isinstance(curve, DrawnArc | DrawnCircle):
+            i, *center = self._at(curve.center)
+            radius, grown = self._radius_of(curve.id)
+            for sign in (1.0, -1.0):
+                outermost = [sign, 0.0] if axis == 0 else [0.0, sign]
+                if isinstance(curve, DrawnCircle) or self._sweeps(curve, atan2(outermost[1], outermost[0])):
+                    found.append((center[axis] + sign * radius, added({i + axis: 1.0}, grown, sign)))
+        return found
+
+    def _sweeps(self, arc: DrawnArc, turn: float) -> bool:
+        """Whether an arc runs through a direction from its centre, radians."""
+        (_, cx, cy), (_, ax, ay), (_, bx, by) = (self._at(p) for p in arc.points())
+        begin = atan2(ay - cy, ax - cx)
+        return (turn - begin) % (2 * pi) <= ((atan2(by - cy, bx - cx) - begin) % (2 * pi) or 2 * pi)
 
     def _turn(self, hold: Relation | AnyMeasure) -> tuple[float, Slopes, float]:
         """Angle from the first line to the second, radians in (-pi, pi], away from the end they share, if they do; and its reach.
 
-        Of a single line: its direction, from the x axis.
+        Of a single line: its direction, from the x axis; of an arc, how far it sweeps, in [0, 2 pi).
         """
+        arc = self._curves[hold.of[0]]
+        if isinstance(arc, DrawnArc):
+            (j, cx, cy), (i, ax, ay), (k, bx, by) = (self._at(p) for p in arc.points())
+            (ux, uy), (vx, vy) = (ax - cx, ay - cy), (bx - cx, by - cy)
+            u2, v2 = max(ux * ux + uy * uy, 1e-24), max(vx * vx + vy * vy, 1e-24)
+            slopes = {i: uy / u2, i + 1: -ux / u2, k: -vy / v2, k + 1: vx / v2}
+            slopes = added(slopes, {j: vy / v2 - uy / u2, j + 1: ux / u2 - vx / v2}, 1.0)
+            return (atan2(vy, vx) - atan2(uy, ux)) % (2 * pi), slopes, max(sqrt(u2), 1e-3 * self.size)
         if len(hold.of) == 1:
             ax, ay, ax_, ay_ = self._vector(self._line(hold.of[0]))
             a2 = max(ax * ax + ay * ay, 1e-24)

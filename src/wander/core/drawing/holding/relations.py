@@ -6,62 +6,25 @@ Slopes leave out terms that vanish where an equation holds; Newton's method does
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from math import atan2, cos, hypot, pi, sin, sqrt
 
 import numpy as np
 
-from wander.core.drawing.curves.pieces import curve_of, foil_between, spline_curve
+from wander.core.drawing.curves.pieces import curve_of, foil_between
+from wander.core.drawing.ground import AXES
+from wander.core.drawing.holding.on_splines import OnSplines
 from wander.core.drawing.holding.rows import Rows
-from wander.core.drawing.holding.variables import Slopes, Straight, Variables, added, scaled
-from wander.core.drawing.model import (
-    AnyMeasure,
-    DrawnArc,
-    DrawnBeside,
-    DrawnCircle,
-    DrawnEllipse,
-    DrawnFoil,
-    DrawnLine,
-    DrawnPoles,
-    DrawnSpline,
-    DrawnTrace,
-    Relation,
-)
+from wander.core.drawing.holding.variables import Slopes, Straight, added, scaled
+from wander.core.drawing.holds import AnyMeasure, Relation
+from wander.core.drawing.model import DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnFoil, DrawnLine, DrawnPoles, DrawnSpline, DrawnTrace
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
 
 
-class Relations(Variables):
-    """sides: of each hold, which of several ways it can hold. lying: points held on curves, as pairs."""
+class Relations(OnSplines):
+    """sides: of each hold, which of several ways it can hold."""
 
     _sides: dict[str, float]
-    _lying: set[tuple[str, ...]]
-
-    def _shared(self, hold: Relation | AnyMeasure) -> str | None:
-        """The end that two curves have in common, or the end of one that is held on the other.
-
-        Without this a line that ends where it touches a circle would be held by a double root, which nothing can find to nine digits.
-        """
-        (a, first), (b, second) = ((i, self._curves[i].ends() or ()) for i in hold.of)
-        own = next((p for p in first if p in second), None)
-        if own is not None or self._curves[a].type == self._curves[b].type:
-            return own
-        return next((p for ends, other in ((first, b), (second, a)) for p in ends if (p, other) in self._lying), None)
-
-    def _offset_ends(self, rows: Rows, curve: DrawnBeside) -> None:
-        """The ends of an offset lie square to the ends of what it follows. How that turns there is left out of the slopes: it follows by itself."""
-        source = self._curves[curve.of]
-        made = curve_of(source, self.drawing())
-        if made is None:
-            return
-        own = self._of_curve[curve.id]
-        for point, origin, t in zip(curve.points(), (source.points()[0], source.points()[-1]), made.domain, strict=True):
-            (k, px, py), (i, ax, ay) = self._at(point), self._at(origin)
-            tx, ty = made.derivatives(t, 1)[1]
-            size = hypot(tx, ty) or 1e-12
-            nx, ny = ty / size, -tx / size
-            rows.add(None, px - ax - self._v[own] * nx, {k: 1.0, i: -1.0, own: -nx})
-            rows.add(None, py - ay - self._v[own] * ny, {k + 1: 1.0, i + 1: -1.0, own: -ny})
 
     # -- relations ------------------------------------------------------------------------------------------------------------
 
@@ -111,6 +74,12 @@ class Relations(Variables):
     def _perpendicular(self, rows: Rows, hold: Relation) -> None:
         _, dot, _, slopes = self._two_lines(hold)
         rows.add(hold.id, dot, slopes)
+
+    def _collinear(self, rows: Rows, hold: Relation) -> None:
+        # an axis is the one that the other lies on
+        on, other = sorted(hold.of, key=lambda thing: thing not in AXES) if hold.of[0] in AXES else (hold.of[1], hold.of[0])
+        for point in self._line(other).points():
+            rows.add(hold.id, *self._from_line(point, self._line(on)))
 
     def _equal(self, rows: Rows, hold: Relation) -> None:
         if isinstance(self._curves[hold.of[0]], DrawnEllipse):
@@ -171,50 +140,15 @@ class Relations(Variables):
         sign1, sign2 = (1.0, 1.0) if side == 0 else (side, -side)
         rows.add(hold.id, apart - sign1 * r1 - sign2 * r2, added(added(slopes, g1, -sign1), g2, -sign2))
 
-    def _tangent_to_spline(self, rows: Rows, hold: Relation) -> None:
-        """A spline takes its direction at a shared end from its neighbour when it is drawn, so nothing is left to solve.
-
-        Where they share no end, the other curve has to touch it: its distance from the spline at the nearest place, less its radius.
-        """
-        if self._shared(hold) is not None:
-            return
-        first, second = (self._curves[i] for i in hold.of)
-        if isinstance(first, DrawnSpline | DrawnPoles):
-            first, second = second, first
-        assert isinstance(second, DrawnSpline | DrawnPoles)
-        curve, weights = self._spline(second)
-        if isinstance(first, DrawnLine):
-            i, ax, ay = self._at(first.start)
-            j, bx, by = self._at(first.end)
-            size = hypot(bx - ax, by - ay) or 1e-12
-            ex, ey = (bx - ax) / size, (by - ay) / size
-            t = _touching(curve, (ax, ay), (ex, ey))
-            x, y = curve(t)
-            share = (ex * (x - ax) + ey * (y - ay)) / size
-            slopes: Slopes = {}
-            for index, weight in ((i, -(1 - share)), (j, -share)):
-                slopes[index], slopes[index + 1] = -ey * weight, ex * weight
-            for point, weight in zip(second.points(), weights(t), strict=True):
-                k = self._of_point[point]
-                slopes[k] = slopes.get(k, 0.0) - ey * weight
-                slopes[k + 1] = slopes.get(k + 1, 0.0) + ex * weight
-            rows.add(hold.id, ex * (y - ay) - ey * (x - ax), slopes)
-            return
-        assert isinstance(first, DrawnArc | DrawnCircle)
-        k, cx, cy = self._at(first.center)
-        t = closest_parameter(curve, np.array([cx, cy]))
-        x, y = curve(t)
-        apart = hypot(cx - x, cy - y) or 1e-12
-        nx, ny = (cx - x) / apart, (cy - y) / apart
-        slopes = {k: nx, k + 1: ny}
-        for point, weight in zip(second.points(), weights(t), strict=True):
-            i = self._of_point[point]
-            slopes[i] = slopes.get(i, 0.0) - nx * weight
-            slopes[i + 1] = slopes.get(i + 1, 0.0) - ny * weight
-        radius, grown = self._radius_of(first.id)
-        rows.add(hold.id, apart - radius, added(slopes, grown, -1.0))
+    def _curvature(self, rows: Rows, hold: Relation) -> None:
+        """A spline takes its curvature at a shared end from its neighbour, as it does its direction."""
+        self._tangent_to_spline(rows, hold)
 
     def _midpoint(self, rows: Rows, hold: Relation) -> None:
+        curve = self._curves[hold.of[1]]
+        if isinstance(curve, DrawnArc):
+            self._along_arc(rows, hold.id, hold.of[0], curve, 0.5)
+            return
         k, px, py = self._at(hold.of[0])
         line = self._line(hold.of[1])
         i, ax, ay = self._at(line.start)
@@ -329,23 +263,6 @@ class Relations(Variables):
                 slopes[i] = slopes.get(i, 0.0) - (nx * (mx - x) + ny * (my - y)) / step
         rows.add(hold.id, nx * (px - x) + ny * (py - y), slopes)
 
-    def _spline(self, curve: DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside) -> tuple[Curve, Callable[[float], list[float]]]:
-        """The spline at the present values, and the share of each of its points in the point at a parameter."""
-        if isinstance(curve, DrawnTrace | DrawnBeside):
-            followed = curve_of(curve, self.drawing())
-            assert followed is not None
-            return followed, lambda t: []
-        at = {p: (self._v[self._of_point[p]], self._v[self._of_point[p] + 1]) for p in curve.points()}
-        made = spline_curve(curve, at)
-        step = 1e-6 * self.size
-
-        def weights(t: float) -> list[float]:
-            # a point moves the curve in y as it does in x, so one coordinate tells
-            here = float(made(t)[0])
-            return [(float(spline_curve(curve, {**at, p: (at[p][0] + step, at[p][1])})(t)[0]) - here) / step for p in curve.points()]
-
-        return made, weights
-
     def _fixed(self, rows: Rows, hold: Relation) -> None:
         for thing in hold.of:
             points = self._curves[thing].points() if thing in self._curves else (thing,)
@@ -357,25 +274,3 @@ class Relations(Variables):
             if own is not None:
                 for k in range(own, own + self._count(thing)):
                     rows.add(hold.id, self._v[k] - self._begun[k], {k: 1.0})
-
-
-def _touching(curve: Curve, origin: tuple[float, float], way: tuple[float, float]) -> float:
-    """The parameter at which a curve runs along a line and is nearest to it; the nearest end where it never does."""
-    u = np.linspace(*curve.domain, 257)
-    p, d = curve.derivatives(u, 1)
-    away = np.abs(way[0] * (p[:, 1] - origin[1]) - way[1] * (p[:, 0] - origin[0]))
-    turning = way[0] * d[:, 1] - way[1] * d[:, 0]
-    flat = np.flatnonzero(np.sign(turning[1:]) != np.sign(turning[:-1]))
-    if len(flat) == 0:
-        return float(u[away.argmin()])
-    t = float(u[flat[away[flat].argmin()]])
-    for _ in range(12):
-        _, d1, d2 = curve.derivatives(t, 2)
-        slope = way[0] * d2[1] - way[1] * d2[0]
-        if abs(slope) < 1e-14:
-            break
-        step = (way[0] * d1[1] - way[1] * d1[0]) / slope
-        t = float(np.clip(t - step, *curve.domain))
-        if abs(step) < 1e-14:
-            break
-    return t

@@ -23,6 +23,8 @@ SOLVED = 1e-12
 ROUGHLY = 1e-3
 DEPENDENT = 1e-7
 MOST_STEPS = 60
+BLOCK = 32
+"""Rows whose dependence on those before them is worked out at once."""
 
 
 @dataclass(frozen=True)
@@ -152,8 +154,7 @@ def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
     from scipy.sparse import csr_matrix, diags, identity
     from scipy.sparse.linalg import splu
 
-    places = (np.array(rows.row, dtype=np.int32), np.array(rows.column, dtype=np.int32))
-    jacobian = csr_matrix((np.array(rows.slopes), places), shape=(len(rows.residual), len(weights)))
+    jacobian: csr_matrix = csr_matrix((rows.slopes, (rows.row, rows.column)), shape=(len(rows.residual), len(weights)))
     scaled = jacobian @ diags(1.0 / weights, format="csr")
     normal = (scaled @ jacobian.T).tocsc()
     largest = float(normal.diagonal().max(initial=1e-300))
@@ -186,7 +187,7 @@ def _contradict(drawing: Drawing, names: list[str]) -> bool:
 def _standing(equations: Equations) -> Standing:
     """Rank analysis in the order in which the holds were put on: a row that the earlier ones span is one too many.
 
-    Gram and Schmidt, twice over for accuracy. A variable that no motion left free can change lies in the span of the rows.
+    A variable that no motion left free can change lies in the span of the rows.
     """
     rows = equations.rows()
     count = len(equations.values)
@@ -194,35 +195,59 @@ def _standing(equations: Equations) -> Standing:
     np.add.at(dense, (rows.row, rows.column), rows.slopes)
     lengths = np.linalg.norm(dense, axis=1)
     dense /= np.where(lengths > 0, lengths, 1.0)[:, None]
-    basis = np.zeros((min(count, len(dense)) + 1, count))
+    accepted, basis = _independent(dense)
+    disputes = _disputes(rows, dense, accepted, 1e-7 * max(equations.size, 1.0))
+    # a hold of several equations earns its place with any one of them
+    useful = {rows.owner[i] for i in accepted}
+    disputes = {name: d for name, d in disputes.items() if d.conflict or name not in useful}
+    settled = (basis**2).sum(axis=0) > 1 - 1e-6
+    return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))
+
+
+def _independent(dense: Floats) -> tuple[list[int], Floats]:
+    """The rows (r, n) of length 1 or 0 that none before them span, and an orthonormal basis of what they span.
+
+    Gram and Schmidt, twice over for accuracy, against what came before a block of rows for the whole block at once.
+    """
+    count = dense.shape[1]
+    basis = np.zeros((min(count, len(dense)), count))
     accepted: list[int] = []
+    for begin in range(0, len(dense), BLOCK):
+        before = basis[: len(accepted)]
+        block = dense[begin : begin + BLOCK].copy()
+        for _ in range(2):
+            block -= (block @ before.T) @ before
+        first = len(accepted)
+        for i, rest in enumerate(block, begin):
+            own = basis[first : len(accepted)]
+            for _ in range(2):
+                rest -= own.T @ (own @ rest)
+            size = float(np.linalg.norm(rest))
+            if size > DEPENDENT and len(accepted) < count:
+                basis[len(accepted)] = rest / size
+                accepted.append(i)
+    return accepted, basis[: len(accepted)]
+
+
+def _disputes(rows: Rows, dense: Floats, accepted: list[int], goal: float) -> dict[str, Dispute]:
+    """Holds of which a row is spanned by rows before it, by the name of the later one."""
     disputes: dict[str, Dispute] = {}
-    goal = 1e-7 * max(equations.size, 1.0)
-    for i, row in enumerate(dense):
-        known = basis[: len(accepted)]
-        rest = row - known.T @ (known @ row)
-        rest -= known.T @ (known @ rest)
-        size = float(np.linalg.norm(rest))
-        if size > DEPENDENT and len(accepted) < count:
-            basis[len(accepted)] = rest / size
-            accepted.append(i)
-            continue
-        owner = rows.owner[i]
-        if owner is None or owner in disputes:
-            continue
-        shares = np.linalg.lstsq(dense[accepted].T, row, rcond=None)[0] if accepted else np.zeros(0)
-        others = [rows.owner[accepted[k]] for k in np.flatnonzero(np.abs(shares) > 1e-6)]
-        names = tuple(dict.fromkeys([name for name in [*others, owner] if name is not None]))
-        conflict = bool(max(abs(float(rows.residual[j])) for j in [i, *(accepted[k] for k in np.flatnonzero(np.abs(shares) > 1e-6))]) > goal)
-        disputes[owner] = Dispute(names, owner, conflict)
+    spanned = [i for i in range(len(dense)) if i not in set(accepted) and rows.owner[i] is not None]
+    if spanned:
+        # each in the rows that span it, and no other: they are independent
+        shares = np.linalg.lstsq(dense[accepted].T, dense[spanned].T, rcond=None)[0] if accepted else np.zeros((0, len(spanned)))
+        for column, i in enumerate(spanned):
+            owner = rows.owner[i]
+            if owner is None or owner in disputes:
+                continue
+            others = [accepted[k] for k in np.flatnonzero(np.abs(shares[:, column]) > 1e-6)]
+            names = tuple(dict.fromkeys([name for name in [*(rows.owner[j] for j in others), owner] if name is not None]))
+            conflict = bool(max(abs(float(rows.residual[j])) for j in [i, *others]) > goal)
+            disputes[owner] = Dispute(names, owner, conflict)
     if rows.largest > goal and not any(d.conflict for d in disputes.values()):
         # nothing depends on anything, and yet it can't be: sizes that no position can give
         bad = np.flatnonzero(np.abs(rows.residual) > max(goal, 1e-3 * rows.largest))
         names = tuple(dict.fromkeys(name for name in (rows.owner[i] for i in bad) if name is not None))
         if names:
             disputes[names[-1]] = Dispute(names, names[-1], True)
-    # a hold of several equations earns its place with any one of them
-    useful = {rows.owner[i] for i in accepted}
-    disputes = {name: d for name, d in disputes.items() if d.conflict or name not in useful}
-    settled = (basis[: len(accepted)] ** 2).sum(axis=0) > 1 - 1e-6
-    return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))
+    return disputes

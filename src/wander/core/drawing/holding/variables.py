@@ -11,7 +11,9 @@ from math import degrees, hypot, radians
 import numpy as np
 import numpy.typing as npt
 
-from wander.core.drawing.model import SHARES, AnyCurve, Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnFoil, DrawnLine
+from wander.core.drawing.ground import AXES, ORIGIN
+from wander.core.drawing.holds import SHARES
+from wander.core.drawing.model import AXIS_LINES, AnyCurve, Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnFoil, DrawnLine
 from wander.core.geometry.basis import Floats
 
 Slopes = dict[int, float]
@@ -27,7 +29,7 @@ class Variables:
 
     def __init__(self, drawing: Drawing) -> None:
         self._drawing = drawing
-        self._curves = {curve.id: curve for curve in drawing.curves}
+        self._curves: dict[str, AnyCurve] = {curve.id: curve for curve in drawing.curves} | AXIS_LINES
         self._of_point: dict[str, int] = {}
         values: list[float] = []
         for point, (x, y) in drawing.points.items():
@@ -44,9 +46,18 @@ class Variables:
                 self._of_curve[curve.id] = len(values)
                 values += self._numbers(curve)
         self.values = np.array(values, dtype=np.float64)
+        # behind what varies stands what never does: the origin, and the ends of the axes
+        self._ground: list[float] = []
+        for point, way in {ORIGIN: (0.0, 0.0), **{AXIS_LINES[axis].end: way for axis, way in AXES.items()}}.items():
+            self._of_point[point] = len(values) + len(self._ground)
+            self._ground += [self.size * along for along in way]
         self._begun = self.values.copy()
-        self._reach = {c.id: self._reach_of(c) for c in drawing.curves if isinstance(c, Straight)}
-        self._v: list[float] = self.values.tolist()
+        self._read()
+        self._reach = {c.id: self._reach_of(c) for c in self._curves.values() if isinstance(c, Straight)}
+
+    def _read(self) -> None:
+        """Take the present values for what is worked out from now on."""
+        self._v: list[float] = [*self.values.tolist(), *self._ground]
 
     # -- numbers that a curve has of its own, beside its points; each counts in mm ---------------------------------------------
 
@@ -109,8 +120,8 @@ class Variables:
 
     def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
         """Points and curves none of whose variables can change."""
-        points = {p for p, i in self._of_point.items() if variables[i] and variables[i + 1]}
-        found = set(points)
+        points = {p for p, i in self._of_point.items() if i >= len(variables) or (variables[i] and variables[i + 1])}
+        found = points & self._drawing.points.keys()
         for curve in self._drawing.curves:
             own = self._of_curve.get(curve.id)
             count = self._count(curve.id)
@@ -176,7 +187,7 @@ class Variables:
 
     def _reach_of(self, line: Straight) -> float:
         """The length at which the direction of a line counts: the one it had at first, so that no line gets short to be out of the way."""
-        (ax, ay), (bx, by) = (self.position(p) for p in line.points())
+        (_, ax, ay), (_, bx, by) = (self._at(p) for p in line.points())
         return max(hypot(bx - ax, by - ay), 1e-3 * self.size)
 
 
