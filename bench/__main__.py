@@ -10,7 +10,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def main() -> int:
-    from bench import application, bodies, fairness, finishing, geometry, sweeps
+    from bench import application, bodies, drawings, fairness, finishing, geometry, sweeps
     from bench.machine import Machine
     from bench.table import as_they_come, show
 
@@ -19,6 +19,7 @@ def main() -> int:
         machine.at_its_speed(geometry.rows),
         fairness.rows(),
         application.rows(machine),
+        drawings.rows(machine),
         bodies.rows(machine),
         sweeps.rows(machine),
         finishing.rows(machine),

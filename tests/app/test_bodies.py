@@ -84,7 +84,7 @@ def test_what_was_pulled_about_and_put_back_is_told_as_it_is_kept(server: Server
 
         def heard(event: dict[str, Any]) -> None:
             if event["type"] in ("snapshot", "step"):
-                told.update({step["id"]: step for step in event.get("steps") or [event["step"]]})
+                told.update({step["id"]: step for step in (event["steps"] if "steps" in event else [event["step"]])})
 
         def at_rest(event: dict[str, Any]) -> bool:
             heard(event)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import cos, hypot, pi, sin, tan
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -69,6 +70,34 @@ def polygon(points: list[tuple[float, float]]) -> Raw:
     """A closed chain of lines."""
     count = len(points)
     return raw(points, [line(i + 1, i + 1, (i + 1) % count + 1) for i in range(count)])
+
+
+def flange(sides: int, *, corner: float = 2.0) -> Raw:
+    """For each side a straight edge and a rounded corner, tangent to each other and equal all round, and a bolt hole with a diameter."""
+    outer, half = 100.0, pi / sides
+    middle, run = (outer - corner / cos(half)), outer * sin(half) - corner * tan(half)
+    points: list[tuple[float, float]] = []
+    curves, holds = [], []
+    for i in range(sides):
+        turn = 2 * pi * i / sides
+        c, s = cos(turn), sin(turn)
+        # of the corner: where the edge before ends, where the edge after begins, and its centre; then the hole
+        ends = [
+            (outer * cos(half) * cos(way) - side * run * -sin(way), outer * cos(half) * sin(way) - side * run * cos(way))
+            for way, side in ((turn - half, -1), (turn + half, 1))
+        ]
+        points += [*ends, (middle * c, middle * s), (0.7 * outer * c, 0.7 * outer * s)]
+        first, following = 4 * i, 4 * ((i + 1) % sides)
+        curves += [arc(3 * i + 1, first + 3, first + 1, first + 2), line(3 * i + 2, first + 2, following + 1), circle(3 * i + 3, first + 4, 1.5)]
+        holds += [
+            ("tangent", f"c{3 * i + 1} c{3 * i + 2}"),
+            ("tangent", f"c{3 * ((i + 1) % sides) + 1} c{3 * i + 2}"),
+            ("diameter", f"c{3 * i + 3}", 3.0),
+        ]
+        holds += [("equal", f"c1 c{3 * i + 1}")] if i else []
+    made = raw(points, curves, *holds)
+    assert all(abs(hypot(*p)) <= outer for p in points)
+    return {**made, "next": 10 * sides + 1000}
 
 
 BOX = raw(

@@ -216,8 +216,8 @@ export interface Placing {
   chord?: number;
   /** mm in one unit of a file that does not say. */
   unit?: number;
-  /** Those that come in; all without it. */
-  layers?: readonly string[];
+  /** Those that come in, by number; all without it. */
+  layers?: readonly number[];
 }
 
 /** How fine a mesh is asked for: within a tolerance in mm, or in so many pieces round and along; loops: shares of the length with a line besides. */

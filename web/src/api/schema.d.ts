@@ -4079,8 +4079,8 @@ export interface operations {
                 chord?: number | null;
                 /** @description mm in one unit of a file that does not say */
                 unit?: number | null;
-                /** @description those that come in; all without it */
-                layers?: string[] | null;
+                /** @description those that come in, by their numbers among all; all without it */
+                layers?: number[] | null;
             };
             header?: never;
             path: {
@@ -4129,8 +4129,8 @@ export interface operations {
                 chord?: number | null;
                 /** @description mm in one unit of a file that does not say */
                 unit?: number | null;
-                /** @description those that come in; all without it */
-                layers?: string[] | null;
+                /** @description those that come in, by their numbers among all; all without it */
+                layers?: number[] | null;
                 base_revision: number;
                 /** @description in place of what is drawn */
                 instead?: boolean;

@@ -57,7 +57,7 @@ export function useLanding(section: Step, board: BoardState) {
       ...AS_IT_IS,
       ...Object.fromEntries(Object.entries(typed).map(([name, { worth }]) => [name, worth])),
       ...(choice.unit === "mm" ? {} : { unit: inMm(choice.unit) }),
-      ...(choice.out.length ? { layers: layers.filter((layer) => !choice.out.includes(layer)) } : {}),
+      ...(choice.out.length ? { layers: layers.flatMap((layer, i) => (choice.out.includes(layer) ? [] : [i])) } : {}),
     }),
     [choice],
   );

@@ -154,7 +154,9 @@ class PlacingIn(_In):
     tolerance: float = Field(default=0.01, ge=1e-4, le=10, description="mm that fitted splines may leave the points")
     chord: float | None = Field(default=None, gt=0, le=1e6, description="mm that a foil is to be long")
     unit: float | None = Field(default=None, gt=0, le=1e6, description="mm in one unit of a file that does not say")
-    layers: list[Annotated[str, Field(max_length=255)]] | None = Field(default=None, max_length=400, description="those that come in; all without it")
+    layers: list[Annotated[int, Field(ge=0, le=999)]] | None = Field(
+        default=None, max_length=400, description="those that come in, by their numbers among all; all without it"
+    )
 
     def placing(self) -> Placing:
         layers = None if self.layers is None else tuple(self.layers)

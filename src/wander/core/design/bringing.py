@@ -72,7 +72,7 @@ def look(data: bytes, file_name: str, placing: Placing, tolerance: float) -> Loo
     return Looked(
         paths=[path_of(curve, drawing) for curve in drawing.curves],
         box=((a, b), (c, d)),
-        layers=list(dict.fromkeys(contents.layers)),
+        layers=contents.named,
         says_unit=contents.says_unit,
         chord=chosen.chord,
         asks_chord=asks,

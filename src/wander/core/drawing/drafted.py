@@ -11,7 +11,7 @@ import numpy as np
 
 from wander.core.drawing.areas.health import Ailment, ailments
 from wander.core.drawing.areas.regions import Graph, contains, crossings_with_construction, graph
-from wander.core.drawing.curves.paths import bezier_path, path_of
+from wander.core.drawing.curves.paths import path_of
 from wander.core.drawing.curves.pieces import Piece, pieces
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.solver import Dispute, Solved, solve
@@ -114,7 +114,7 @@ class Drafted:
             regions=[
                 DrawnRegion(
                     name=r.name,
-                    path=" ".join(bezier_path(self.graph.loop(walk).curve) + "Z" for walk in (r.sides, *r.inner)),
+                    path=" ".join(self.graph.path(walk) for walk in (r.sides, *r.inner)),
                     area=r.area,
                     used=r.name in self.chosen,
                     at=(float(r.boundary.centroid[0]), float(r.boundary.centroid[1])),

@@ -95,11 +95,17 @@ class Contents:
         """How long the foil is that it holds."""
         return next((item.chord for item in self.curves if isinstance(item, Polyline) and item.chord), None)
 
-    def only(self, layers: Sequence[str] | None) -> Contents:
-        """What lies on some of its layers. Raises UnreadableCurves where nothing does."""
+    @property
+    def named(self) -> list[str]:
+        """All layers, each once."""
+        return list(dict.fromkeys(self.layers))
+
+    def only(self, layers: Sequence[int] | None) -> Contents:
+        """What lies on some of its layers, by their numbers. Raises UnreadableCurves where nothing does."""
         if layers is None:
             return self
-        kept = [(item, layer) for item, layer in zip(self.curves, self.layers, strict=True) if layer in layers]
+        names = {name for number, name in enumerate(self.named) if number in layers}
+        kept = [(item, layer) for item, layer in zip(self.curves, self.layers, strict=True) if layer in names]
         if not kept:
             raise UnreadableCurves("there is nothing on the layers that were chosen; choose another one")
         return replace(self, curves=[item for item, _ in kept], layers=[layer for _, layer in kept])
@@ -109,7 +115,7 @@ class Contents:
 class Placing:
     """Where and how large curves come in: scaled about the origin, then turned (radians), then moved (mm).
 
-    chord: that a foil is to have, mm. unit: mm in one unit of a file that does not say. layers: those that come in; None: all.
+    chord: that a foil is to have, mm. unit: mm in one unit of a file that does not say. layers: those that come in, by number; None: all.
     """
 
     scale: float = 1.0
@@ -117,7 +123,7 @@ class Placing:
     at: tuple[float, float] = (0.0, 0.0)
     chord: float | None = None
     unit: float | None = None
-    layers: tuple[str, ...] | None = None
+    layers: tuple[int, ...] | None = None
 
     def __call__(self, points: Floats) -> Floats:
         c, s = cos(self.turn), sin(self.turn)

@@ -12,14 +12,14 @@ from typing import Any, Literal
 
 import numpy as np
 
-from wander.core.drawing.areas.regions import Graph
+from wander.core.drawing.areas.regions import SAME, Graph
 from wander.core.drawing.curves.beside import NoOffset, beside
 from wander.core.drawing.curves.boxes import Boxes
 from wander.core.drawing.curves.crossings import runs_along
+from wander.core.drawing.curves.even import may_share
 from wander.core.drawing.curves.pieces import Piece
 from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnLine
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.quadrature import length
 
 WIDEST_GAP = 0.02
 """Gaps up to this share of the drawing's size look closed."""
@@ -94,7 +94,7 @@ def _workable(made: Curve, distance: float) -> float:
 def _slivers(drawn: Sequence[Piece], size: float) -> list[Ailment]:
     found = []
     for piece in drawn:
-        long = length(piece.curve)
+        long = piece.length
         if long < SLIVER * size and len(drawn) > 1 and piece.ends is not None:
             x, y = piece.curve(0.5)
             mend: list[dict[str, Any]] = [{"act": "drop", "things": [piece.id]}]
@@ -114,13 +114,15 @@ def _doubled(drawn: Sequence[Piece]) -> list[Ailment]:
             b = drawn[j]
             if a.id in gone or b.id in gone:
                 continue
+            if a.form is not None and b.form is not None and not may_share(a.form, b.form, SAME):
+                continue
             for one, other in ((a, b), (b, a)):
                 along = runs_along(one.curve, other.curve)
                 if along is None:
                     continue
                 middle = one.curve((along[0] + along[1]) / 2)
                 at = (float(middle[0]), float(middle[1]))
-                shared = length(one.curve) * (along[1] - along[0])
+                shared = one.length * (along[1] - along[0])
                 if along[1] - along[0] > 1 - 1e-9:
                     found.append(Ailment("doubled", at, shared, (one.id, other.id), [{"act": "drop", "things": [one.id]}]))
                     gone.add(one.id)

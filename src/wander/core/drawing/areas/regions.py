@@ -10,11 +10,14 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from math import hypot
 
 import numpy as np
 
 from wander.core.drawing.curves.boxes import Boxes
-from wander.core.drawing.curves.crossings import crossings, runs_along, self_crossings
+from wander.core.drawing.curves.crossings import MEETS, crossings, runs_along, self_crossings
+from wander.core.drawing.curves.even import Even, may_share, meetings
+from wander.core.drawing.curves.paths import begun_at, bezier_path, even_path
 from wander.core.drawing.curves.pieces import Piece
 from wander.core.drawing.outlines.loop import Loop, by_age
 from wander.core.drawing.outlines.outline import Stretch, outline
@@ -38,7 +41,7 @@ class Part:
 
     curve_id: str
     curve: Curve
-    even: bool
+    form: Even | None
     share: tuple[float, float]
     ends: tuple[str, str]
     nodes: tuple[int, int]
@@ -91,6 +94,19 @@ class Graph:
         walks = _walks(self, outer)
         return sorted(walks, key=lambda w: -abs(self.loop(w).area))
 
+    def path(self, sides: Sequence[Side]) -> str:
+        """The path round a walk (SVG, mm): lines and arcs as such."""
+        found = ""
+        for side in sides:
+            part = self.parts[side.part]
+            if part.form is None:
+                path = bezier_path(part.curve if side.forward else reverse(part.curve))
+                found += path if not found else path[path.index("C") :]
+                continue
+            share = part.share if side.forward else part.share[::-1]
+            found += ("" if found else begun_at(part.form, share[0])) + even_path(part.form, share)
+        return found + "Z"
+
     def loop(self, sides: Sequence[Side]) -> Loop:
         stretches = []
         for side in sides:
@@ -99,7 +115,7 @@ class Graph:
             curve = part.curve if side.forward else reverse(part.curve)
             # a circle begins anywhere; a spline that closes does so at a point of its own
             corner = "" if whole and not part.ends[0] else self.corners[part.nodes[0 if side.forward else 1]]
-            stretches.append(Stretch(curve, part.even, whole, part.curve_id, corner))
+            stretches.append(Stretch(curve, part.form is not None, whole, part.curve_id, corner))
         return outline(stretches)
 
     @cached_property
@@ -137,13 +153,13 @@ def graph(pieces: Sequence[Piece]) -> Graph:
             crossed.append((a.curve(float(s)), (a.id, a.id)))
         for j in boxes.met_before(i):
             _meet(drawn, i, j, cuts, crossed, doubled)
-    parts: list[tuple[str, Curve, bool, tuple[float, float], tuple[str, str]]] = []
+    parts: list[tuple[str, Curve, Even | None, tuple[float, float], tuple[str, str]]] = []
     for i, piece in enumerate(drawn):
         if i in doubled:
             continue
         first, last = piece.ends or ("", "")
         for curve, share in _cut(piece.curve, cuts[i]):
-            parts.append((piece.id, curve, piece.even, share, (first if share[0] == 0.0 else "", last if share[1] == 1.0 else "")))
+            parts.append((piece.id, curve, piece.form, share, (first if share[0] == 0.0 else "", last if share[1] == 1.0 else "")))
     ends = np.array([p for part in parts for p in (part[1].points[0], part[1].points[-1])]).reshape(-1, 2)
     nodes, numbers = _clustered(ends)
     return Graph(nodes, _each_once([Part(*part, (numbers[2 * k], numbers[2 * k + 1])) for k, part in enumerate(parts)]), crossed)
@@ -174,17 +190,17 @@ def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, t
         for b in (pieces[j] for j in boxes.met_before(i)):
             if not (a.construction or b.construction):
                 continue
-            inside = [(s, t) for s, t in crossings(a.curve, b.curve) if _inside(a.curve, float(s)) and _inside(b.curve, float(t))]
-            found += [(a.curve(float(s)), (a.id, b.id)) for s, _ in inside]
+            inside = [(s, t) for s, t in _crossings(a, b) if _inside(a.curve, s) and _inside(b.curve, t)]
+            found += [(a.curve(s), (a.id, b.id)) for s, _ in inside]
     return found
 
 
 def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], crossed: list[tuple[Floats, tuple[str, str]]], doubled: set[int]) -> None:
     """Note where two curves meet; one that lies wholly on another is left out, the health of the drawing tells of it."""
     a, b = drawn[i], drawn[j]
-    ends = _ends_on(a.curve, b.curve), _ends_on(b.curve, a.curve)
-    # lines and arcs that share some length end on each other, or both close; splines may have a straight part
-    may_run_along = any(ends) or not (a.even and b.even) or (a.ends is None and b.ends is None)
+    ends = _ends_on(a, b), _ends_on(b, a)
+    # splines may have a straight part
+    may_run_along = not (a.form and b.form) or may_share(a.form, b.form, SAME)
     for one, other, number in ((a, b, i), (b, a, j)):
         along = runs_along(one.curve, other.curve) if may_run_along else None
         if along is not None and along[1] - along[0] > 1 - 1e-9:
@@ -195,21 +211,31 @@ def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], cross
     # a curve that ends on another cuts it there
     cuts[j] += ends[0]
     cuts[i] += ends[1]
-    for s, t in crossings(a.curve, b.curve):
-        inside_a, inside_b = _inside(a.curve, float(s)), _inside(b.curve, float(t))
+    for s, t in _crossings(a, b):
+        inside_a, inside_b = _inside(a.curve, s), _inside(b.curve, t)
         if inside_a:
-            cuts[i].append(float(s))
+            cuts[i].append(s)
         if inside_b:
-            cuts[j].append(float(t))
+            cuts[j].append(t)
         if inside_a and inside_b:
-            crossed.append((a.curve(float(s)), (a.id, b.id)))
+            crossed.append((a.curve(s), (a.id, b.id)))
 
 
-def _ends_on(curve: Curve, other: Curve) -> list[float]:
+def _crossings(a: Piece, b: Piece) -> list[tuple[float, float]]:
+    """Pairs of parameters at which two curves meet."""
+    if a.form is not None and b.form is not None:
+        return meetings(a.form, b.form, MEETS)
+    return [(float(s), float(t)) for s, t in crossings(a.curve, b.curve)]
+
+
+def _ends_on(piece: Piece, other: Piece) -> list[float]:
     """Parameters of the other curve at which the first one ends on it."""
-    ends = curve.points[[0, -1]]
-    feet = closest_parameters(other, ends)
-    return feet[np.linalg.norm(other(feet) - ends, axis=1) <= SAME].tolist()
+    ends = piece.curve.points[[0, -1]]
+    if other.form is not None:
+        feet = [other.form.foot((float(x), float(y))) for x, y in ends]
+        return [t for t, (x, y) in zip(feet, ends, strict=True) if hypot(other.form.at(t)[0] - x, other.form.at(t)[1] - y) <= SAME]
+    found = closest_parameters(other.curve, ends)
+    return found[np.linalg.norm(other.curve(found) - ends, axis=1) <= SAME].tolist()
 
 
 def _inside(curve: Curve, t: float) -> bool:

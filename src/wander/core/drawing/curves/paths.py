@@ -6,6 +6,7 @@ from math import pi
 
 import numpy as np
 
+from wander.core.drawing.curves.even import Even, Straight
 from wander.core.drawing.curves.pieces import arc_angles, curve_of
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnEllipse, DrawnLine
 from wander.core.geometry.curve import Curve
@@ -33,6 +34,20 @@ def path_of(curve: AnyCurve, drawing: Drawing) -> str:
         case _:
             made = curve_of(curve, drawing)
             return bezier_path(made) if made is not None else ""
+
+
+def even_path(form: Even, share: tuple[float, float]) -> str:
+    """Along a line or an arc from one share of it to another, which may be the smaller: what follows the place where it begins."""
+    low, high = share
+    if isinstance(form, Straight):
+        return f"L{_xy(*form.at(high))}"
+    # in halves: an arc of more than half a turn would hang on the last digit of its ends
+    radius, anticlockwise = _n(form.radius), int(high > low)
+    return "".join(f"A{radius} {radius} 0 0 {anticlockwise} {_xy(*form.at(t))}" for t in ((low + high) / 2, high))
+
+
+def begun_at(form: Even, share: float) -> str:
+    return f"M{_xy(*form.at(share))}"
 
 
 def bezier_path(curve: Curve) -> str:

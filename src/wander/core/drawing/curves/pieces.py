@@ -10,6 +10,7 @@ from math import atan2, cos, hypot, pi, radians, sin
 import numpy as np
 
 from wander.core.drawing.curves.beside import NoOffset, beside
+from wander.core.drawing.curves.even import Even, Straight, Turn
 from wander.core.drawing.model import (
     AnyCurve,
     Drawing,
@@ -29,6 +30,7 @@ from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import join
 from wander.core.geometry.interpolate import End, cubic_through, spread_parameters
+from wander.core.geometry.quadrature import length
 from wander.core.geometry.space import SplineSpace
 
 LINE = SplineSpace.from_breaks(1, [0.0, 1.0])
@@ -38,14 +40,24 @@ Direction = tuple[float, float]
 
 @dataclass(frozen=True)
 class Piece:
-    """A curve of a drawing. ends: ids of its end points, None where it closes on itself. even: it is run at constant speed."""
+    """A curve of a drawing. ends: ids of its end points, None where it closes on itself. form: what a line, an arc or a circle is."""
 
     id: str
     type: str
     curve: Curve
     ends: tuple[str, str] | None
     construction: bool
-    even: bool
+    form: Even | None
+
+    @property
+    def even(self) -> bool:
+        """Whether it is run at constant speed."""
+        return self.form is not None
+
+    @property
+    def length(self) -> float:
+        """mm."""
+        return self.form.length if self.form is not None else length(self.curve)
 
 
 def pieces(drawing: Drawing) -> list[Piece]:
@@ -54,8 +66,22 @@ def pieces(drawing: Drawing) -> list[Piece]:
     for curve in drawing.curves:
         made = curve_of(curve, drawing)
         if made is not None:
-            found.append(Piece(curve.id, curve.type, made, curve.ends(), curve.construction, curve.type in ("line", "arc", "circle")))
+            found.append(Piece(curve.id, curve.type, made, curve.ends(), curve.construction, form_of(curve, drawing.points)))
     return found
+
+
+def form_of(curve: AnyCurve, at: Positions) -> Even | None:
+    """A line, an arc or a circle as what it is; None for what has no such form."""
+    match curve:
+        case DrawnLine():
+            return Straight(at[curve.start], at[curve.end])
+        case DrawnArc():
+            (cx, cy), (ax, ay), (bx, by) = at[curve.center], at[curve.start], at[curve.end]
+            return Turn((cx, cy), (hypot(ax - cx, ay - cy) + hypot(bx - cx, by - cy)) / 2, *arc_angles(curve, at))
+        case DrawnCircle():
+            return Turn(at[curve.center], curve.radius, 0.0, 2 * pi)
+        case _:
+            return None
 
 
 def curve_of(curve: AnyCurve, drawing: Drawing) -> Curve | None:

@@ -1,0 +1,124 @@
+"""Rows about the sheet: how soon what the hand does in a drawing is seen on it, in a small drawing and in a large one."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Browser, Page
+from tests.app.server import Server
+from tests.core.drawing.drawings import flange
+from tests.ui.board import Board
+from tests.ui.browser import CONTEXT, chromium
+from tests.ui.floor import Floor
+
+from bench.application import Drawing, from_click, trips
+from bench.machine import Machine
+from bench.table import Row, percentile
+
+# every preview is stamped when it leaves, and when the paths that it gives are drawn
+WATCH = """
+window.trips = [];
+window.next = (count) => new Promise((done, fail) => {
+  window.waiting = { count, done };
+  setTimeout(() => fail(new Error('a move gave no drawing')), 5000);
+});
+const sent = new Map();
+const Plain = window.WebSocket;
+window.WebSocket = class extends Plain {
+  send(text) {
+    const message = JSON.parse(text);
+    if (message.type === 'preview') sent.set(message.number, performance.now());
+    super.send(text);
+  }
+};
+new MutationObserver((changes) => {
+  const drawn = changes.some(({ target }) => target.closest && target.closest('[data-curve]'));
+  const last = [...sent.values()].at(-1);
+  if (!drawn || last === undefined) return;
+  window.trips.push(performance.now() - last);
+  sent.clear();
+  if (window.waiting && window.trips.length > window.waiting.count) window.waiting.done(true);
+}).observe(document, { subtree: true, attributes: true, attributeFilter: ['d'] });
+"""
+# from a key in a field of the tool to the ghost that follows from it
+TYPED = """() => {
+  window.typed = new Promise((done) => {
+    const ghost = document.querySelector('[data-testid=ghost]');
+    let begun = 0;
+    window.addEventListener('keydown', () => { begun = performance.now(); }, { capture: true, once: true });
+    new MutationObserver(() => done(performance.now() - begun)).observe(ghost, { attributes: true, attributeFilter: ['d'] });
+  });
+}"""
+NAME = "Flange"
+KEYS = "12345678"
+
+
+def rows(machine: Machine) -> Iterator[Row]:
+    with chromium() as browser, tempfile.TemporaryDirectory() as folder:
+        server = Server(Path(folder)).start("demo")
+        try:
+            yield from machine.at_its_speed(lambda: _on_the_sheet(browser, server))
+        finally:
+            server.stop()
+
+
+def _on_the_sheet(browser: Browser, server: Server) -> Iterator[Row]:
+    for sides in (10, 100):
+        page = browser.new_page(**CONTEXT)
+        page.add_init_script(WATCH)
+        shape = flange(sides)
+        floor = Floor(page, server, _design_of(server, shape))
+        floor.arrive()
+        page.get_by_label("Build").first.get_by_text(NAME).click()
+        drawing = Drawing()
+        drawing.rest()
+        opened = from_click(page, "Draw on the board", _opened(3 * sides))
+        section = next(step["id"] for step in floor.document["steps"] if step["name"] == NAME)
+        board = Board.opened(floor, section)
+        page.get_by_role("button", name="Underlay").click()
+        page.keyboard.down("Alt")
+        x, y = shape["points"]["p1"]
+        found = trips(page, board.on_screen((x, y)), drawing, reach=1)
+        page.keyboard.up("Alt")
+        typed = list(_typed(page, board, drawing))
+        page.close()
+        note = f"p50 {percentile(found, 0.5):.0f} ms, {len(found)} moves"
+        yield Row(f"a drawing of {3 * sides} opened", opened, 300, "ms")
+        yield Row(f"pull on a drawing of {3 * sides}, on the sheet, p50", percentile(found, 0.5), 33, "ms", note)
+        yield Row(f"pull on a drawing of {3 * sides}, on the sheet, p95", percentile(found, 0.95), 60, "ms", note)
+        yield Row(f"a key in a number to the sheet, in a drawing of {3 * sides}", percentile(typed, 0.5), 50, "ms", f"the middle one of {len(typed)}")
+
+
+def _design_of(server: Server, shape: dict[str, Any]) -> str:
+    """A design of its own: the drawing and no body, so that what is measured is the sheet."""
+    design = str(server.client.post("/api/designs", json={"name": f"{NAME} of {len(shape['curves'])}"}).json()["id"])
+    station = {"do": "add-step", "kind": "station", "name": "Plate", "params": {"offset": 0.0}, "alias": "$station"}
+    params = {"station": {"step": "$station"}, "shape": {"type": "drawing", **shape}}
+    server.edit(design, 1, station, {"do": "add-step", "kind": "section", "name": NAME, "params": params}).raise_for_status()
+    return design
+
+
+def _opened(count: int) -> str:
+    settled = "document.querySelector('[data-testid=paper]')?.getAttribute('aria-busy') === 'false'"
+    return f"{settled} && document.querySelectorAll('[data-curve]').length >= {count}"
+
+
+def _typed(page: Page, board: Board, drawing: Drawing) -> Iterator[float]:
+    """Milliseconds from each digit of a length to the line that would be as long."""
+    board.tool("Line")
+    board.click((3, 2))
+    x, y = board.on_screen((30, 11))
+    page.mouse.move(x, y)
+    page.keyboard.type("1")
+    for key in KEYS:
+        drawing.rest()
+        page.evaluate(TYPED)
+        page.keyboard.press("Backspace")
+        page.evaluate("window.typed")
+        drawing.rest()
+        page.evaluate(TYPED)
+        page.keyboard.type(key)
+        yield float(page.evaluate("window.typed"))
