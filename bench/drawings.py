@@ -14,7 +14,7 @@ from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
-from bench.application import Drawing, from_click, trips
+from bench.application import Drawing, from_click
 from bench.machine import Machine
 from bench.table import Row, percentile
 
@@ -45,15 +45,23 @@ new MutationObserver((changes) => {
 """
 # from a key in a field of the tool to the ghost that follows from it
 TYPED = """() => {
-  window.typed = new Promise((done) => {
-    const ghost = document.querySelector('[data-testid=ghost]');
-    let begun = 0;
+  const seen = () => document.querySelector('[data-testid=ghost]')?.getAttribute('d');
+  const before = seen();
+  window.typed = new Promise((done, fail) => {
+    let begun = performance.now();
+    const late = begun + 3000;
     window.addEventListener('keydown', () => { begun = performance.now(); }, { capture: true, once: true });
-    new MutationObserver(() => done(performance.now() - begun)).observe(ghost, { attributes: true, attributeFilter: ['d'] });
+    const look = () => {
+      if (seen() !== before) done(performance.now() - begun);
+      else if (performance.now() > late) fail(new Error(`still ${before}`));
+      else requestAnimationFrame(look);
+    };
+    look();
   });
 }"""
 NAME = "Flange"
 KEYS = "12345678"
+MOVES = 20
 
 
 def rows(machine: Machine) -> Iterator[Row]:
@@ -79,11 +87,8 @@ def _on_the_sheet(browser: Browser, server: Server) -> Iterator[Row]:
         section = next(step["id"] for step in floor.document["steps"] if step["name"] == NAME)
         board = Board.opened(floor, section)
         page.get_by_role("button", name="Underlay").click()
-        page.keyboard.down("Alt")
-        x, y = shape["points"]["p1"]
-        found = trips(page, board.on_screen((x, y)), drawing, reach=1)
-        page.keyboard.up("Alt")
         typed = list(_typed(page, board, drawing))
+        found = list(_pulled(page, board.on_screen(shape["points"]["p1"]), drawing))
         page.close()
         note = f"p50 {percentile(found, 0.5):.0f} ms, {len(found)} moves"
         yield Row(f"a drawing of {3 * sides} opened", opened, 300, "ms")
@@ -106,19 +111,38 @@ def _opened(count: int) -> str:
     return f"{settled} && document.querySelectorAll('[data-curve]').length >= {count}"
 
 
+def _pulled(page: Page, start: tuple[float, float], drawing: Drawing) -> Iterator[float]:
+    """Milliseconds from each move of a point that is pulled to the drawing on the sheet."""
+    x, y = start
+    page.keyboard.down("Alt")  # nothing to snap to, so that every move is another drawing
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for i in range(MOVES):
+        drawing.rest()
+        count = int(page.evaluate("window.trips.length"))
+        page.evaluate("count => { window.come = window.next(count); }", count)
+        page.mouse.move(x + i + 5, y)
+        page.evaluate("window.come")
+        # the first give time to what is put together once
+        yield from page.evaluate(f"window.trips.slice({count})") if i > 2 else ()
+    page.keyboard.press("Escape")
+    page.mouse.up()
+
+
 def _typed(page: Page, board: Board, drawing: Drawing) -> Iterator[float]:
     """Milliseconds from each digit of a length to the line that would be as long."""
     board.tool("Line")
     board.click((3, 2))
     x, y = board.on_screen((30, 11))
     page.mouse.move(x, y)
-    page.keyboard.type("1")
+    page.wait_for_selector("[data-testid=ghost]", state="attached")
     for key in KEYS:
         drawing.rest()
         page.evaluate(TYPED)
-        page.keyboard.press("Backspace")
-        page.evaluate("window.typed")
-        drawing.rest()
-        page.evaluate(TYPED)
+        # one digit takes the place of the one before
+        if key != KEYS[0]:
+            page.keyboard.press("Shift+Home")
         page.keyboard.type(key)
         yield float(page.evaluate("window.typed"))
+    for _ in range(3):
+        page.keyboard.press("Escape")

@@ -181,9 +181,9 @@ def test_the_offset_of_lines_and_arcs_is_exact_and_stays_linked() -> None:
     names = [c["id"] for c in rounded["curves"]]
     wide = act(rounded, {"act": "offset", "curves": names, "distance": 2.0})
     outer = 35 * 24 - 49 * (1 - pi / 4)
-    assert abs(max(r.area + r.inner_area for r in graph_of(read(wide)).regions) - outer) < 1e-6
+    assert abs(max(r.boundary.area for r in graph_of(read(wide)).regions) - outer) < 1e-6
     grown = {**wide, "holds": [{**h, "value": 41.0} if h.get("value") == "wide" else h for h in wide["holds"]]}
-    followed = max(r.area + r.inner_area for r in graph_of(solved(grown).drawing).regions)
+    followed = max(r.boundary.area for r in graph_of(solved(grown).drawing).regions)
     assert abs(followed - (outer + 10 * 24)) < 1e-5
 
 

@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
+import { memo, useState } from "react";
 import { useDocument } from "../floor/context";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
@@ -105,21 +106,7 @@ export function HeldBy({ board }: { board: BoardState }) {
           holds.length < 3 ? (
             <Rows key={type} holds={holds} board={board} disputed={disputed} />
           ) : (
-            <Box key={type} component="details" open={holds.some((h) => disputed.has(h.id)) || undefined}>
-              <Box
-                component="summary"
-                sx={{
-                  fontSize: 13,
-                  minHeight: 30,
-                  lineHeight: "30px",
-                  cursor: "pointer",
-                  borderBottom: `1px solid ${colours.hairline}`,
-                }}
-              >
-                {holdTitle(type)} <span style={numbers}>× {holds.length}</span>
-              </Box>
-              <Rows holds={holds} board={board} disputed={disputed} />
-            </Box>
+            <Alike key={type} title={holdTitle(type)} holds={holds} board={board} disputed={disputed} />
           ),
         )}
       </Box>
@@ -134,22 +121,77 @@ function kindsOf(holds: readonly Hold[]): [string, Hold[]][] {
   return [...kinds];
 }
 
-function Rows({ holds, board, disputed }: { holds: Hold[]; board: BoardState; disputed: ReadonlySet<string> }) {
+interface Shown {
+  holds: Hold[];
+  board: BoardState;
+  disputed: ReadonlySet<string>;
+}
+
+/** Many of one kind under one line: opened when one is wanted, or at odds. */
+function Alike({ title, holds, board, disputed }: Shown & { title: string }) {
+  const [opened, setOpened] = useState(false);
+  const open = opened || holds.some((h) => disputed.has(h.id));
   return (
-    <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
-      {holds.map((hold) => (
-        <HoldRow key={hold.id} hold={hold} board={board} disputed={disputed.has(hold.id)} />
-      ))}
+    <Box
+      component="details"
+      open={open}
+      onToggle={(event: React.SyntheticEvent<HTMLDetailsElement>) => setOpened(event.currentTarget.open)}
+    >
+      <Box
+        component="summary"
+        sx={{
+          fontSize: 13,
+          minHeight: 30,
+          lineHeight: "30px",
+          cursor: "pointer",
+          borderBottom: `1px solid ${colours.hairline}`,
+        }}
+      >
+        {title} <span style={numbers}>× {holds.length}</span>
+      </Box>
+      {open && <Rows holds={holds} board={board} disputed={disputed} />}
     </Box>
   );
 }
 
-function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; disputed: boolean }) {
+function Rows({ holds, board, disputed }: Shown) {
   const { unit } = useDocument();
-  const { act, store, drawn } = board;
+  const { act, store, drawn, holdTitle } = board;
+  return (
+    <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
+      {holds.map((hold) => {
+        const worth = drawn.now?.measures[hold.id];
+        return (
+          <HoldRow
+            key={hold.id}
+            hold={hold}
+            title={holdTitle(hold.type)}
+            of={hold.of.map((id) => named(drawn, id)).join(", ")}
+            number={isMeasure(hold) && worth !== undefined ? measureText(hold.type, worth, unit) : ""}
+            act={act}
+            store={store}
+            disputed={disputed.has(hold.id)}
+          />
+        );
+      })}
+    </Box>
+  );
+}
+
+interface Row {
+  hold: Hold;
+  title: string;
+  /** What it is on, in words. */
+  of: string;
+  /** What a measure comes to. */
+  number: string;
+  act: BoardState["act"];
+  store: BoardState["store"];
+  disputed: boolean;
+}
+
+const HoldRow = memo(function HoldRow({ hold, title, of, number, act, store, disputed }: Row) {
   const measure = isMeasure(hold);
-  const worth = drawn.now?.measures[hold.id];
-  const number = measure && worth !== undefined ? measureText(hold.type, worth, unit) : "";
   return (
     <Box
       component="li"
@@ -169,9 +211,9 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
     >
       <Box component="span" sx={{ flex: 1, minWidth: 0, [SMALL]: { flexBasis: "100%" } }}>
         {disputed && <Sign of="error" label="One too many: " size={11} />}
-        {board.holdTitle(hold.type)}{" "}
+        {title}{" "}
         <Box component="span" sx={{ color: colours.inkSoft }}>
-          {hold.of.map((id) => named(drawn, id)).join(", ")}
+          {of}
         </Box>
       </Box>
       <Box component="span" sx={numbers}>
@@ -188,11 +230,11 @@ function HoldRow({ hold, board, disputed }: { hold: Hold; board: BoardState; dis
       )}
       <IconButton
         size="small"
-        aria-label={`Drop ${board.holdTitle(hold.type)} of ${hold.of.map((id) => named(drawn, id)).join(" and ")}`}
+        aria-label={`Drop ${title} of ${of.replaceAll(", ", " and ")}`}
         onClick={() => void act([{ act: "drop", things: [hold.id] }])}
       >
         <Sign of="remove" />
       </IconButton>
     </Box>
   );
-}
+});

@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import { useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -19,7 +19,7 @@ const BEFORE: Record<string, string> = {
 const PULLED = 4;
 
 /** A measure on the sheet: its number, typed in place, pulled to where it is read best. A number that only tells stands in brackets. */
-export function MeasureLabel({
+function Label({
   hold,
   board,
   x,
@@ -120,3 +120,14 @@ export function MeasureLabel({
     </Box>
   );
 }
+
+/** Drawn anew when something of it has changed, not with every move of the hand. */
+export const MeasureLabel = memo(
+  Label,
+  (before, now) =>
+    before.hold === now.hold &&
+    before.board.drawn === now.board.drawn &&
+    before.board.act === now.board.act &&
+    before.wrong === now.wrong &&
+    [before.x, before.y, ...before.scale].join() === [now.x, now.y, ...now.scale].join(),
+);

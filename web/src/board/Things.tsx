@@ -63,7 +63,12 @@ export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & 
 });
 
 /** The points of the drawing, as large at every zoom. */
-export function Points({ drawn, chosen, toScreen, drawing }: Shown & { toScreen: (p: XY) => XY; drawing: boolean }) {
+export const Points = memo(function Points({
+  drawn,
+  chosen,
+  toScreen,
+  drawing,
+}: Shown & { toScreen: (p: XY) => XY; drawing: boolean }) {
   const held = new Set(drawn.now?.held ?? []);
   return Object.entries(drawn.points).map(([id, at]) => {
     const [px, py] = toScreen(at);
@@ -82,4 +87,4 @@ export function Points({ drawn, chosen, toScreen, drawing }: Shown & { toScreen:
       </g>
     );
   });
-}
+});

@@ -74,14 +74,25 @@ const CURVES: Record<Curve["type"], string> = {
   beside: "offset",
 };
 
+const NAMES = new WeakMap<Drawn, ReadonlyMap<string, string>>();
+
 /** What a curve or a point is called on the sheet: `line 3`, `point 2`, counted among its own kind in the order they were drawn. */
 export function named(drawn: Drawn, id: string): string {
-  const ground = groundTitle(id);
-  if (ground) return ground;
-  const curve = drawn.curves.find((c) => c.id === id);
-  if (!curve) return `point ${Object.keys(drawn.points).indexOf(id) + 1}`;
-  const kind = CURVES[curve.type];
-  return `${kind} ${drawn.curves.filter((c) => CURVES[c.type] === kind).indexOf(curve) + 1}`;
+  const names = NAMES.get(drawn) ?? namesIn(drawn);
+  NAMES.set(drawn, names);
+  return groundTitle(id) ?? names.get(id) ?? "what is gone";
+}
+
+function namesIn(drawn: Drawn): ReadonlyMap<string, string> {
+  const found = new Map(Object.keys(drawn.points).map((id, i) => [id, `point ${i + 1}`]));
+  const counted: Record<string, number> = {};
+  for (const { id, type } of drawn.curves) {
+    const kind = CURVES[type];
+    const number = (counted[kind] ?? 0) + 1;
+    counted[kind] = number;
+    found.set(id, `${kind} ${number}`);
+  }
+  return found;
 }
 
 export function isDrawn(step: Step): boolean {

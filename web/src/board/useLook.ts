@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import type { XY } from "./drawing";
 import { extentOf, fit, gridStep, type GridSteps, type Look } from "./sheetLook";
@@ -83,19 +83,22 @@ export function useLook(
   }, [holder, flip]);
 
   const now = look ?? AT_FIRST;
-  const { x, y, scale } = now;
-  const seen: Seen = {
-    size,
-    look: now,
-    flip,
-    grid: gridStep(scale, unit),
-    toSheet: (at) => {
-      const bounds = holder?.getBoundingClientRect();
-      const [px, py] = [at.clientX - (bounds?.left ?? 0), at.clientY - (bounds?.top ?? 0)];
-      return [flip * ((px - size.width / 2) * scale) + x, (size.height / 2 - py) * scale + y];
-    },
-    toScreen: (p) => [size.width / 2 + (flip * (p[0] - x)) / scale, size.height / 2 - (p[1] - y) / scale],
-    pan: (from, dx, dy) => setLook({ ...from, x: from.x - flip * dx * from.scale, y: from.y + dy * from.scale }),
-  };
+  // the same as long as the sheet is seen as it was: what is drawn by it is drawn anew only then
+  const seen = useMemo((): Seen => {
+    const { x, y, scale } = now;
+    return {
+      size,
+      look: now,
+      flip,
+      grid: gridStep(scale, unit),
+      toSheet: (at) => {
+        const bounds = holder?.getBoundingClientRect();
+        const [px, py] = [at.clientX - (bounds?.left ?? 0), at.clientY - (bounds?.top ?? 0)];
+        return [flip * ((px - size.width / 2) * scale) + x, (size.height / 2 - py) * scale + y];
+      },
+      toScreen: (p) => [size.width / 2 + (flip * (p[0] - x)) / scale, size.height / 2 - (p[1] - y) / scale],
+      pan: (from, dx, dy) => setLook({ ...from, x: from.x - flip * dx * from.scale, y: from.y + dy * from.scale }),
+    };
+  }, [now, size, flip, unit, holder]);
   return [within, seen];
 }

@@ -182,7 +182,7 @@ class DrawingCheck:
             title=title,
             detail=detail,
             path=["shape", "use"],
-            where=Where(points=self._points(*(r.boundary.curve(0.0) for r in by_size[:MOST_FIXES]))),
+            where=Where(points=self._points(*(r.begins for r in by_size[:MOST_FIXES]))),
             fixes=fixes[:MOST_FIXES],
         )
 

@@ -117,7 +117,7 @@ class Drafted:
                     path=" ".join(self.graph.path(walk) for walk in (r.sides, *r.inner)),
                     area=r.area,
                     used=r.name in self.chosen,
-                    at=(float(r.boundary.centroid[0]), float(r.boundary.centroid[1])),
+                    at=(float(r.centroid[0]), float(r.centroid[1])),
                 )
                 for r in self.graph.regions
             ],

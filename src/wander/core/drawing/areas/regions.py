@@ -14,6 +14,8 @@ from math import hypot
 
 import numpy as np
 
+from wander.core.drawing.areas.faces import Face
+from wander.core.drawing.areas.parts import Part, Side
 from wander.core.drawing.curves.boxes import Boxes
 from wander.core.drawing.curves.crossings import MEETS, crossings, runs_along, self_crossings
 from wander.core.drawing.curves.even import Even, may_share, meetings
@@ -33,45 +35,25 @@ PARALLEL = 1e-5
 
 
 @dataclass(frozen=True)
-class Part:
-    """A piece of a curve between two places where something meets it. share: its part of the curve's parameter.
-
-    ends: ids of the points at its nodes; empty where it was cut.
-    """
-
-    curve_id: str
-    curve: Curve
-    form: Even | None
-    share: tuple[float, float]
-    ends: tuple[str, str]
-    nodes: tuple[int, int]
-
-
-@dataclass(frozen=True)
-class Side:
-    """A part walked one way."""
-
-    part: int
-    forward: bool
-
-
-@dataclass(frozen=True)
 class Region:
     """A closed area. name: the curves round it, with `#2` where several areas have the same ones. curves: the curve of each of its sides.
 
-    inner: outlines of what is cut out of it.
+    inner: outlines of what is cut out of it. area: mm2, without that. centroid: (2,) mm, of what lies within its outline; begins: where that does.
     """
 
     name: str
     sides: tuple[Side, ...]
     curves: tuple[str, ...]
-    boundary: Loop
-    inner: tuple[tuple[Side, ...], ...] = ()
-    inner_area: float = 0.0
+    inner: tuple[tuple[Side, ...], ...]
+    area: float
+    centroid: Floats
+    begins: Floats
+    _graph: Graph = field(repr=False, compare=False)
 
-    @property
-    def area(self) -> float:
-        return abs(self.boundary.area) - self.inner_area
+    @cached_property
+    def boundary(self) -> Loop:
+        """Its outline, worked out where it is asked for."""
+        return self._graph.loop(self.sides)
 
 
 @dataclass
@@ -323,7 +305,7 @@ def _walks(graph_: Graph, allowed: set[Side]) -> list[tuple[Side, ...]]:
     leaving: dict[int, list[tuple[float, float, Side]]] = defaultdict(list)
     for side in allowed:
         part = parts[side.part]
-        angle, bend = _departure(part.curve if side.forward else reverse(part.curve))
+        angle, bend = part.leaves(side.forward)
         leaving[part.nodes[0 if side.forward else 1]].append((angle, bend, side))
     for here in leaving.values():
         _sort_round(here)
@@ -349,7 +331,7 @@ def _next(here: list[tuple[float, float, Side]], came: Side, part: Part) -> Side
     index = next((i for i, (_, _, s) in enumerate(here) if s == back), None)
     if index is not None:
         return here[index - 1][2]
-    angle, bend = _departure(reverse(part.curve) if came.forward else part.curve)
+    angle, bend = part.leaves(not came.forward)
     order = [*here, (angle, bend, back)]
     _sort_round(order)
     return order[next(i for i, (_, _, s) in enumerate(order) if s == back) - 1][2]
@@ -369,38 +351,27 @@ def _sort_round(here: list[tuple[float, float, Side]]) -> None:
     here[:] = [item for group in merged for item in sorted(group, key=lambda g: g[1])]
 
 
-def _departure(curve: Curve) -> tuple[float, float]:
-    """Direction (radians) and curvature at the start of a curve."""
-    _, d, dd = curve.derivatives(curve.domain[0], 2) if curve.degree > 1 else (*curve.derivatives(curve.domain[0], 1), np.zeros(2))
-    size = float(np.hypot(*d)) or 1e-300
-    return float(np.arctan2(d[1], d[0])) % (2 * np.pi), float((d[0] * dd[1] - d[1] * dd[0]) / size**3)
-
-
 def _regions(graph_: Graph) -> tuple[Region, ...]:
     loose = _loose(graph_.parts)
     allowed = {Side(k, forward) for k in range(len(graph_.parts)) if k not in loose for forward in (True, False)}
-    faces, outsides = [], []
-    for walk in _walks(graph_, allowed):
-        loop = graph_.loop(walk)
-        if loop.area > 1e-9:
-            faces.append((walk, loop))
-        elif loop.area < -1e-9:
-            outsides.append((walk, loop))
+    around = [Face(walk, tuple((graph_.parts[side.part], side.forward) for side in walk)) for walk in _walks(graph_, allowed)]
+    faces = [face for face in around if face.area > 1e-9]
+    faces.sort(key=lambda face: (_curves_round(graph_, face.walk), *np.round(face.moments[1], 6)))
+    holes: dict[int, list[Face]] = defaultdict(list)
+    for outside in (face for face in around if face.area < -1e-9):
+        home = _smallest_round(outside, faces)
+        if home is not None:
+            holes[home].append(outside)
     found = []
     names: dict[str, int] = {}
-    faces.sort(key=lambda f: (_curves_round(graph_, f[0]), *np.round(f[1].centroid, 6)))
-    holes: dict[int, list[tuple[tuple[Side, ...], float]]] = defaultdict(list)
-    boxes = Boxes([loop.curve for _, loop in faces], SAME)
-    for walk, loop in outsides:
-        home = _smallest_round(loop, faces, boxes, {s.part for s in walk})
-        if home is not None:
-            holes[home].append((walk, abs(loop.area)))
-    for k, (walk, loop) in enumerate(faces):
-        name = "+".join(_curves_round(graph_, walk))
+    for k, face in enumerate(faces):
+        name = "+".join(_curves_round(graph_, face.walk))
         names[name] = names.get(name, 0) + 1
         full = name if names[name] == 1 else f"{name}#{names[name]}"
-        inner = tuple(w for w, _ in holes[k])
-        found.append(Region(full, walk, tuple(graph_.parts[s.part].curve_id for s in walk), loop, inner, sum(a for _, a in holes[k])))
+        curves = tuple(graph_.parts[side.part].curve_id for side in face.walk)
+        # what is cut out is walked clockwise: its area is less than nothing
+        area = face.area + sum(hole.area for hole in holes[k])
+        found.append(Region(full, face.walk, curves, tuple(hole.walk for hole in holes[k]), area, face.moments[1], face.begins, graph_))
     return tuple(found)
 
 
@@ -408,16 +379,11 @@ def _curves_round(graph_: Graph, walk: Sequence[Side]) -> list[str]:
     return sorted({graph_.parts[s.part].curve_id for s in walk}, key=lambda c: (c[0], int(c[1:])))
 
 
-def _smallest_round(loop: Loop, faces: Sequence[tuple[tuple[Side, ...], Loop]], boxes: Boxes, own: set[int]) -> int | None:
+def _smallest_round(outside: Face, faces: Sequence[Face]) -> int | None:
     """The face that an outline lies in, not being part of it."""
-    point = loop.curve(np.array([0.137]))[0]
-    best: tuple[float, int] | None = None
-    for k in boxes.round(point):
-        walk, face = faces[k]
-        if (best is not None and face.area >= best[0]) or own & {s.part for s in walk} or not contains(face, point):
-            continue
-        best = (face.area, k)
-    return None if best is None else best[1]
+    point, own = outside.somewhere, {side.part for side in outside.walk}
+    round_it = [k for k, face in enumerate(faces) if not own & {side.part for side in face.walk} and face.holds(point)]
+    return min(round_it, key=lambda k: faces[k].area, default=None)
 
 
 def contains(face: Loop, point: Floats) -> bool:
