@@ -8,16 +8,20 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from playwright.sync_api import Page, expect
 from tests.app.server import Server
 from tests.app.worked import worked as worked_design
 from tests.as_shaped import SAMPLES, as_shaped
 from tests.core.design.designs import circle, lofted
+from tests.core.drawing.drawings import flange, graph_of, read
 from tests.core.steps.test_blend_steps import rectangle
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
+
+from wander.core.drawing.outlines.shapes import foil
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 expect.set_options(timeout=30_000)
@@ -169,12 +173,21 @@ def tarn(page: Page, server: Server) -> Floor:
 
 @shot
 def board(page: Page, server: Server) -> None:
-    """A held drawing with its sizes on the sheet, and a line under way: its numbers go along with the hand."""
-    opened = Board(tarn(page, server), "section-8")
+    """A held drawing of sixty things, and a line under way: its numbers go along with the hand."""
+    design = tarn(page, server)
+    shape = flange(20)
+    held = [("fixed", curve["id"]) for curve in shape["curves"] if curve["type"] != "line"]
+    shape["holds"] = [{"id": f"h{i}", "type": kind, "of": [thing]} for i, (kind, thing) in enumerate(held, 1)]
+    for circle_ in (curve for curve in shape["curves"] if curve["type"] == "circle"):
+        circle_["radius"] = 6.0
+    plate = max(graph_of(read(shape)).regions, key=lambda region: region.area)
+    drawn = {"type": "drawing", **shape, "use": [plate.name]}
+    server.edit(design.design, design.revision, {"do": "set-param", "step": "section-8", "path": ["shape"], "value": drawn})
+    opened = Board(design, "section-8")
     expect(page.get_by_test_id("freedoms")).to_have_text("Fully held")
     opened.tool("Line")
     opened.click((-20, -10))
-    page.mouse.move(*opened.on_screen((4, 10)))
+    page.mouse.move(*opened.on_screen((14, 10)))
     expect(page.get_by_test_id("ghost")).to_be_visible()
 
 
@@ -239,13 +252,20 @@ def fillet(page: Page, server: Server) -> None:
 
 
 @shot
-def library(page: Page, server: Server) -> None:
+def bringing_in(page: Page, server: Server) -> None:
+    """A foil from a file lies on the sheet before it is taken: with its chord, turned, where it was pulled to."""
     opened = Board(tarn(page, server), "section-6")
-    design, client = opened.floor.design, server.client
-    client.post("/api/profiles", json={"design": design, "step": "section-6", "name": "Belly 76"})
+    places = foil(1.0, 0.14, 0.03, 0.4).curve(np.linspace(0, 1, 121))
+    data = "vane\n" + "\n".join(f"{x:.7f} {y:.7f}" for x, y in places)
     page.get_by_role("button", name="Bring in").click()
-    page.get_by_role("dialog").get_by_role("button", name="Foil, four digits").click()
-    expect(page.get_by_label("Chord (mm)")).to_be_visible()
+    page.get_by_test_id("curve-file").set_input_files({"name": "vane.dat", "mimeType": "text/plain", "buffer": data.encode()})
+    card = page.get_by_label("Bringing in")
+    card.get_by_label("Chord (mm)").fill("88")
+    card.get_by_label("Turned by (deg)").fill("-14")
+    expect(card.get_by_role("button", name="Take it")).to_be_enabled()
+    page.get_by_role("button", name="Fit", exact=True).click()
+    opened.pull((20, 0), (24, -8))
+    expect(card.get_by_label("x (mm)")).not_to_have_value("")
 
 
 def rim(page: Page, server: Server, *edits: dict[str, Any]) -> Floor:

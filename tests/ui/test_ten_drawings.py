@@ -67,7 +67,10 @@ class Hand:
         """A place on a curve of a kind, counted as they were drawn, where it is not near its ends."""
         wait_until(lambda: len([c for c in self.board.shape["curves"] if c["type"] == kind]) > number)
         thing = [c for c in self.board.shape["curves"] if c["type"] == kind][number]["id"]
-        path = self.board.page.locator(f'[data-curve="{thing}"] path').first.get_attribute("d")
+        curves = self.board.snapshot()[self.board.section]["summary"]["drawing"]["curves"]
+        path = next(curve["path"] for curve in curves if curve["id"] == thing)
+        # it is clicked where it is, not where it was a moment ago
+        expect(self.board.page.locator(f'[data-curve="{thing}"] path').first).to_have_attribute("d", path)
         points = np.array(list(self.board.shape["points"].values()))
         x, y = max(self.board.page.evaluate(ALONG, path), key=lambda at: np.linalg.norm(points - at, axis=1).min())
         return float(x), float(y)

@@ -128,6 +128,7 @@ export const MeasureLabel = memo(
     before.hold === now.hold &&
     before.board.drawn === now.board.drawn &&
     before.board.act === now.board.act &&
+    before.board.rules === now.board.rules &&
     before.wrong === now.wrong &&
     [before.x, before.y, ...before.scale].join() === [now.x, now.y, ...now.scale].join(),
 );

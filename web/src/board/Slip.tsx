@@ -58,6 +58,9 @@ export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
     const { typed: texts } = store.getState();
     const told = Object.values(texts).some((text) => text.trim());
     const placed = PLACE.every(({ name }) => texts[name]?.trim());
+    const corners = tool.corners ? doing.picked.filter((id) => board.drawn.points[id]) : [];
+    for (const point of corners) void offer({ at, point, way: "" });
+    if (corners.length) return;
     if (placed) void offer({ at, way: "" });
     else if (!pointer) void offer(beyond);
     else void offer(tool.group === "draw" && told ? (before) => towards(before, pointer) : pointer);

@@ -154,4 +154,8 @@ export function measureText(type: string, value: number, unit: LengthUnit): stri
   return SHARES.includes(type) ? trimmed(value, 4) : lengthNumber(value, unit);
 }
 
+/** The point that lies just in a place. */
+export const pointAt = (drawn: Drawn, at: XY): string | undefined =>
+  Object.entries(drawn.points).find(([, place]) => apart(place, at) < 1e-6)?.[0];
+
 export const apart = (a: XY, b: XY): number => Math.hypot(a[0] - b[0], a[1] - b[1]);

@@ -7,12 +7,12 @@ import { api } from "../api/client";
 import { queries } from "../api/queries";
 import type { Edit, Step } from "../api/types";
 import { useFloor, useHead, useStatus } from "../floor/context";
-import { apart, drawnOf, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
+import { apart, drawnOf, pointAt, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
 import { joins, type Spot } from "./snap";
 import { placedOn } from "./placed";
 import type { Handle } from "./SplineMarks";
 import type { Box } from "./gathered";
-import { lasting, PLACE, placedBy, SCALE_PICTURE, TOOLS, type Tool } from "./tools";
+import { lasting, PLACE, placedBy, SCALE_PICTURE, toolOf, type Tool } from "./tools";
 import { useTyped, type Field } from "../sheet/useTyped";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
@@ -74,8 +74,6 @@ const NO_FIELDS: readonly Field[] = [];
 const LONGEST = 20;
 const NO_WAY: Way = { to: null, acts: [], joined: [] };
 
-const toolOf = (id: string | null): Tool | null => [...TOOLS, SCALE_PICTURE].find((t) => t.id === id) ?? null;
-
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
 export function useBoard(section: Step) {
   const { change, cut, live } = useFloor();
@@ -128,7 +126,7 @@ export function useBoard(section: Step) {
         // from lines to arcs and back a chain goes on
         picks: toolOf(before)?.goesOn && toolOf(id)?.goesOn ? picks : [],
         typed: {},
-        ...(id === null ? {} : { picked: [] }),
+        ...(id === null || toolOf(id)?.corners ? {} : { picked: [] }),
       })),
     [store],
   );
@@ -145,7 +143,9 @@ export function useBoard(section: Step) {
       const again = (left: Doing["typed"]) => store.setState((now) => ({ typed: { ...left, ...now.typed } }));
       const typed = await told(texts);
       const newest = offered.at(-1);
-      const picks = done || !newest ? offered : [...offered.slice(0, -1), placedBy(newest, typed)];
+      const placed = newest && placedBy(newest, typed);
+      const there = placed?.fixed ? pointAt(drawn, placed.at) : undefined;
+      const picks = done || !placed ? offered : [...offered.slice(0, -1), there ? { ...placed, point: there } : placed];
       if (tool.id === SCALE_PICTURE.id) {
         const [a, b] = picks;
         store.setState({ picks });

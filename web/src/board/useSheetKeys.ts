@@ -4,7 +4,7 @@ import { everything } from "./gathered";
 import { AXES, isGround, ORIGIN } from "./ground";
 import type { GridSteps } from "./sheetLook";
 import { AWAY } from "./keys";
-import { fieldsOf, type Tool } from "./tools";
+import { fieldsOf, toolOf, type Tool } from "./tools";
 import type { Landing } from "./useLanding";
 import type { BoardState } from "./useBoard";
 
@@ -19,10 +19,12 @@ const elsewhere = (target: EventTarget | null): boolean =>
 
 /** Keys on the sheet: numbers go to the tool, arrows nudge what is picked, and everything drawn is reached without a pointer. */
 export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, landing: Landing): void {
-  const { store, drawn, tool, act, offer, letGo, choose } = board;
+  const { store, drawn, act, offer, letGo, choose } = board;
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (elsewhere(event.target)) return;
+      // as it is by now: the next key may come before anything is drawn anew
+      const tool = toolOf(store.getState().tool);
       const typing = event.target instanceof HTMLElement && FIELD.includes(event.target.tagName);
       if (landing.file && (event.key === "Escape" || (event.key === "Enter" && !typing))) {
         if (event.target instanceof HTMLButtonElement && event.key === "Enter") return;
@@ -43,8 +45,11 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, l
         event.preventDefault();
         void offer(null);
       } else if (tool && DIGIT.test(event.key) && !event.ctrlKey && !event.metaKey) {
-        // the key goes on to the field that is ready for it
-        ready(tool)?.focus();
+        // the key goes on to the field that is ready for it, and to nothing else that it might mean
+        event.stopPropagation();
+        const field = ready(tool);
+        if (field) field.focus();
+        else early(tool, event);
       } else if (tool && event.key === "Tab" && event.target === document.body && !event.shiftKey) {
         event.preventDefault();
         ready(tool)?.focus();
@@ -55,6 +60,19 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, l
       const { picks, pending } = store.getState();
       const [first] = fieldsOf(asking, picks.length + pending);
       return document.querySelector(`[data-slip] [data-field="${first?.name}"]`);
+    };
+
+    /** A digit that came before the fields of the tool are there: kept, and the next go after it. */
+    const early = (asking: Tool, event: KeyboardEvent) => {
+      const [first] = fieldsOf(asking, 0);
+      if (!first) return;
+      event.preventDefault();
+      store.setState(({ typed }) => ({ typed: { ...typed, [first.name]: (typed[first.name] ?? "") + event.key } }));
+      requestAnimationFrame(() => {
+        const field = ready(asking);
+        field?.focus();
+        field?.setSelectionRange(field.value.length, field.value.length);
+      });
     };
 
     const atRest = (event: KeyboardEvent) => {
@@ -86,7 +104,7 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, l
 
     /** One thing back: what is dragged, typed, picked for the tool, the tool, what is picked. */
     const back = (): boolean => {
-      const { drag, box, picks, typed, picked } = store.getState();
+      const { tool, drag, box, picks, typed, picked } = store.getState();
       if (drag) void letGo(false);
       else if (box) store.setState({ box: null });
       else if (Object.values(typed).some((text) => text.trim())) store.setState({ typed: {} });
@@ -98,7 +116,7 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, l
     };
     window.addEventListener("keydown", press, { capture: true });
     return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [store, drawn, tool, act, offer, letGo, choose, grid.fine, grid.coarse, flip, landing]);
+  }, [store, drawn, act, offer, letGo, choose, grid.fine, grid.coarse, flip, landing]);
 }
 
 /** What is picked, in words: for whoever hears the sheet. */

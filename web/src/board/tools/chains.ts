@@ -1,4 +1,4 @@
-import { apart, type XY } from "../drawing";
+import { apart, pointAt, type XY } from "../drawing";
 import { splineBy, splineThrough } from "../ghosts";
 import type { Spot } from "../snap";
 import { Adding } from "./adding";
@@ -19,9 +19,17 @@ const LINE: Tool = {
   ],
   goesOn: true,
   aims: true,
-  make: ([a, b], typed) => {
+  make: ([a, b], typed, drawn) => {
     if (!a || !b || (b.point !== undefined && b.point === a.point)) return null;
-    const to = b.point ? b : { ...b, at: steered(a.at, b.at, typed) };
+    const at = b.point ? b.at : steered(a.at, b.at, typed);
+    const met = b.point ?? pointAt(drawn, at);
+    if (met !== undefined && met !== a.point) {
+      // back where something ends already: what leads there holds it
+      const closing = new Adding();
+      closing.curve({ type: "line", start: closing.point(a), end: met });
+      return closing.acts;
+    }
+    const to = { ...b, at };
     const adding = new Adding();
     const line = adding.curve({ type: "line", start: adding.point(a), end: adding.point(to) });
     if (b.level && !has(typed["angle"])) adding.hold(b.level, [line]);

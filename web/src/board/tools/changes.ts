@@ -72,7 +72,8 @@ function atCorner(id: string, title: string, field: string, act: (point: string,
   return {
     id,
     title,
-    asks: ["a corner"],
+    asks: ["a corner; Enter takes those that are picked"],
+    corners: true,
     group: "change",
     fields: [{ name: "size", title: field, kind: "length", from: 0 }],
     make: ([a], { size }) => {

@@ -19,6 +19,8 @@ export interface Tool {
   make: (picks: readonly Spot[], typed: Typed, drawn: Drawn, done: boolean) => Act[] | null;
   /** Picks that the next one goes on from: a chain. */
   goesOn?: boolean;
+  /** It works on corners: on those that are picked already, too. */
+  corners?: boolean;
   /** With a number typed an arrow key says which way it goes: level or upright. */
   aims?: boolean;
   /** What would be drawn if the pointer were picked: a path in mm. */
