@@ -1,12 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { Step } from "../api/types";
 import { useDocument, useFloor } from "../floor/context";
 import { broughtBefore } from "../model/order";
 import { gives } from "../steps/registry";
+import { Picker } from "../sheet/SchemaForm";
 import { ActionButton } from "../reach/ActionButton";
 import { colours } from "../theme/colours";
 import { Glyph } from "./Glyph";
@@ -23,7 +22,7 @@ export function Beginning({ section, onBringIn }: { section: Step; onBringIn: ()
     (s) => s.id !== section.id && gives(s, "section") && broughtBefore(section.id, s.id, steps),
   );
   const like = (id: string) =>
-    void change([
+    change([
       ...(broughtBefore(section.id, id, steps) ?? []),
       { do: "set-param", step: section.id, path: ["shape"], value: { type: "copied", section: { step: id } } },
       { do: "release-copy", step: section.id },
@@ -37,7 +36,7 @@ export function Beginning({ section, onBringIn }: { section: Step; onBringIn: ()
         left: "50%",
         bottom: 40,
         transform: "translateX(-50%)",
-        width: "min(420px, calc(100% - 24px))",
+        width: "min(470px, calc(100% - 24px))",
         p: 2,
         display: "grid",
         gap: 1.25,
@@ -60,25 +59,17 @@ export function Beginning({ section, onBringIn }: { section: Step; onBringIn: ()
           />
         ))}
       </Box>
-      <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
-        <Button variant="outlined" onClick={onBringIn}>
+      <Box sx={{ display: "grid", gap: 1 }}>
+        <Button variant="outlined" onClick={onBringIn} sx={{ justifySelf: "start" }}>
           From a file or the library
         </Button>
         {others.length > 0 && (
-          <TextField
-            select
-            size="small"
+          <Picker
             label="As another section"
             value=""
-            onChange={(event) => like(event.target.value)}
-            sx={{ minWidth: 170, flex: 1 }}
-          >
-            {others.map(({ id, name }) => (
-              <MenuItem key={id} value={id}>
-                {name}
-              </MenuItem>
-            ))}
-          </TextField>
+            choices={others.map(({ id, name }) => ({ value: id, title: name }))}
+            onPick={like}
+          />
         )}
       </Box>
     </Box>
