@@ -29,12 +29,12 @@ TAKES = count()
 QUIET = 10.0
 """Percent of the machine: less than this, and nothing else is at work."""
 STILL = "new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))"
-# Every preview is stamped when it leaves and when its mesh has been parsed and handed to the scene.
-WATCH = """
+# every preview is stamped when it leaves, and when what it gives is there
+STAMPED = """
 window.trips = [];
 window.next = (count) => new Promise((done, fail) => {
   window.waiting = { count, done };
-  setTimeout(() => fail(new Error('a move gave no mesh')), 5000);
+  setTimeout(() => fail(new Error('a move gave nothing')), 5000);
 });
 const sent = new Map();
 const Plain = window.WebSocket;
@@ -45,16 +45,25 @@ window.WebSocket = class extends Plain {
     super.send(text);
   }
 };
+const arrived = () => {
+  const last = [...sent.values()].at(-1);
+  if (last !== undefined) { window.trips.push(performance.now() - last); sent.clear(); }
+  if (window.waiting && window.trips.length > window.waiting.count) window.waiting.done(true);
+};
+"""
+# its mesh has been parsed and handed to the scene
+WATCH = (
+    STAMPED
+    + """
 let mesh = null;
 new MutationObserver(() => {
   const scene = document.querySelector('[data-meshes]');
   if (!scene || scene.dataset.meshes === mesh) return;
   mesh = scene.dataset.meshes;
-  const last = [...sent.values()].at(-1);
-  if (last !== undefined) { window.trips.push(performance.now() - last); sent.clear(); }
-  if (window.waiting && window.trips.length > window.waiting.count) window.waiting.done(true);
+  arrived();
 }).observe(document, { subtree: true, attributes: true, attributeFilter: ['data-meshes'], childList: true });
 """
+)
 
 
 class Drawing:

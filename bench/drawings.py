@@ -14,35 +14,19 @@ from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
 from tests.ui.floor import Floor
 
-from bench.application import Drawing, from_click
+from bench.application import STAMPED, Drawing, from_click
 from bench.machine import Machine
 from bench.table import Row, percentile
 
-# every preview is stamped when it leaves, and when the paths that it gives are drawn
-WATCH = """
-window.trips = [];
-window.next = (count) => new Promise((done, fail) => {
-  window.waiting = { count, done };
-  setTimeout(() => fail(new Error('a move gave no drawing')), 5000);
-});
-const sent = new Map();
-const Plain = window.WebSocket;
-window.WebSocket = class extends Plain {
-  send(text) {
-    const message = JSON.parse(text);
-    if (message.type === 'preview') sent.set(message.number, performance.now());
-    super.send(text);
-  }
-};
+# the paths that it gives are drawn
+WATCH = (
+    STAMPED
+    + """
 new MutationObserver((changes) => {
-  const drawn = changes.some(({ target }) => target.closest && target.closest('[data-curve]'));
-  const last = [...sent.values()].at(-1);
-  if (!drawn || last === undefined) return;
-  window.trips.push(performance.now() - last);
-  sent.clear();
-  if (window.waiting && window.trips.length > window.waiting.count) window.waiting.done(true);
+  if (changes.some(({ target }) => target.closest && target.closest('[data-curve]'))) arrived();
 }).observe(document, { subtree: true, attributes: true, attributeFilter: ['d'] });
 """
+)
 # from a key in a field of the tool to the ghost that follows from it
 TYPED = """() => {
   const seen = () => document.querySelector('[data-testid=ghost]')?.getAttribute('d');

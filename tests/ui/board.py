@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 from playwright.sync_api import Locator, expect
 
 from tests.app.server import wait_until
@@ -11,6 +12,14 @@ from tests.ui.floor import Floor
 from wander.core.drawing.model import Drawing, named
 
 Place = tuple[float, float]
+
+
+ALONG = """([d, steps]) => {
+  const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
+  path.setAttribute("d", d);
+  const length = path.getTotalLength();
+  return Array.from({ length: steps + 1 }, (_, i) => path.getPointAtLength((length * i) / steps)).map((p) => [p.x, p.y]);
+}"""
 
 
 class Board:
@@ -82,6 +91,10 @@ class Board:
         field = self.page.get_by_label("Tool", exact=True).get_by_label(title, exact=True)
         field.fill(text)
         return field
+
+    def along(self, path: str, steps: int) -> np.ndarray:
+        """Places along a path as it is drawn, at even steps: (steps + 1, 2), mm."""
+        return np.array(self.page.evaluate(ALONG, [path, steps]))
 
     def pull(self, start: Place, to: Place, *, release: bool = True) -> None:
         (x, y), (u, v) = self.on_screen(start), self.on_screen(to)

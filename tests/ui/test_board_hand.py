@@ -15,12 +15,6 @@ from tests.closeness import assert_close
 from tests.ui.board import Board, Place
 from tests.ui.floor import Floor
 
-ALONG = """(d) => {
-  const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
-  path.setAttribute("d", d);
-  const length = path.getTotalLength();
-  return Array.from({ length: 241 }, (_, i) => path.getPointAtLength((length * i) / 240)).map((p) => [p.x, p.y]);
-}"""
 HAND = [(-24, -10), (-8, 14), (12, 6), (26, -12)]
 
 
@@ -30,7 +24,7 @@ def board(floor: Floor) -> Board:
 
 
 def along(board: Board, path: str) -> np.ndarray:
-    return np.array(board.page.evaluate(ALONG, path))
+    return board.along(path, 240)
 
 
 def ghost(board: Board, pointer: Place) -> np.ndarray:

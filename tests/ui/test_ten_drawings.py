@@ -72,16 +72,8 @@ class Hand:
         # it is clicked where it is, not where it was a moment ago
         expect(self.board.page.locator(f'[data-curve="{thing}"] path').first).to_have_attribute("d", path)
         points = np.array(list(self.board.shape["points"].values()))
-        x, y = max(self.board.page.evaluate(ALONG, path), key=lambda at: np.linalg.norm(points - at, axis=1).min())
+        x, y = max(self.board.along(path, 60), key=lambda at: np.linalg.norm(points - at, axis=1).min())
         return float(x), float(y)
-
-
-ALONG = """(d) => {
-  const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
-  path.setAttribute("d", d);
-  const length = path.getTotalLength();
-  return Array.from({ length: 61 }, (_, i) => path.getPointAtLength((length * i) / 60)).map((p) => [p.x, p.y]);
-}"""
 
 
 def slot(hand: Hand) -> None:
@@ -208,7 +200,7 @@ def cam(hand: Hand) -> None:
 
     def runs_on() -> bool:
         path = hand.board.page.locator(f'[data-curve="{thing}"] path').first.get_attribute("d")
-        along = np.array(hand.board.page.evaluate(ALONG.replace("60", "6000").replace("61", "6001"), path))
+        along = hand.board.along(path or "", 6000)
         leaves, comes = along[1] - along[0], along[-1] - along[-2]
         off = np.subtract([leaves / hypot(*leaves), comes / hypot(*comes)], [(cos(radians(185)), sin(radians(185))), (0, -1)])
         return bool(np.abs(off).max() < 2e-3)

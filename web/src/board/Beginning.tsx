@@ -51,12 +51,8 @@ export function Beginning({ section, onBringIn }: { section: Step; onBringIn: ()
         typed is held. Things met on the way hold too: the origin, the axes, ends, middles.
       </Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5 }}>
-        {TOOLS.filter(({ id }) => FIRST.includes(id)).map(({ id }) => (
-          <ActionButton
-            key={id}
-            of={`Draw: ${TOOLS.find((tool) => tool.id === id)?.title ?? ""}`}
-            startIcon={<Glyph of={id} />}
-          />
+        {TOOLS.filter(({ id }) => FIRST.includes(id)).map(({ id, title }) => (
+          <ActionButton key={id} of={`Draw: ${title}`} startIcon={<Glyph of={id} />} />
         ))}
       </Box>
       <Box sx={{ display: "grid", gap: 1 }}>

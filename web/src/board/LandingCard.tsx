@@ -11,14 +11,12 @@ import { useDocument } from "../floor/context";
 import { box, millimetres, trimmed } from "../model/units";
 import { TypedFields } from "../sheet/TypedFields";
 import { colours } from "../theme/colours";
-import type { XY } from "./drawing";
 import type { Landing } from "./useLanding";
 
 const UNITS = ["mm", "cm", "m", "in"] as const;
 
 /** What would come in from a file, as it would lie: it is pulled over the sheet. */
-export function LandingGhost({ landing, shift }: { landing: Landing; shift: XY }) {
-  const { looked } = landing;
+export function LandingGhost({ landing: { looked, shift } }: { landing: Landing }) {
   if (!looked) return null;
   return (
     <g data-testid="landing" transform={`translate(${shift.join(" ")})`} pointerEvents="none">

@@ -100,7 +100,7 @@ export function Paper({
           )}
           <Regions drawn={drawn} />
           <Curves drawn={drawn} chosen={chosen} disputed={disputed} />
-          <LandingGhost landing={landing} shift={landing.shift} />
+          <LandingGhost landing={landing} />
           {ghost && (
             <path
               d={ghost}

@@ -47,9 +47,7 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, l
       } else if (tool && DIGIT.test(event.key) && !event.ctrlKey && !event.metaKey) {
         // the key goes on to the field that is ready for it, and to nothing else that it might mean
         event.stopPropagation();
-        const field = ready(tool);
-        if (field) field.focus();
-        else early(tool, event);
+        ready(tool)?.focus();
       } else if (tool && event.key === "Tab" && event.target === document.body && !event.shiftKey) {
         event.preventDefault();
         ready(tool)?.focus();
@@ -60,19 +58,6 @@ export function useSheetKeys(board: BoardState, grid: GridSteps, flip: 1 | -1, l
       const { picks, pending } = store.getState();
       const [first] = fieldsOf(asking, picks.length + pending);
       return document.querySelector(`[data-slip] [data-field="${first?.name}"]`);
-    };
-
-    /** A digit that came before the fields of the tool are there: kept, and the next go after it. */
-    const early = (asking: Tool, event: KeyboardEvent) => {
-      const [first] = fieldsOf(asking, 0);
-      if (!first) return;
-      event.preventDefault();
-      store.setState(({ typed }) => ({ typed: { ...typed, [first.name]: (typed[first.name] ?? "") + event.key } }));
-      requestAnimationFrame(() => {
-        const field = ready(asking);
-        field?.focus();
-        field?.setSelectionRange(field.value.length, field.value.length);
-      });
     };
 
     const atRest = (event: KeyboardEvent) => {

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import functools
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -28,16 +27,8 @@ async def look(design: str, request: Request, service: Using, wanted: Annotated[
 async def bring(design: str, step: str, request: Request, service: Using, wanted: Annotated[BringingIn, Query()]) -> BroughtOut:
     """Add the curves of a file (foil coordinates, points, DXF, SVG), the body of the request, to the drawing of a section."""
     data = await request.body()
-    head, brought = await asyncio.to_thread(
-        functools.partial(service.bring, instead=wanted.instead),
-        design,
-        wanted.base_revision,
-        step,
-        data,
-        wanted.file_name,
-        wanted.placing(),
-        wanted.tolerance,
-    )
+    asked = (design, wanted.base_revision, step, data, wanted.file_name, wanted.placing(), wanted.tolerance)
+    head, brought = await asyncio.to_thread(service.bring, *asked, instead=wanted.instead)
     return BroughtOut(design=DesignOut.of(head), curves=brought.curves, points=brought.points, deviation=brought.deviation)
 
 

@@ -120,24 +120,24 @@ def _moved_over(memory: Memory, document: bytes) -> bytes:
     return _edits(renaming_edits(read_kept(document), memory))
 
 
-def _bring(memory: Memory, data: bytes, file_name: str, placing: Any, tolerance: float) -> bytes:
+def _bring(memory: Memory, **asked: Any) -> bytes:
     from wander.core.design.bringing import bring
-    from wander.core.exchange.curves import UnreadableCurves
-    from wander.core.geometry.errors import GeometryError
 
-    try:
-        return orjson.dumps(asdict(bring(data, file_name, placing, tolerance)))
-    except (UnreadableCurves, GeometryError) as error:
-        raise Refused(str(error)) from error
+    return _of_curves(bring, asked)
 
 
-def _look(memory: Memory, data: bytes, file_name: str, placing: Any, tolerance: float) -> bytes:
+def _look(memory: Memory, **asked: Any) -> bytes:
     from wander.core.design.bringing import look
+
+    return _of_curves(look, asked)
+
+
+def _of_curves(read: Callable[..., Any], asked: dict[str, Any]) -> bytes:
     from wander.core.exchange.curves import UnreadableCurves
     from wander.core.geometry.errors import GeometryError
 
     try:
-        return orjson.dumps(asdict(look(data, file_name, placing, tolerance)))
+        return orjson.dumps(asdict(read(**asked)))
     except (UnreadableCurves, GeometryError) as error:
         raise Refused(str(error)) from error
 

@@ -9,8 +9,9 @@ from math import degrees
 
 import numpy as np
 
+from wander.core.drawing.areas.faces import PER_SPAN, goes_round
 from wander.core.drawing.areas.health import Ailment, ailments
-from wander.core.drawing.areas.regions import Graph, contains, crossings_with_construction, graph
+from wander.core.drawing.areas.regions import Graph, crossings_with_construction, graph
 from wander.core.drawing.curves.paths import path_of
 from wander.core.drawing.curves.pieces import Piece, pieces
 from wander.core.drawing.holding.equations import Equations
@@ -90,7 +91,10 @@ class Drafted:
             if frozenset(side.part for side in walk) not in filled:
                 loop = self.graph.loop(walk)
                 holes.append(loop if loop.area < 0 else loop.reversed())
-        homes = [min((o for o in outer if contains(o, hole.curve(SOMEWHERE)[0])), key=lambda o: o.area, default=None) for hole in holes]
+        homes = [
+            min((o for o in outer if goes_round(o.curve.sampled(PER_SPAN)[1], hole.curve(SOMEWHERE)[0])), key=lambda o: o.area, default=None)
+            for hole in holes
+        ]
         return [Area(o, tuple(hole for hole, home in zip(holes, homes, strict=True) if home is o)) for o in outer]
 
     @property

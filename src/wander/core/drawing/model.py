@@ -244,12 +244,8 @@ class Drawing(Model):
         return AXIS_LINES[curve_id] if curve_id in AXIS_LINES else next(curve for curve in self.curves if curve.id == curve_id)
 
 
-def axis_line(axis: str) -> DrawnLine:
-    """An axis as a line from the origin to a place ahead that has no other name."""
-    return DrawnLine.model_construct(id=axis, start=ORIGIN, end=f"{axis}-end")
-
-
-AXIS_LINES = {axis: axis_line(axis) for axis in AXES}
+AXIS_LINES = {axis: DrawnLine.model_construct(id=axis, start=ORIGIN, end=f"{axis}-end") for axis in AXES}
+"""The axes as lines from the origin to places ahead that have no other name."""
 
 CURVE_WORDS = {
     "line": "line",

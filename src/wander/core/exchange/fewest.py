@@ -8,7 +8,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import towards_foot
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import NotConverged
-from wander.core.geometry.interpolate import spread_parameters
+from wander.core.geometry.interpolate import least_squares, spread_parameters
 from wander.core.geometry.space import SplineSpace
 
 ROUNDS = 3
@@ -32,8 +32,8 @@ def fewest(points: Floats, tolerance: float) -> tuple[Curve, float]:
     halvings = 0
     while True:
         for _ in range(ROUNDS):
-            u = _slid(_near(points, u, breaks), points, u)
-        curve = _near(points, u, breaks)
+            u = _slid(least_squares(points, u, SplineSpace.from_breaks(3, breaks)), points, u)
+        curve = least_squares(points, u, SplineSpace.from_breaks(3, breaks))
         misses = np.linalg.norm(curve(_slid(curve, points, u)) - points, axis=1)
         if misses.max() <= tolerance:
             return curve, float(misses.max())
@@ -55,12 +55,3 @@ def _slid(curve: Curve, points: Floats, u: Floats) -> Floats:
         u[0], u[-1] = 0.0, 1.0
         u = np.maximum.accumulate(u)
     return u
-
-
-def _near(points: Floats, u: Floats, breaks: Floats) -> Curve:
-    """The least-squares cubic with these knots, its ends met exactly."""
-    space = SplineSpace.from_breaks(3, breaks)
-    matrix = space.matrix(u)
-    fixed = np.outer(matrix[:, 0], points[0]) + np.outer(matrix[:, -1], points[-1])
-    inner = np.linalg.lstsq(matrix[:, 1:-1], points - fixed, rcond=None)[0]
-    return Curve(space, np.concatenate([points[:1], inner, points[-1:]]))

@@ -83,6 +83,14 @@ def open_through(points: Floats) -> Curve:
     return cubic_through(p, spread_parameters(p), End.NATURAL)
 
 
+def least_squares(points: Floats, parameters: Floats, space: SplineSpace) -> Curve:
+    """The curve of a space nearest to points (m, d) at parameters (m,) that rise from its one end to the other; its ends are met exactly."""
+    matrix = space.matrix(parameters)
+    fixed = np.outer(matrix[:, 0], points[0]) + np.outer(matrix[:, -1], points[-1])
+    inner = np.linalg.lstsq(matrix[:, 1:-1], points - fixed, rcond=None)[0]
+    return Curve(space, np.concatenate([points[:1], inner, points[-1:]]))
+
+
 def fit(points: Floats, parameters: Floats, tolerance: float, degree: int = 3, most_spans: int = 512) -> Curve:
     """The least-squares spline near points (m, d) at rising parameters (m,), with as few spans as the tolerance allows.
 
@@ -92,11 +100,7 @@ def fit(points: Floats, parameters: Floats, tolerance: float, degree: int = 3, m
     breaks = parameters[[0, -1]]
     rounds = 0
     while True:
-        space = SplineSpace.from_breaks(degree, breaks)
-        matrix = space.matrix(parameters)
-        fixed = np.outer(matrix[:, 0], points[0]) + np.outer(matrix[:, -1], points[-1])
-        inner = np.linalg.lstsq(matrix[:, 1:-1], points - fixed, rcond=None)[0]
-        curve = Curve(space, np.concatenate([points[:1], inner, points[-1:]]))
+        curve = least_squares(points, parameters, SplineSpace.from_breaks(degree, breaks))
         misses = np.linalg.norm(curve(parameters) - points, axis=1)
         if misses.max() <= tolerance:
             return curve

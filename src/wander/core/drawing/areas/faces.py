@@ -60,13 +60,18 @@ class Face:
         return np.array(part.at(0.371))
 
     def holds(self, point: Floats) -> bool:
-        """By winding number; the point lies on another outline, never on this one."""
+        """Whether a place lies within its outline."""
         low, high = self.box
         if np.any(point < low) or np.any(point > high):
             return False
-        d = self.ring - point
-        angle = np.arctan2(d[:, 1], d[:, 0])
-        return bool(abs(np.sum((np.diff(angle, append=angle[0]) + pi) % (2 * pi) - pi)) > pi)
+        return goes_round(self.ring, point)
+
+
+def goes_round(ring: Floats, point: Floats) -> bool:
+    """Whether a closed polygon (m, 2) runs round a place, by winding number; that lies on another outline, never on this one."""
+    d = ring - point
+    angle = np.arctan2(d[:, 1], d[:, 0])
+    return bool(abs(np.sum((np.diff(angle, append=angle[0]) + pi) % (2 * pi) - pi)) > pi)
 
 
 def _places(part: Part) -> Floats:

@@ -384,11 +384,3 @@ def _smallest_round(outside: Face, faces: Sequence[Face]) -> int | None:
     point, own = outside.somewhere, {side.part for side in outside.walk}
     round_it = [k for k, face in enumerate(faces) if not own & {side.part for side in face.walk} and face.holds(point)]
     return min(round_it, key=lambda k: faces[k].area, default=None)
-
-
-def contains(face: Loop, point: Floats) -> bool:
-    """By winding number over a fine polygon; the point lies on another outline, never on this one."""
-    _, ring = face.curve.sampled(24)
-    d = ring - point
-    angle = np.arctan2(d[:, 1], d[:, 0])
-    return bool(abs(np.sum((np.diff(angle) + np.pi) % (2 * np.pi) - np.pi)) > np.pi)

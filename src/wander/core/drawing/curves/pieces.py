@@ -266,9 +266,9 @@ def leads_of(curve: AnyCurve, drawing: Drawing) -> dict[int, Lead]:
     if not isinstance(curve, DrawnSpline) or curve.closed:
         return {}
     found: dict[int, Lead] = {}
-    for hold in drawing.holds:
-        if hold.type not in ("tangent", "curvature") or curve.id not in hold.of:
-            continue
+    leading = [hold for hold in drawing.holds if hold.type in ("tangent", "curvature") and curve.id in hold.of]
+    # where both are held, the curvature is what counts
+    for hold in sorted(leading, key=lambda hold: hold.type == "curvature"):
         other = drawing.curve(next(i for i in hold.of if i != curve.id))
         ends = other.ends()
         if ends is None or (isinstance(other, DrawnSpline) and drawing.curves.index(other) > drawing.curves.index(curve)):
@@ -285,12 +285,5 @@ def leads_of(curve: AnyCurve, drawing: Drawing) -> dict[int, Lead]:
             _, (x, y), (ddx, ddy) = run.derivatives(run.domain[1] if leaves else run.domain[0], 2)
             pace = hypot(x, y) or 1.0
             bend = sign * float(x * ddy - y * ddx) / pace**3
-            found[index] = Lead(
-                (sign * float(x) / pace, sign * float(y) / pace), bend=bend if hold.type == "curvature" or bent(found.get(index)) else None
-            )
+            found[index] = Lead((sign * float(x) / pace, sign * float(y) / pace), bend=bend if hold.type == "curvature" else None)
     return found
-
-
-def bent(lead: Lead | None) -> bool:
-    """Whether a lead gives a curvature."""
-    return lead is not None and lead.bend is not None

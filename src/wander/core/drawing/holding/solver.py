@@ -232,7 +232,7 @@ def _independent(dense: Floats) -> tuple[list[int], Floats]:
 def _disputes(rows: Rows, dense: Floats, accepted: list[int], goal: float) -> dict[str, Dispute]:
     """Holds of which a row is spanned by rows before it, by the name of the later one."""
     disputes: dict[str, Dispute] = {}
-    spanned = [i for i in range(len(dense)) if i not in set(accepted) and rows.owner[i] is not None]
+    spanned = [i for i in sorted(set(range(len(dense))) - set(accepted)) if rows.owner[i] is not None]
     if spanned:
         # each in the rows that span it, and no other: they are independent
         shares = np.linalg.lstsq(dense[accepted].T, dense[spanned].T, rcond=None)[0] if accepted else np.zeros((0, len(spanned)))
