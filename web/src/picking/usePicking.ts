@@ -1,4 +1,4 @@
-import { useCallback, useEffect } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import type { Edit, Step } from "../api/types";
 import { useDocument, useFloor, usePlace } from "../floor/context";
 import type { Picking } from "../model/place";
@@ -29,15 +29,18 @@ function enough({ most }: Picking, edits: readonly Edit[]): boolean {
   return most !== undefined && last?.do === "set-param" && Array.isArray(last.value) && last.value.length >= most;
 }
 
-/** What was to be picked for a step is dropped once the step is gone: undone, or removed. */
+/** What was to be picked for a step is dropped once the step is gone: undone, or removed. One that has just been made may not be here yet. */
 export function usePickingEnds(): void {
   const { place } = useFloor();
   const { steps } = useDocument();
   const picking = usePlace((p) => p.picking);
-  const gone = picking !== null && !steps.some(({ id }) => id === picking.step);
+  const asking = picking?.step ?? null;
+  const there = steps.some(({ id }) => id === asking);
+  const seen = useRef<string | null>(null);
   useEffect(() => {
-    if (gone) place.setState({ picking: null });
-  }, [place, gone]);
+    if (there) seen.current = asking;
+    else if (asking !== null && seen.current === asking) place.setState({ picking: null });
+  }, [place, asking, there]);
 }
 
 /** What a click on a row of the Build does while something is to be picked; null where the step is no answer. */
