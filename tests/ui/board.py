@@ -97,6 +97,8 @@ class Board:
         return np.array(self.page.evaluate(ALONG, [path, steps]))
 
     def pull(self, start: Place, to: Place, *, release: bool = True) -> None:
+        """Press at one place and go to another; what comes of letting go is on the sheet before the next."""
+        before = self.floor.revision
         (x, y), (u, v) = self.on_screen(start), self.on_screen(to)
         self.page.mouse.move(x, y)
         self.page.mouse.down()
@@ -104,6 +106,7 @@ class Board:
             self.page.mouse.move(x + (u - x) * i / 8, y + (v - y) * i / 8)
         if release:
             self.page.mouse.up()
+            self.settle(before)
 
     def pick(self, *things: str) -> None:
         for i, thing in enumerate(things):

@@ -97,6 +97,7 @@ def test_a_line_is_pulled_as_a_line_and_escape_puts_it_back(board: Board) -> Non
     board.page.mouse.up()
     board.settle(before)
     assert board.floor.revision == before
+    board.until_area(40 * 40)
     board.pull((7, -20), (7, -30))
     board.until_area(40 * 50)
     points = board.shape["points"].values()
