@@ -16,8 +16,9 @@ from wander.core.design.bringing import bring
 from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.model import Drawing
 from wander.core.drawing.outlines.shapes import foil
-from wander.core.exchange.curves import Fitted, Placing, UnreadableCurves, thinned
+from wander.core.exchange.curves import Fitted, Placing, UnreadableCurves
 from wander.core.exchange.dxf import write_dxf
+from wander.core.exchange.rows import thinned
 from wander.core.exchange.svg import write_svg
 from wander.core.geometry.closest import closest_parameters
 

@@ -31,14 +31,22 @@ def hold_in_words(hold: Relation | AnyMeasure, drawing: Drawing, typed: Mapping[
     return f"{HOLD_WORDS[hold.type]} {value:g} ({of})" if isinstance(value, int | float) else f"{HOLD_WORDS[hold.type]} {value} ({of})"
 
 
+NO_EDGE = "The body has changed and does not have this edge any more."
+NO_OUTLINE = "The plane of this drawing does not cross the body any more, or the body is open, so that nothing lies inside of it."
+
+
 @dataclass(frozen=True)
 class LostTrace:
-    """A traced edge that its body has no longer. number: of the curve in the drawing. near: the nearest edges, with their hint and distance, mm."""
+    """What a trace followed and its body has no longer. number: of the curve in the drawing.
+
+    near: the nearest edges, with their hint and distance, mm. whole: it was an outline of the body, not one of its edges.
+    """
 
     number: int
     curve: str
     part: str
     near: Sequence[tuple[str, Hint, float]]
+    whole: bool = False
 
 
 class DrawingCheck:
@@ -60,7 +68,7 @@ class DrawingCheck:
         return Fix(label=label, edits=[Draw.model_validate({"do": "draw", "step": self._step.id, "acts": list(acts)})])
 
     def traces(self, lost: Sequence[LostTrace]) -> list[Finding]:
-        """Edges that were traced and are gone: the drawing keeps them where they were."""
+        """Edges and outlines that were traced and are gone: the drawing keeps them where they were."""
         found = []
         for trace in lost:
             fixes = []
@@ -76,8 +84,8 @@ class DrawingCheck:
                     code="trace-lost",
                     severity=Severity.WARNING,
                     step=self._step.id,
-                    title=f"The edge that {named(self._drawing, trace.curve)} follows is gone",
-                    detail="The body has changed and does not have this edge any more. The drawing keeps it where it was last.",
+                    title=f"The {'outline' if trace.whole else 'edge'} that {named(self._drawing, trace.curve)} follows is gone",
+                    detail=f"{NO_OUTLINE if trace.whole else NO_EDGE} The drawing keeps it where it was last.",
                     path=["shape", "curves", trace.number],
                     where=Where(names=[trace.curve, *(name for name, _, _ in trace.near)]),
                     fixes=fixes,

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import cos, pi, sin
 from typing import Any
@@ -12,11 +11,10 @@ import numpy as np
 
 from wander.core.drawing.edits.splines import Mark, spline_through
 from wander.core.exchange.fewest import fewest
+from wander.core.exchange.rows import MEETS, between_corners, distinct, thinned
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.closest import closest_parameters
-from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import NotConverged
-from wander.core.geometry.interpolate import closed_through, open_through
+from wander.core.geometry.interpolate import open_through
 
 MOST_POINTS = 20_000
 """A file with more is no outline for a designer but a scan."""
@@ -26,8 +24,6 @@ MOST_CURVES = 2000
 FARTHEST = 1e6
 """mm from the middle of a drawing, and the largest that anything in one can be."""
 NO_PLACE = "the file holds a number that is no place: more than a kilometre off, or none at all. Leave that curve out"
-MEETS = 1e-6
-MOST_FITTED = 400
 FEW, MANY = 8, 2000
 """Points from which on fewer can stand for them, and more than which are only thinned."""
 
@@ -216,7 +212,7 @@ class _Laying:
         self._curve(type="arc", center=self._point(center), start=self._point(ends[0]), end=self._point(ends[1]))
 
     def _polyline(self, item: Polyline, tolerance: float) -> None:
-        points = _distinct(self.placing(item.points))
+        points = distinct(self.placing(item.points))
         closed = item.closed or (len(points) > 3 and bool(np.linalg.norm(points[0] - points[-1]) <= MEETS))
         if closed and np.linalg.norm(points[0] - points[-1]) <= MEETS:
             points = points[:-1]
@@ -228,7 +224,7 @@ class _Laying:
                 if a != b:
                     self._curve(type="line", start=a, end=b)
             return
-        for run, whole in _between_corners(points, closed):
+        for run, whole in between_corners(points, closed):
             if not whole and self._smooth(run, tolerance):
                 continue
             chosen, missed = thinned(run, tolerance, closed=whole)
@@ -253,76 +249,3 @@ class _Laying:
         self.deviation = max(self.deviation, missed)
         self._curve(type="spline", **spline_through(self._point, curve, marks))
         return True
-
-
-def _distinct(points: Floats) -> Floats:
-    """Without points that repeat the one before."""
-    keep = np.append(True, np.linalg.norm(np.diff(points, axis=0), axis=1) > MEETS)
-    return np.asarray(points[keep])
-
-
-def _between_corners(points: Floats, closed: bool) -> list[tuple[Floats, bool]]:
-    """Runs of points between places where the outline turns by more than 35 degrees at once, far more than on either side of it."""
-    if len(points) < 4:
-        return [(points, closed and len(points) > 2)]
-    ring = np.concatenate([points[-1:], points, points[:1]]) if closed else points
-    steps = np.diff(ring, axis=0)
-    angles = np.arctan2(steps[:, 1], steps[:, 0])
-    turns = np.abs((np.diff(angles) + pi) % (2 * pi) - pi)
-    beside = np.pad(turns, 1, mode="wrap" if closed else "edge")
-    usual = np.maximum(beside[:-2], beside[2:])
-    sharp = (turns > np.radians(35)) & (turns > 2.5 * usual)
-    if not closed:
-        stops = [0, *(np.flatnonzero(sharp) + 1).tolist(), len(points) - 1]
-        return [(points[a : b + 1], False) for a, b in itertools.pairwise(stops) if b > a]
-    corners = np.flatnonzero(sharp)
-    if len(corners) == 0:
-        return [(points, True)]
-    rolled = np.roll(points, -int(corners[0]), axis=0)
-    rolled = np.concatenate([rolled, rolled[:1]])
-    stops = [*(corners - corners[0]).tolist(), len(points)]
-    return [(rolled[a : b + 1], False) for a, b in itertools.pairwise(stops)]
-
-
-def thinned(points: Floats, tolerance: float, *, closed: bool) -> tuple[list[int], float]:
-    """Which of the points (m, 2) a spline has to go through to pass all of them within the tolerance, and how far it then misses any.
-
-    Points are taken in where it misses most, until it does not.
-    """
-    count = len(points)
-    through: Callable[[Floats], Curve] = closed_through if closed else open_through
-    least = 8 if closed else 3
-    if count <= least:
-        return list(range(count)), 0.0
-    whole = through(points)
-    knots = whole.space.breaks[: count + closed]
-    # half-way between its points a curve through all of them tells where the outline runs
-    targets = np.empty((2 * (count if closed else count - 1), 2))
-    targets[::2], targets[1::2] = points[: len(targets) // 2], whole((knots[:-1] + knots[1:]) / 2)[: len(targets) // 2]
-    chosen = sorted(set(np.linspace(0, count - (1 if closed else 0), least + (1 if closed else 0)).astype(int).tolist()[: least if closed else None]))
-    chosen = [min(i, count - 1) for i in chosen]
-    while True:
-        halves = _misses(through(points[chosen]), targets).reshape(-1, 2).max(axis=1)
-        misses = np.zeros(count)
-        misses[: len(halves)] = halves
-        misses[1 : len(halves) + 1] = np.maximum(misses[1 : len(halves) + 1], halves[: count - 1])
-        if misses.max() <= tolerance or len(chosen) >= min(count, MOST_FITTED):
-            return chosen, float(misses.max())
-        # the worst place of every stretch that misses: far fewer rounds than one at a time
-        new = []
-        stops = [*chosen, chosen[0] + count] if closed else chosen
-        for a, b in itertools.pairwise(stops):
-            between = np.arange(a + 1, b) % count
-            if len(between) and misses[between].max() > tolerance:
-                new.append(int(between[misses[between].argmax()]))
-        if not new:
-            # the nearest place lies on another stretch: take what is left of the widest gap
-            widest = max(itertools.pairwise(stops), key=lambda pair: pair[1] - pair[0])
-            if widest[1] - widest[0] < 2:
-                return chosen, float(misses.max())
-            new = [(widest[0] + widest[1]) // 2 % count]
-        chosen = sorted({*chosen, *new})
-
-
-def _misses(curve: Curve, points: Floats) -> Floats:
-    return np.linalg.norm(curve(closest_parameters(curve, points)) - points, axis=1)
