@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import io
+import re
 import time
-from math import pi
+from math import cos, hypot, pi, radians, sin
 from typing import Any
 
 import ezdxf
@@ -20,7 +21,7 @@ from wander.core.drawing.drafted import Draftings
 from wander.core.drawing.model import Drawing, DrawnShape
 from wander.core.exchange.curves import Placing, UnreadableCurves
 from wander.core.exchange.dxf import write_dxf
-from wander.core.exchange.svg import write_svg
+from wander.core.exchange.svg import MARGIN, write_svg
 
 
 def areas(data: str | bytes, name: str, **placing: Any) -> list[float]:
@@ -232,6 +233,25 @@ def test_an_svg_that_goes_out_is_in_real_size() -> None:
     assert abs(lengths["c1"] - 30) < 1e-4
     assert abs(lengths["c2"] - 2 * pi) < 1e-4
     assert abs(lengths["c6"] - 6 * pi) < 1e-3
+
+
+def test_what_goes_out_tells_its_extents() -> None:
+    # half a circle bulges past its ends and its controls past it, an ellipse that is turned by closed form
+    a, b, turn = 4.5, 2.0, radians(30)
+    wide, deep = hypot(a * cos(turn), b * sin(turn)), hypot(a * sin(turn), b * cos(turn))
+    written = raw(
+        [(0, 0), (0, 10), (0, -10), (40, 0)],
+        [line(1, 2, 3), arc(2, 1, 2, 3), {"id": "c3", "type": "ellipse", "center": "p4", "width": 2 * a, "depth": 2 * b, "turn": 30.0}],
+    )
+    document = ezdxf.read(io.StringIO(write_dxf(read(written)).decode()))
+    low, high = (document.header[name] for name in ("$EXTMIN", "$EXTMAX"))
+    assert np.allclose([*low, *high], [-10, -10, 0, 40 + wide, 10, 0], atol=1e-6)
+    assert deep < 10
+    sizes = re.search(r'width="([0-9.]+)mm" height="([0-9.]+)mm"', write_svg(read(written)).decode())
+    assert sizes is not None
+    assert np.allclose([float(size) - 2 * MARGIN for size in sizes.groups()], [50 + wide, 20], atol=1e-5)
+    # nothing at all takes no room
+    assert ezdxf.read(io.StringIO(write_dxf(read(raw([], []))).decode())).header["$EXTMAX"] == (0, 0, 0)
 
 
 def test_closed_forms_of_single_arcs_survive_the_way_out_and_in() -> None:

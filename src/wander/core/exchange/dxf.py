@@ -9,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from wander.core.drawing.curves.pieces import arc_angles, curve_of
+from wander.core.drawing.curves.boxes import extents
+from wander.core.drawing.curves.pieces import arc_angles, curve_of, pieces
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine
 from wander.core.exchange.curves import (
     FARTHEST,
@@ -112,14 +113,19 @@ def _within_reach(entity: Any) -> bool:
 
 
 def write_dxf(drawing: Drawing) -> bytes:
-    """The drawing in mm: lines, arcs and circles as such, splines as such with their control points. Construction lies on a layer of its own."""
+    """The drawing in mm, its extents told: lines, arcs and circles as such, splines with their control points; construction on a layer of its own."""
     from ezdxf.filemanagement import new
 
     document = new("R2010", units=4)
+    low, high = extents([piece.curve for piece in pieces(drawing)])
+    document.header["$EXTMIN"], document.header["$EXTMAX"] = (*low, 0.0), (*high, 0.0)
     document.layers.add("construction", color=8)
     space = document.modelspace()
     for curve in drawing.curves:
         _write(space, curve, drawing, {"layer": "construction" if curve.construction else "0"})
+    space.reset_extents((*low, 0.0), (*high, 0.0))
+    # what opens it shows all of it at first
+    document.set_modelspace_vport(1.1 * max(high[1] - low[1], high[0] - low[0], 1.0), center=((low[0] + high[0]) / 2, (low[1] + high[1]) / 2))
     stream = io.StringIO()
     document.write(stream)
     return stream.getvalue().encode()

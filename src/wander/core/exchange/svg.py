@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from wander.core.drawing.curves.boxes import extents
 from wander.core.drawing.curves.paths import path_of
 from wander.core.drawing.curves.pieces import pieces
 from wander.core.drawing.model import Drawing
@@ -29,6 +30,8 @@ from wander.core.geometry.basis import Floats
 
 MM_PER_UNIT = 25.4 / 96
 PER_CURVE = 40
+MARGIN = 1.0
+"""mm round what goes out."""
 MOST_CUBICS = 400
 """A path with more is no outline drawn by hand: its cubics are laid together into splines."""
 USER_UNITS = {"em": 16.0, "ex": 8.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "in": 96.0, "pt": 96 / 72, "pc": 16.0}
@@ -138,15 +141,13 @@ def _arc(segment: Any, lie: _Lie) -> ArcOf | None:
 
 
 def write_svg(drawing: Drawing) -> bytes:
-    """The drawing in real size: width and height in mm, one unit of the view box for each."""
-    ends = [piece.curve.points for piece in pieces(drawing)]
-    box = np.concatenate(ends) if ends else np.zeros((1, 2))
-    low, high = box.min(axis=0) - 1.0, box.max(axis=0) + 1.0
-    width, height = high - low
+    """The drawing in real size: width and height in mm, one unit of the view box for each, with a margin round it for its strokes."""
+    (left, lower), (right, upper) = extents([piece.curve for piece in pieces(drawing)])
+    width, height = right - left + 2 * MARGIN, upper - lower + 2 * MARGIN
     paths = []
     for curve in drawing.curves:
         look = 'stroke="#888" stroke-dasharray="2 1"' if curve.construction else 'stroke="#000"'
         paths.append(f'  <path id="{curve.id}" d="{path_of(curve, drawing)}" fill="none" {look} stroke-width="0.2"/>')
-    seen = f"{low[0]:.6f} {-high[1]:.6f} {width:.6f} {height:.6f}"
+    seen = f"{left - MARGIN:.6f} {-upper - MARGIN:.6f} {width:.6f} {height:.6f}"
     head = f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.6f}mm" height="{height:.6f}mm" viewBox="{seen}">'
     return "\n".join([head, ' <g transform="scale(1,-1)">', *paths, " </g>", "</svg>", ""]).encode()
