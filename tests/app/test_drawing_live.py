@@ -9,6 +9,7 @@ import pytest
 from tests.app.server import Server
 from tests.app.test_live import preview
 from tests.closeness import assert_close
+from tests.core.drawing.drawings import flange
 
 Draw = dict[str, Any]
 
@@ -98,3 +99,37 @@ def test_repairs_are_edits_as_they_stand(server: Server, drawn: str) -> None:
         mended = server.edit(drawn, server.read(drawn)["revision"], *fix["edits"])
         assert mended.status_code == 200, mended.text
         server.client.post(f"/api/designs/{drawn}/undo", json={"base_revision": mended.json()["revision"]})
+
+
+def test_the_lines_of_a_large_drawing_come_before_its_areas(server: Server) -> None:
+    plate = flange(60)
+    design = str(server.client.post("/api/designs", json={"name": "Plate"}).json()["id"])
+    station = {"do": "add-step", "kind": "station", "name": "Plate", "params": {"offset": 0.0}, "alias": "$station"}
+    params = {"station": {"step": "$station"}, "shape": {"type": "drawing", **plate}}
+    server.edit(design, 1, station, {"do": "add-step", "kind": "section", "name": "Outline", "params": params}).raise_for_status()
+    section = server.read(design)["document"]["steps"][-1]["id"]
+    x, y = plate["points"]["p1"]
+
+    def pulled(by: float) -> Draw:
+        return draw({"act": "pull", "points": {"p1": [x + by, y]}}, section=section)
+
+    with server.live(design) as live:
+        kept = live.step(section)["summary"]["drawing"]
+        live.done()
+        live.send(preview(1, 2, pulled(1)))
+        lines = live.until(lambda e: e["type"] == "penned")["lines"]
+        told = live.step(section, preview=1)["summary"]["drawing"]
+        assert lines["points"] == told["points"] != kept["points"]
+        assert lines["paths"] == {curve["id"]: curve["path"] for curve in told["curves"]}
+        # the hand goes on as soon as the lines are there: the last is told in full
+        for number in range(2, 9):
+            live.send(preview(number, 2, pulled(number)))
+            live.until(lambda e, number=number: e["type"] == "penned" and e["preview"] == number)
+        last = live.step(section, preview=8)["summary"]["drawing"]
+        assert_close(last["points"]["p1"][0], x + 8, within=0.5)
+        # put back before its areas are known: what is kept is told again, although it was told before
+        live.send(preview(9, 2, pulled(9)))
+        live.until(lambda e: e["type"] == "penned" and e["preview"] == 9)
+        live.send(preview(10, 2))
+        back = live.until(lambda e: e["type"] == "step" and e["step"]["id"] == section and e["preview"] in (10, None))
+        assert back["step"]["summary"]["drawing"] == kept

@@ -29,3 +29,24 @@ def test_a_preview_whose_revision_was_overtaken_is_never_built(tmp_path: Path, s
         assert done() == [None, 8, None]
     finally:
         engine.close()
+
+
+def test_what_is_known_of_a_design_is_not_changed_while_it_is_read(tmp_path: Path, samples: Path) -> None:
+    data = (samples / "tarn.json").read_bytes()
+    document = read_document(data)
+    told: list[LiveEvent] = []
+    engine = Engine(Settings(data=tmp_path), lambda design, event: told.append(event))
+    try:
+        engine.build("d", document, 1, data)
+        first = engine.known("d")
+        assert first is not None
+        for place, _ in enumerate(first.steps):
+            assert place < 0, "nothing was built yet when it was asked for"
+        wait_until(lambda: any(isinstance(event, BuildDone) for event in list(told)))
+        assert not first.steps
+        last = engine.known("d")
+        assert last is not None
+        assert last.steps.keys() == {step.id for step in document.steps}
+        assert engine.known("e") is None
+    finally:
+        engine.close()

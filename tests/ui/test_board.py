@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from itertools import combinations
+from itertools import combinations, pairwise
 from math import hypot, pi
 from pathlib import Path
 from typing import Any
@@ -167,6 +167,34 @@ def test_a_traced_edge_follows_its_body(floor: Floor) -> None:
     board.until_area(76**2 - corners, within=0.5)
     floor.server.edit(floor.design, floor.revision, {"do": "set-dimension", "name": "belly", "value": 70.0})
     board.until_area(70**2 - corners, within=0.5)
+
+
+def seen_from_the_front(belly: float) -> float:
+    """The area that a flask with straight sides covers: its sections as wide as they are, one above the other."""
+    stands = [(0, belly - 14), (14, belly - 4), (78, belly), (132, belly - 10), (172, 35), (200, 34)]
+    return sum((high - low) * (wide + narrow) / 2 for (low, wide), (high, narrow) in pairwise(stands))
+
+
+def test_the_outline_of_a_body_is_traced_and_follows_it(floor: Floor) -> None:
+    straight = {"do": "set-param", "step": "loft-13", "path": ["between"], "value": "straight"}
+    station = {"do": "add-step", "kind": "station", "name": "Side", "params": {"plane": "front", "offset": -60.0}, "alias": "$s"}
+    shape = {"do": "add-step", "kind": "section", "name": "Side", "params": {"station": {"step": "$s"}, "shape": {"type": "drawing"}}}
+    floor.server.edit(floor.design, floor.revision, straight, station, shape).raise_for_status()
+    section = floor.document["steps"][-1]["id"]
+    floor.page.get_by_label("Build").get_by_role("button", name="Side").last.click()
+    floor.page.get_by_role("button", name="Draw on the board").click()
+    board = Board.opened(floor, section)
+    board.tool("Trace")
+    expect(board.page.locator('[data-trace="loft-13|outline:seen"]')).to_have_count(1)
+    # half-way from belly to shoulder, where the flask has no edge
+    x, y = board.on_screen(((38 + 33) / 2, (78 + 132) / 2))
+    board.page.mouse.move(x - 3, y)
+    board.page.mouse.move(x, y)
+    expect(board.paper.get_by_text("outline seen square on")).to_be_visible()
+    board.page.mouse.click(x, y)
+    board.until_area(seen_from_the_front(76.0), within=4)
+    floor.server.edit(floor.design, floor.revision, {"do": "set-dimension", "name": "belly", "value": 70.0})
+    board.until_area(seen_from_the_front(70.0), within=4)
 
 
 def test_the_body_follows_a_point_and_esc_puts_it_back(floor: Floor) -> None:

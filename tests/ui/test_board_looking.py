@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -86,3 +87,23 @@ def test_the_other_half_lies_under_the_drawing_of_one(floor: Floor, design: str)
         drawn = live.step(section)["summary"]["outline"]
     assert max(x for x, _ in drawn) > 100
     assert_close(image, [(-x, y) for x, y in drawn], within=1e-3)
+
+
+def test_rules_count_in_steps_of_the_grid_that_snaps(floor: Floor) -> None:
+    board = Board(floor, "section-8", blank=True)
+    step = float(board.page.get_by_text(re.compile("^grid ")).inner_text().split()[1])
+    scale = float((board.paper.get_attribute("data-look") or "").split()[2])
+    rules = board.page.get_by_test_id("rules")
+    ticks = [float(x) for x in re.findall(r"M([\d.e-]+) 0v4", rules.locator("path").get_attribute("d") or "")]
+    assert_close(np.diff(ticks), np.full(len(ticks) - 1, step / scale), within=1e-6)
+    box = board.paper.bounding_box()
+    assert box is not None
+    for number in rules.locator("text").all():
+        x, y = float(number.get_attribute("x") or 0), float(number.get_attribute("y") or 0)
+        across = y == 13
+        told = float(number.text_content() or "nan")
+        there = board.on_screen((told, 0) if across else (0, told))
+        assert abs((there[0] - box["x"] - x + 4) if across else (there[1] - box["y"] - y - 4)) < 0.01
+    # without the grid there is nothing to count in
+    board.page.get_by_role("button", name="Grid", exact=True).click()
+    expect(rules).to_have_count(0)

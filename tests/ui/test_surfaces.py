@@ -247,6 +247,8 @@ def test_the_seam_of_two_tapered_sheets_is_rounded_more_and_more(page: Page, ser
     chosen(floor, "Second")
     search(page, "trim second by trimmed")
     page.get_by_role("button", name="In front", exact=True).click()
+    wait_until(lambda: floor.document["steps"][-1]["params"]["keep"] == "front")
+    floor.settled()
     wait_until(lambda: area(0) < 600 and area(1) < 600)
     parts = area(0) + area(1)
     search(page, "sew trimmed")

@@ -14,6 +14,7 @@ from scipy.integrate import quad
 
 from tests.app.server import wait_until
 from tests.closeness import assert_close
+from tests.core.steps.test_sweep_step import line
 from tests.ui.board import Board, Place
 from tests.ui.floor import Floor
 
@@ -127,8 +128,12 @@ def ring(hand: Hand) -> None:
     hand.board.until_area(46 * 36 - 34 * 24)
 
 
+NOSE, TAIL = (-42.0, 12.0), (31.0, -9.0)
+"""Where two rails pass through the sheet."""
+
+
 def foil(hand: Hand, file: Path) -> None:
-    """From a file that is written for a chord of 1: 80 long, turned by -10 degrees."""
+    """From a file that is written for a chord of 1: scaled and turned to lie between two rails."""
     page = hand.board.page
     hand.press(page.get_by_role("button", name="Bring in"))
     with page.expect_file_chooser() as chooser:
@@ -138,16 +143,20 @@ def foil(hand: Hand, file: Path) -> None:
     expect(card.get_by_role("status")).to_contain_text("points")
     expect(card.get_by_role("button", name="Take it")).to_be_disabled()
     expect(card.get_by_label("Chord (mm)")).to_be_focused()
-    hand.do("80 Tab Tab -10")
+    hand.press(card.get_by_role("button", name="Nose on Front, tail on Rear"))
     expect(card.get_by_role("button", name="Take it")).to_be_enabled()
-    hand.do("Enter")
+    hand.press(card.get_by_role("button", name="Take it"))
     wait_until(lambda: len(hand.board.shape["curves"]) == 1)
     hand.click(hand.curve("spline", 0))
     hand.offered("Fixed")
     share = quad(lambda t: 0.12 * sin(t) ** 2 * sin(t / 2), 0, pi)[0]
-    hand.board.until_area(80**2 * share, within=1.0)
-    tail = np.array([80 * cos(radians(-10)), 80 * sin(radians(-10))])
-    assert min(hypot(*(np.array(p) - tail)) for p in hand.board.shape["points"].values()) < 1e-6
+    chord = hypot(TAIL[0] - NOSE[0], TAIL[1] - NOSE[1])
+    hand.board.until_area(chord**2 * share, within=1.0)
+    # its tail is a point of its own; its nose is where it turns back
+    places = np.array(list(hand.board.shape["points"].values()))
+    assert np.linalg.norm(places - TAIL, axis=1).min() < 1e-4
+    outline = hand.board.along(hand.board.page.locator("[data-curve] path").first.get_attribute("d") or "", 2000)
+    assert np.linalg.norm(outline - NOSE, axis=1).min() < 0.02
 
 
 def keyhole(hand: Hand) -> None:
@@ -248,6 +257,9 @@ def foil_file(tmp_path: Path) -> Path:
 
 def test_ten_drawings_take_few_actions(floor: Floor, foil_file: Path) -> None:
     counted: dict[str, int] = {}
+    rails = [(name, line((x, y, 100), (x, y, 160))) for name, (x, y) in (("Front", NOSE), ("Rear", TAIL))]
+    adds = [{"do": "add-step", "kind": "rail", "name": name, "params": {"shape": shape}} for name, shape in rails]
+    floor.server.edit(floor.design, floor.revision, *adds).raise_for_status()
     board = Board(floor, "section-8", blank=True)
 
     def draw(name: str, drawing: Callable[[Hand], None]) -> None:

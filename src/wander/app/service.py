@@ -12,7 +12,7 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from wander.app.engine.engine import Engine
+from wander.app.engine.engine import Engine, OpenDesign
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepShaped, StepStatus, StepUpdate
 from wander.app.engine.questions import FileRefused
 from wander.app.engine.shelves import mesh_shelf
@@ -20,7 +20,7 @@ from wander.app.hub import Hub
 from wander.app.settings import Settings
 from wander.app.store.part_files import keep_part_file, part_file_or_none
 from wander.app.store.pictures import keep_picture, picture_or_none
-from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store
+from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store, UnknownDesign
 from wander.core.bodies.brought import NotInFile, Piece
 from wander.core.design.apply import apply_edits
 from wander.core.design.attached import Attached, parts_of, pictures_of, with_keys
@@ -70,7 +70,7 @@ class Service:
         """All designs with what is known of them now, and whether they are being built."""
         found = []
         for card in self.store.cards():
-            known = self.engine.designs.get(card.design)
+            known = self.engine.known(card.design)
             shown = self._shown(card.design)
             found.append((card if shown is None else replace(card, shown=shown), known is not None and not known.complete))
         return found
@@ -281,15 +281,17 @@ class Service:
     def snapshot(self, design: str) -> Snapshot:
         """What is known of the design now; what is not gets built. Raises UnknownDesign."""
         head = self.store.head(design)
-        known = self.engine.designs.get(design)
-        if known is None or known.revision != head.revision or self._meshes_missing(design):
+        known = self.engine.known(design)
+        if known is None or known.revision != head.revision or self._meshes_missing(known):
             if needs_renaming(head.document):
                 head = self.store.commit(design, head.revision, self._moved_over(head.document))
                 self.hub.tell(design, revised(head))
             if known is not None and known.revision == head.revision:
                 self.engine.forget(design)  # what it told of is gone from the shelf
             self._build(head)
-            known = self.engine.designs[design]
+            known = self.engine.known(design)
+        if known is None:
+            raise UnknownDesign(design)  # it was thrown away meanwhile
         self.engine.show_all_again(design)
         return Snapshot(
             revision=known.revision,
@@ -300,9 +302,8 @@ class Service:
             complete=known.complete,
         )
 
-    def _meshes_missing(self, design: str) -> bool:
+    def _meshes_missing(self, known: OpenDesign) -> bool:
         """The cache may be emptied at any time."""
-        known = self.engine.designs[design]
         return any(status.mesh is not None and not self.meshes.has(status.mesh) for status in known.steps.values())
 
     def _begun(self, head: Head) -> Head:
@@ -341,7 +342,7 @@ class Service:
 
     def _shown(self, design: str) -> str | None:
         """All bodies that stand in a design that is built: JSON of their meshes, volume, area and size together. None where nothing is known."""
-        known = self.engine.designs.get(design)
+        known = self.engine.known(design)
         if known is None or not known.complete:
             return None
         there = [known.steps[step] for step in known.standing if step in known.steps]

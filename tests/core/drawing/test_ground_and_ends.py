@@ -194,7 +194,7 @@ def test_how_far_an_arc_reaches(sweep: float, across: float, up: float) -> None:
     """From 0 degrees on, a radius of 10: as far as it runs."""
     end = (10 * cos(radians(sweep)), 10 * sin(radians(sweep)))
     made = drawing([(0, 0), (10, 0), end], [arc(1, 1, 2, 3)], ("across", "c1", 1.0), ("up", "c1", 1.0))
-    told = [Equations(made).measured(hold) for hold in made.holds]  # type: ignore[arg-type]
+    told = list(Equations(made).measured(made.holds).values())
     assert told == pytest.approx([across, up], abs=EXACT)
 
 

@@ -1,10 +1,12 @@
-import type { CombOut, Finding, SolidState, StepStatus } from "./types";
+import type { CombOut, DrawnLines, Finding, SolidState, StepStatus } from "./types";
 
 /** How a design stands, gathered from the live channel. steps shows previews too while a drag goes on. */
 export interface Built {
   steps: Readonly<Record<string, StepStatus>>;
   /** Meshes of bodies whose numbers are still to come, by step. */
   shapes: Readonly<Record<string, string>>;
+  /** Where the lines of drawings are whose areas are still to come, by step. */
+  lines: Readonly<Record<string, DrawnLines>>;
   /** How much the lines of a body bend that is being pulled about, by step. */
   combs: Readonly<Record<string, CombOut[]>>;
   solids: Readonly<Record<string, SolidState>>;
@@ -22,6 +24,7 @@ export interface Built {
 export const NOTHING_BUILT: Built = {
   steps: {},
   shapes: {},
+  lines: {},
   combs: {},
   solids: {},
   findings: [],

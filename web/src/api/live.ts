@@ -142,6 +142,11 @@ export class LiveChannel {
         this.answered(event.preview);
         this.pump();
         break;
+      case "penned":
+        this.built.setState((built) => ({ lines: { ...built.lines, [event.step]: event.lines } }));
+        this.answered(event.preview);
+        this.pump();
+        break;
       case "combed":
         this.built.setState((built) => ({ combs: { ...built.combs, [event.step]: event.combs } }));
         break;
@@ -151,8 +156,12 @@ export class LiveChannel {
           const before = built.steps[event.step.id];
           const lastGood = event.step.mesh === null ? (before?.mesh ?? before?.last_good ?? null) : null;
           const step = { ...event.step, last_good: event.step.last_good ?? lastGood };
-          const shapes = Object.fromEntries(Object.entries(built.shapes).filter(([id]) => id !== step.id));
-          return { ...built, shapes, steps: { ...built.steps, [step.id]: step } };
+          return {
+            ...built,
+            shapes: without(built.shapes, step.id),
+            lines: without(built.lines, step.id),
+            steps: { ...built.steps, [step.id]: step },
+          };
         });
         break;
       case "working":
@@ -208,6 +217,7 @@ export class LiveChannel {
       ...built,
       steps: Object.fromEntries(Object.entries(built.steps).filter(([id]) => present.has(id))),
       shapes: Object.fromEntries(Object.entries(built.shapes).filter(([id]) => present.has(id))),
+      lines: Object.fromEntries(Object.entries(built.lines).filter(([id]) => present.has(id))),
     }));
   }
 
@@ -223,6 +233,10 @@ export class LiveChannel {
     this.gathered = [];
     this.built.setState((built) => all.reduce((now, next) => next(now), built), true);
   }
+}
+
+function without<T>(all: Readonly<Record<string, T>>, gone: string): Readonly<Record<string, T>> {
+  return gone in all ? Object.fromEntries(Object.entries(all).filter(([id]) => id !== gone)) : all;
 }
 
 const gotNoAnswer = ({ state }: Query): boolean => state.error instanceof Unreached;

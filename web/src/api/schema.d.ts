@@ -2482,6 +2482,23 @@ export interface components {
             exact: boolean;
         };
         /**
+         * DrawnLines
+         * @description Where everything drawn is: what is seen of a drawing before its areas and its health are known. points: solved, mm. paths: of its curves.
+         */
+        DrawnLines: {
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Paths */
+            paths: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Finding
          * @description code: stable, for tests and docs. step: where it belongs; empty for the design as a whole. path: the field, if one is meant.
          */
@@ -3001,6 +3018,25 @@ export interface components {
             step: string;
             /** Combs */
             combs: components["schemas"]["CombOut"][];
+        };
+        /**
+         * StepPenned
+         * @description Where the lines of a drawing are in a preview; its areas and its health follow with the step.
+         */
+        StepPenned: {
+            /**
+             * Type
+             * @default penned
+             * @constant
+             */
+            type: "penned";
+            /** Revision */
+            revision: number;
+            /** Preview */
+            preview: number;
+            /** Step */
+            step: string;
+            lines: components["schemas"]["DrawnLines"];
         };
         /**
          * StepShaped

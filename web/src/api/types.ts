@@ -25,12 +25,14 @@ export type MeasureSummary = Schemas["MeasureSummary"];
 export type BodySummary = Schemas["BodySummary"];
 export type SeamOut = Schemas["SeamOut"];
 export type CombOut = Schemas["CombOut"];
+export type DrawnLines = Schemas["DrawnLines"];
 /** What would smooth a step. */
 export type Fair = Schemas["FairOut"];
 export type SolidState = Schemas["SolidState"];
 export type LiveEvent =
   | Schemas["StepUpdate"]
   | Schemas["StepShaped"]
+  | Schemas["StepPenned"]
   | Schemas["StepCombed"]
   | Schemas["WorkingOn"]
   | Schemas["BuildDone"]

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useCallback, useState } from "react";
 import type { Step } from "../api/types";
-import { useBlame, useDocument, useFindings, useFloor, useOutline, usePlace, useStatus } from "../floor/context";
+import { useDocument, useFloor, useOutline, usePlace, useSaid, useStatus } from "../floor/context";
 import { makerOf, sectionSummary, stationOf } from "../model/outline";
 import { amount, area, length } from "../model/units";
 import { SceneView } from "../scene/SceneView";
@@ -34,7 +34,7 @@ export function Board({ section }: { section: Step }) {
   const { place } = useFloor();
   const board = useBoard(section);
   const { doing } = board;
-  const underlay = useUnderlay(section, doing.drag !== null);
+  const underlay = useUnderlay(section, doing.drag !== null, doing.tool === "trace");
   const landing = useLanding(section, board);
   const [bringing, setBringing] = useState(false);
   const bringIn = useCallback(() => setBringing(true), []);
@@ -164,7 +164,7 @@ function Where({ section }: { section: Step }) {
 
 /** An empty sheet teaches how to begin: that nothing is drawn on it yet is no fault. */
 function Findings({ section, empty }: { section: Step; empty: boolean }) {
-  const all = [...useFindings(section.id), ...useBlame(section.id)];
+  const all = useSaid(section.id);
   const findings = empty ? all.filter(({ code }) => code !== "not-closed") : all;
   return findings.map((finding) => (
     <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />

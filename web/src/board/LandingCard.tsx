@@ -12,6 +12,7 @@ import { box, millimetres, trimmed } from "../model/units";
 import { TypedFields } from "../sheet/TypedFields";
 import { colours } from "../theme/colours";
 import type { Landing } from "./useLanding";
+import type { Underlay } from "./useUnderlay";
 
 const UNITS = ["mm", "cm", "m", "in"] as const;
 
@@ -28,13 +29,14 @@ export function LandingGhost({ landing: { looked, shift } }: { landing: Landing 
 }
 
 /** What a file holds, with what it is given on its way in. */
-export function LandingCard({ landing }: { landing: Landing }) {
+export function LandingCard({ landing, marks }: { landing: Landing; marks: Underlay["marks"] }) {
   const { unit } = useDocument();
   const { file, looked, why, fields, texts, setTexts, told, choice, setChoice, leave, take, ready } = landing;
   const card = useRef<HTMLDivElement>(null);
   // the first number is ready to be typed
   useEffect(() => card.current?.querySelector("input")?.focus(), [file]);
   if (!file) return null;
+  const pairs = landing.foil ? pairsOf(marks) : [];
   const named = looked?.layers.filter((layer) => layer !== "") ?? [];
   const shown = fields.map((field) =>
     field.name === "chord" && looked?.asks_chord ? { ...field, hint: "type it" } : field,
@@ -95,6 +97,11 @@ export function LandingCard({ landing }: { landing: Landing }) {
           </TextField>
         )}
       </Box>
+      {pairs.map(([nose, tail]) => (
+        <Button key={`${nose.id} ${tail.id}`} variant="outlined" onClick={() => landing.between(nose.at, tail.at)}>
+          Nose on {nose.name}, tail on {tail.name}
+        </Button>
+      ))}
       {named.length > 1 && (
         <Box role="group" aria-label="Layers" sx={{ display: "grid", maxHeight: 120, overflow: "auto" }}>
           {named.map((layer) => (
@@ -140,6 +147,18 @@ export function LandingCard({ landing }: { landing: Landing }) {
     </Box>
   );
 }
+
+/** Rails to lie between, either way round: the first two that pass, for more would fill the card. */
+function pairsOf([first, second]: Underlay["marks"]): [Mark, Mark][] {
+  return first && second
+    ? [
+        [first, second],
+        [second, first],
+      ]
+    : [];
+}
+
+type Mark = Underlay["marks"][number];
 
 /** How much there is, how large, and how near to the file. */
 function inWords(looked: NonNullable<Landing["looked"]>, unit: Parameters<typeof millimetres>[0]): string {

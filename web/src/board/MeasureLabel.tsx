@@ -121,12 +121,15 @@ function Label({
   );
 }
 
+const measured = ({ hold, board }: { hold: Hold; board: BoardState }) => board.drawn.now?.measures[hold.id];
+
 /** Drawn anew when something of it has changed, not with every move of the hand. */
 export const MeasureLabel = memo(
   Label,
   (before, now) =>
     before.hold === now.hold &&
-    before.board.drawn === now.board.drawn &&
+    before.board.drawn.curves === now.board.drawn.curves &&
+    (!now.hold.reading || measured(before) === measured(now)) &&
     before.board.act === now.board.act &&
     before.board.rules === now.board.rules &&
     before.wrong === now.wrong &&

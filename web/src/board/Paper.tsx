@@ -15,6 +15,7 @@ import { Axes, Grid, PAPER, Segment } from "./sheetLook";
 import { LandingCard, LandingGhost } from "./LandingCard";
 import type { Landing } from "./useLanding";
 import { Combs, Handles } from "./SplineMarks";
+import { OnRules, Rules } from "./Rules";
 import { Slip } from "./Slip";
 import { Curves, Points, Regions } from "./Things";
 import { UnderlayLayer } from "./UnderlayLayer";
@@ -26,6 +27,8 @@ import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
 const NONE: readonly XY[] = [];
+/** A picture of its own: what moves over it does not have it painted anew. */
+const UNDER = { position: "absolute", inset: 0, pointerEvents: "none", willChange: "transform" } as const;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, what is being drawn, and what it wants next. */
 export function Paper({
@@ -42,6 +45,7 @@ export function Paper({
   onBringIn: () => void;
 }) {
   const { doing, drawn, loading, tool } = board;
+  const { unit } = useDocument();
   const [within, seen] = useLook(board, underlay, landing.looked?.box ?? NONE);
   const hand = usePen(board, seen, underlay, landing);
   useSheetKeys(board, seen.grid, seen.flip, landing);
@@ -73,6 +77,12 @@ export function Paper({
       }}
       sx={{ position: "absolute", inset: 0, overflow: "hidden", bgcolor: PAPER, touchAction: "none" }}
     >
+      {doing.grid && (
+        <svg aria-hidden width={size.width} height={size.height} style={UNDER}>
+          <Grid look={look} size={size} step={seen.grid} toScreen={toScreen} />
+          <Rules seen={seen} unit={unit} />
+        </svg>
+      )}
       <svg
         data-testid="paper"
         data-look={`${x} ${y} ${scale}`}
@@ -81,7 +91,11 @@ export function Paper({
         aria-busy={doing.busy > 0 || loading}
         width={size.width}
         height={size.height}
-        style={{ display: "block", cursor: tool ? "crosshair" : landing.file ? "move" : "default" }}
+        style={{
+          display: "block",
+          position: "relative",
+          cursor: tool ? "crosshair" : landing.file ? "move" : "default",
+        }}
         {...hand}
       >
         <defs>
@@ -89,7 +103,7 @@ export function Paper({
             <line x1={0} y1={0} x2={0} y2={6} stroke={colours.brick} strokeWidth={2} />
           </pattern>
         </defs>
-        {doing.grid && <Grid look={look} size={size} step={seen.grid} toScreen={toScreen} />}
+        {doing.grid && <OnRules board={board} seen={seen} />}
         <Axes size={size} toScreen={toScreen} chosen={chosen} />
         <g transform={transform} fill="none">
           {doing.underlay && (
@@ -98,7 +112,7 @@ export function Paper({
               <UnderlayLayer underlay={underlay} scale={scale} tracing={tool?.id === "trace"} />
             </>
           )}
-          <Regions drawn={drawn} />
+          <Regions regions={now?.regions} />
           <Curves drawn={drawn} chosen={chosen} disputed={disputed} />
           <LandingGhost landing={landing} />
           {ghost && (
@@ -165,7 +179,7 @@ export function Paper({
         );
       })}
       <Slip board={board} seen={seen} />
-      <LandingCard landing={landing} />
+      <LandingCard landing={landing} marks={underlay.marks} />
       {!loading && !tool && !landing.file && !drawn.curves.length && !Object.keys(drawn.points).length && (
         <Beginning section={section} onBringIn={onBringIn} />
       )}

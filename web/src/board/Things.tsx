@@ -1,6 +1,6 @@
 import { memo } from "react";
 import { colours } from "../theme/colours";
-import { named, type Drawn, type XY } from "./drawing";
+import { named, type Drawn, type DrawingSummary, type XY } from "./drawing";
 
 const PENCIL = "#7C8185";
 
@@ -11,8 +11,8 @@ interface Shown {
 }
 
 /** The areas that the drawing encloses. */
-export const Regions = memo(function Regions({ drawn }: { drawn: Drawn }) {
-  return drawn.now?.regions.map((r) => (
+export const Regions = memo(function Regions({ regions }: { regions: DrawingSummary["regions"] | undefined }) {
+  return regions?.map((r) => (
     <path
       key={r.name}
       d={r.path}
@@ -25,44 +25,69 @@ export const Regions = memo(function Regions({ drawn }: { drawn: Drawn }) {
   ));
 });
 
-/** Everything that is drawn: pencil where it can still move, ink where it is held, hatched brick where it is at odds. disputed: what is. */
-export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & { disputed: ReadonlySet<string> }) {
-  return drawn.now?.curves.map((c) => {
-    const lit = chosen.has(c.id);
-    const wrong = disputed.has(c.id);
-    return (
-      <g key={c.id} data-curve={c.id} data-held={c.held} role="img" aria-label={named(drawn, c.id)}>
-        <path
-          d={c.path}
-          stroke="transparent"
-          strokeWidth={11}
-          vectorEffect="non-scaling-stroke"
-          pointerEvents="stroke"
-        />
-        {wrong && (
-          <path
-            d={c.path}
-            stroke="url(#hatch)"
-            strokeWidth={7}
-            vectorEffect="non-scaling-stroke"
-            pointerEvents="none"
-          />
-        )}
-        <path
-          d={c.path}
-          stroke={lit ? colours.buoy : wrong ? colours.brick : c.held ? colours.ink : PENCIL}
-          strokeWidth={c.construction ? 1 : lit ? 2.6 : c.held ? 2.2 : 1.8}
-          strokeDasharray={c.construction ? "12 4 2 4" : c.held || lit ? undefined : "0.1 3.4"}
-          strokeLinecap="round"
-          vectorEffect="non-scaling-stroke"
-          pointerEvents="none"
-        />
-      </g>
-    );
-  });
+interface Look {
+  id: string;
+  lit: boolean;
+  held: boolean;
+}
+
+/** One curve: pencil where it can still move, ink where it is held, hatched brick where it is at odds. */
+const Stroke = memo(function Stroke({
+  id,
+  path,
+  name,
+  lit,
+  held,
+  wrong,
+  construction,
+}: Look & { path: string; name: string; wrong: boolean; construction: boolean }) {
+  return (
+    <g data-curve={id} data-held={held} role="img" aria-label={name}>
+      <path d={path} stroke="transparent" strokeWidth={11} vectorEffect="non-scaling-stroke" pointerEvents="stroke" />
+      {wrong && (
+        <path d={path} stroke="url(#hatch)" strokeWidth={7} vectorEffect="non-scaling-stroke" pointerEvents="none" />
+      )}
+      <path
+        d={path}
+        stroke={lit ? colours.buoy : wrong ? colours.brick : held ? colours.ink : PENCIL}
+        strokeWidth={construction ? 1 : lit ? 2.6 : held ? 2.2 : 1.8}
+        strokeDasharray={construction ? "12 4 2 4" : held || lit ? undefined : "0.1 3.4"}
+        strokeLinecap="round"
+        vectorEffect="non-scaling-stroke"
+        pointerEvents="none"
+      />
+    </g>
+  );
 });
 
-/** The points of the drawing, as large at every zoom. */
+/** Everything that is drawn; what stays as it was is not drawn anew. disputed: what is at odds. */
+export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & { disputed: ReadonlySet<string> }) {
+  return drawn.now?.curves.map(({ id, path, held, construction }) => (
+    <Stroke
+      key={id}
+      id={id}
+      path={path}
+      name={named(drawn, id)}
+      lit={chosen.has(id)}
+      held={held}
+      wrong={disputed.has(id)}
+      construction={construction}
+    />
+  ));
+});
+
+/** One point, as large at every zoom. */
+const Dot = memo(function Dot({ id, x, y, lit, held, drawing }: Look & { x: number; y: number; drawing: boolean }) {
+  const ink = lit ? colours.buoy : held ? colours.ink : null;
+  return (
+    <g data-point={id} data-held={held} style={{ cursor: drawing ? "crosshair" : "grab" }}>
+      <circle cx={x} cy={y} r={9} fill="transparent" />
+      <circle cx={x} cy={y} r={4} fill={ink ?? colours.panel} stroke={ink ?? PENCIL} strokeWidth={1.6} />
+    </g>
+  );
+});
+
+/** The points of the drawing. */
 export const Points = memo(function Points({
   drawn,
   chosen,
@@ -71,20 +96,7 @@ export const Points = memo(function Points({
 }: Shown & { toScreen: (p: XY) => XY; drawing: boolean }) {
   const held = new Set(drawn.now?.held ?? []);
   return Object.entries(drawn.points).map(([id, at]) => {
-    const [px, py] = toScreen(at);
-    const lit = chosen.has(id);
-    return (
-      <g key={id} data-point={id} data-held={held.has(id)} style={{ cursor: drawing ? "crosshair" : "grab" }}>
-        <circle cx={px} cy={py} r={9} fill="transparent" />
-        <circle
-          cx={px}
-          cy={py}
-          r={4}
-          fill={lit ? colours.buoy : held.has(id) ? colours.ink : colours.panel}
-          stroke={lit ? colours.buoy : held.has(id) ? colours.ink : PENCIL}
-          strokeWidth={1.6}
-        />
-      </g>
-    );
+    const [x, y] = toScreen(at);
+    return <Dot key={id} id={id} x={x} y={y} lit={chosen.has(id)} held={held.has(id)} drawing={drawing} />;
   });
 });

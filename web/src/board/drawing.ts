@@ -1,4 +1,4 @@
-import type { AsDrawn, HoldKind, LengthUnit, SectionSummary, Step, StepStatus } from "../api/types";
+import type { AsDrawn, DrawnLines, HoldKind, LengthUnit, SectionSummary, Step, StepStatus } from "../api/types";
 import { sheetOf } from "../model/outline";
 import { groundTitle, isAxis } from "./ground";
 import { lengthNumber, trimmed } from "../model/units";
@@ -106,6 +106,13 @@ export function drawnOf(step: Step, status: StepStatus | undefined, fresh?: AsDr
   const kept = written.type === "drawing" ? written : {};
   const points = { ...kept.points, ...summary?.points };
   return { curves: kept.curves ?? [], holds: kept.holds ?? [], points, use: kept.use ?? null, now: summary };
+}
+
+/** A drawing with its lines where they are now: they are known before its areas are. */
+export function along(drawn: Drawn, { points, paths }: DrawnLines): Drawn {
+  const { now } = drawn;
+  const curves = now?.curves.map((curve) => ({ ...curve, path: paths[curve.id] ?? curve.path }));
+  return { ...drawn, points: { ...drawn.points, ...points }, now: now && curves ? { ...now, points, curves } : now };
 }
 
 /** All points that a curve is made of. */

@@ -23,6 +23,15 @@ export function placedOn(step: Step): Placed {
   };
 }
 
+/** From the drawing of a section into space. */
+export function intoSpace({ origin, x, y }: SheetSummary, section: Step): (at: XY) => Triple {
+  const { out } = placedOn(section);
+  return (at) => {
+    const [a, b] = out(at);
+    return [0, 1, 2].map((i) => (origin[i] ?? 0) + a * (x[i] ?? 0) + b * (y[i] ?? 0)) as unknown as Triple;
+  };
+}
+
 /** From space into the drawing of a section: onto its plane, and back from where the drawing was moved and turned. */
 export function intoDrawing(summary: SheetSummary, section: Step): (p: Triple) => XY {
   const { origin, x, y } = summary;

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { millimetres } from "../model/units";
 import { colours } from "../theme/colours";
 import { apart, type XY } from "./drawing";
@@ -52,7 +53,25 @@ export function gridStep(scale: number, unit: Parameters<typeof millimetres>[0])
   return { fine, coarse: fine * 5 };
 }
 
-export function Grid({
+/** What is seen of the sheet, in mm, from its lower left to its upper right. */
+const within = ({ x, y, scale }: Look, { width, height }: { width: number; height: number }): [XY, XY] => [
+  [x - (width / 2) * scale, y - (height / 2) * scale],
+  [x + (width / 2) * scale, y + (height / 2) * scale],
+];
+
+/** The multiples of a step that are seen, along x and along y. */
+export function steps(look: Look, size: { width: number; height: number }, step: number): [number[], number[]] {
+  const [low, high] = within(look, size);
+  const along = (axis: 0 | 1) => {
+    const first = Math.ceil(low[axis] / step);
+    const count = Math.max(Math.floor(high[axis] / step) - first + 1, 0);
+    return Array.from({ length: count }, (_, i) => (first + i) * step);
+  };
+  return [along(0), along(1)];
+}
+
+/** The grid that snaps, and every fifth of its lines a little stronger. */
+export const Grid = memo(function Grid({
   look,
   size,
   step,
@@ -63,24 +82,18 @@ export function Grid({
   step: GridSteps;
   toScreen: (p: XY) => XY;
 }) {
-  const lines = [];
-  const [halfW, halfH] = [(size.width / 2) * look.scale, (size.height / 2) * look.scale];
-  for (let gx = Math.ceil((look.x - halfW) / step.coarse) * step.coarse; gx <= look.x + halfW; gx += step.coarse) {
-    const px = toScreen([gx, 0])[0];
-    if (Math.abs(gx) < step.fine / 2) continue;
-    lines.push(
-      <line key={`x${gx}`} x1={px} x2={px} y1={0} y2={size.height} stroke={colours.hairline} strokeOpacity={0.6} />,
-    );
-  }
-  for (let gy = Math.ceil((look.y - halfH) / step.coarse) * step.coarse; gy <= look.y + halfH; gy += step.coarse) {
-    const py = toScreen([0, gy])[1];
-    if (Math.abs(gy) < step.fine / 2) continue;
-    lines.push(
-      <line key={`y${gy}`} y1={py} y2={py} x1={0} x2={size.width} stroke={colours.hairline} strokeOpacity={0.6} />,
-    );
-  }
-  return <g pointerEvents="none">{lines}</g>;
-}
+  const lines = (by: number) => {
+    const [across, up] = steps(look, size, by);
+    const upright = across.map((at) => `M${toScreen([at, 0])[0]} 0V${size.height}`);
+    return [...upright, ...up.map((at) => `M0 ${toScreen([0, at])[1]}H${size.width}`)].join("");
+  };
+  return (
+    <g pointerEvents="none" fill="none" stroke={colours.hairline}>
+      <path data-testid="grid" d={lines(step.fine)} strokeOpacity={0.25} />
+      <path d={lines(step.coarse)} strokeOpacity={0.5} />
+    </g>
+  );
+});
 
 /** The axes: lines of their own, unlike what is drawn for construction, that can be picked and held to. */
 export function Axes({

@@ -15,8 +15,8 @@ export interface Spot {
   touches?: string;
   level?: "horizontal" | "vertical";
   way: string;
-  /** An edge of a body in the underlay. */
-  trace?: { step: string; part: string };
+  /** An edge or an outline of a body in the underlay. */
+  trace?: { step: string; part: string; hint?: readonly [number, number, number] };
 }
 
 interface Options {

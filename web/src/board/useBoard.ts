@@ -6,8 +6,8 @@ import { createStore } from "zustand/vanilla";
 import { api } from "../api/client";
 import { queries } from "../api/queries";
 import type { Edit, Step } from "../api/types";
-import { useFloor, useHead, useStatus } from "../floor/context";
-import { apart, drawnOf, pointAt, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
+import { useBuilt, useFloor, useHead, useStatus } from "../floor/context";
+import { along, apart, drawnOf, pointAt, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
 import { joins, type Spot } from "./snap";
 import { placedOn } from "./placed";
 import type { Handle } from "./SplineMarks";
@@ -79,13 +79,15 @@ export function useBoard(section: Step) {
   const { change, cut, live } = useFloor();
   const { design } = useHead();
   const status = useStatus(section.id);
+  const lines = useBuilt((built) => built.lines[section.id]);
   const [store] = useState(() => createStore<Doing>(() => IDLE));
   const [way] = useState(() => createStore<Way>(() => NO_WAY));
   const doing = useStore(store);
   const fresh = !isDrawn(section);
   const { data: asDrawn } = useQuery({ ...queries.asDrawn(design.id, design.revision, section.id), enabled: fresh });
   const begun = fresh ? asDrawn : undefined;
-  const drawn: Drawn = useMemo(() => drawnOf(section, status, begun), [section, status, begun]);
+  const settled: Drawn = useMemo(() => drawnOf(section, status, begun), [section, status, begun]);
+  const drawn = useMemo(() => (lines ? along(settled, lines) : settled), [settled, lines]);
   const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
   const during = useCallback(
     async <T>(work: Promise<T>): Promise<T> => {

@@ -19,7 +19,7 @@ const ALIKE: Record<string, string> = {
   chamfer: "bevel corner",
   trim: "cut away erase",
   split: "divide break",
-  trace: "project edge of a body",
+  trace: "project edge outline silhouette cut of a body",
 };
 
 /** Everything that can be done on the board, by name; put together when it is asked for. */

@@ -4,9 +4,9 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, type Placing } from "../api/client";
 import type { LengthUnit, Step } from "../api/types";
 import { useDocument, useFloor } from "../floor/context";
-import { length, lengthNumber, millimetres } from "../model/units";
+import { length, lengthNumber, millimetres, trimmed } from "../model/units";
 import { useTyped, wrongIn, type Field, type Texts, type Typed } from "../sheet/useTyped";
-import type { XY } from "./drawing";
+import { apart, type XY } from "./drawing";
 import type { BoardState } from "./useBoard";
 
 const AS_IT_IS: Placing = { scale: 1, turn: 0, x: 0, y: 0, tolerance: 0.01 };
@@ -120,8 +120,25 @@ export function useLanding(section: Step, board: BoardState) {
     },
     [told, unit],
   );
+  /** A foil from its nose to its tail, which lie where rails pass. */
+  const between = useCallback(
+    (nose: XY, tail: XY) => {
+      const number = (mm: number) => trimmed(mm / millimetres(unit), 6);
+      const turn = (Math.atan2(tail[1] - nose[1], tail[0] - nose[0]) * 180) / Math.PI;
+      const placed = {
+        chord: number(apart(nose, tail)),
+        turn: trimmed(turn, 8),
+        x: number(nose[0]),
+        y: number(nose[1]),
+      };
+      setTexts((old) => ({ ...old, ...placed, scale: "" }));
+    },
+    [unit],
+  );
   return {
     file,
+    foil,
+    between,
     looked,
     why: error,
     stale: isPlaceholderData,

@@ -11,7 +11,7 @@ import type { Seen } from "./useLook";
 import { handlesOf, type Handle } from "./SplineMarks";
 import type { Look } from "./sheetLook";
 import type { Landing } from "./useLanding";
-import type { Underlay } from "./useUnderlay";
+import { OUTLINES, type Underlay } from "./useUnderlay";
 
 const NEAR = 9;
 /** Pixels within which two picks in a row are one. */
@@ -71,7 +71,10 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
       // names of edges have bars in them too
       const bar = named.indexOf("|");
       const [step, part] = bar < 0 ? [] : [named.slice(0, bar), named.slice(bar + 1)];
-      return { at: pointer, way: step ? "edge" : "", ...(step && part ? { trace: { step, part } } : {}) };
+      if (!step || !part) return { at: pointer, way: "" };
+      const outline = OUTLINES[part];
+      const hint = outline ? underlay.within(step, pointer) : null;
+      return { at: pointer, way: outline ?? "edge", trace: { step, part, ...(hint ? { hint } : {}) } };
     }
     if (tool?.group === "change" && !["fillet", "chamfer"].includes(tool.id)) {
       const on = curve ?? found.on ?? found.middle;

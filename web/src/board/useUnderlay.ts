@@ -4,16 +4,18 @@ import { useBuilt, useDocument, useOutline } from "../floor/context";
 import { cross, dot, makerOf, sectionSummary, sheetOf } from "../model/outline";
 import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry";
 import { railSummary } from "../steps/rail/rails";
-import { planeCut, seenRound } from "../scene/planeCut";
+import { planeCut, seenRound, turnsAway } from "../scene/planeCut";
 import type { XY } from "./drawing";
-import { intoDrawing } from "./placed";
+import { intoDrawing, intoSpace } from "./placed";
 
 /** What lies under the drawing: other sections seen square on, where bodies cross this plane, and places of both that can be met. */
 export interface Underlay {
   ghosts: { id: string; path: string; points: XY[] }[];
   cut: string;
-  /** Edges of bodies made before this section, which can be traced. */
+  /** Edges of bodies made before this section, and outlines of them, which can be traced. */
   edges: { step: string; part: string; path: string }[];
+  /** Where a place on the sheet lies in the box of a body, by which of several outlines the one is known that was picked. */
+  within: (body: string, at: XY) => Triple | null;
   spots: Met[];
   /** Lines that can be met all along. */
   lines: { way: string; points: XY[] }[];
@@ -34,9 +36,15 @@ interface Cut {
   round: string;
   corners: XY[];
   edges: Underlay["edges"];
+  outlines: Underlay["edges"];
 }
-const NO_CUT: Cut = { path: "", round: "", corners: [], edges: [] };
+const NO_CUT: Cut = { path: "", round: "", corners: [], edges: [], outlines: [] };
 const FEW = 8;
+/** Parts of a body as a whole that can be traced, and what they are called. */
+export const OUTLINES: Readonly<Record<string, string>> = {
+  "outline:seen": "outline seen square on",
+  "outline:cut": "where this plane cuts it",
+};
 
 const sharp = (lines: NamedLine[]): Float32Array[] =>
   lines.filter(({ name }) => !name.startsWith(RING)).map(({ segments }) => segments);
@@ -60,8 +68,8 @@ function imageIn({ origin, x, y }: Pick<StationSummary, "origin" | "x" | "y">, a
 
 type Triple = readonly [number, number, number];
 
-/** still: something is being dragged; bodies under the drawing are cut anew when it is let go. */
-export function useUnderlay(section: Step, still: boolean): Underlay {
+/** still: something is being dragged; bodies under the drawing are cut anew when it is let go. tracing: outlines can be picked. */
+export function useUnderlay(section: Step, still: boolean, tracing: boolean): Underlay {
   const steps = useBuilt((built) => built.steps);
   const own = sheetOf(steps[section.id]);
   const [cut, setCut] = useState<Cut>(NO_CUT);
@@ -115,8 +123,10 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
     const status = steps[step.id];
     if (!status?.mesh || step.skip) return [];
     // what is only there to be looked at is drawn over, and never traced
-    if (status.summary?.result === "reference") return [{ step: step.id, mesh: status.mesh, before: false }];
-    return status.summary?.result === "body" ? [{ step: step.id, mesh: status.mesh, before: i < place }] : [];
+    if (status.summary?.result === "reference")
+      return [{ step: step.id, mesh: status.mesh, before: false, closed: false }];
+    if (status.summary?.result !== "body") return [];
+    return [{ step: step.id, mesh: status.mesh, before: i < place, closed: status.summary.closed ?? true }];
   });
   const mesh = bodies.map((body) => `${body.step} ${body.mesh} ${body.before}`).join("|");
   useEffect(() => {
@@ -147,6 +157,13 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
             .flatMap((b) =>
               b.geometry.lines.filter(drawn).map((l) => ({ step: b.step, part: l.name, path: pairs(l.segments) })),
             ),
+          outlines: ready
+            .filter((b) => tracing && b.before && b.closed)
+            .flatMap(({ step, geometry: { surface } }) => [
+              { step, part: "outline:seen", path: pairs(turnsAway(surface, axis)) },
+              { step, part: "outline:cut", path: pairs(planeCut(surface, axis, dot(own.origin, axis) + 1e-4)) },
+            ])
+            .filter(({ path }) => path),
         });
       })
       .catch(() => undefined);
@@ -154,7 +171,7 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
       wanted = false;
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters, the meshes for the bodies
-  }, [mesh, frame, section, still]);
+  }, [mesh, frame, section, still, tracing]);
 
   return useMemo(() => {
     const called = (id: string) =>
@@ -162,7 +179,19 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
     return {
       ghosts,
       cut: cut.path,
-      edges: cut.edges,
+      // outlines lie under edges: an edge is what is meant where both are
+      edges: [...cut.outlines, ...cut.edges],
+      within: (body: string, at: XY) => {
+        const summary = steps[body]?.summary;
+        if (!own || summary?.result !== "body") return null;
+        const { low, high } = summary;
+        return intoSpace(
+          own,
+          section,
+        )(at).map(
+          (value, i) => (value - (low[i] ?? 0)) / Math.max((high[i] ?? 0) - (low[i] ?? 0), 1e-9),
+        ) as unknown as Triple;
+      },
       round: cut.round,
       marks,
       spots: [
@@ -171,5 +200,6 @@ export function useUnderlay(section: Step, still: boolean): Underlay {
       ],
       lines: ghosts.map(({ id, points }) => ({ way: `on ${called(id)}`, points })),
     };
-  }, [ghosts, cut, marks, order, section.id]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
+  }, [ghosts, cut, marks, order, section, steps, frame]);
 }

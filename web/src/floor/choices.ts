@@ -1,6 +1,6 @@
-import type { DesignDocument, Edit, Step } from "../api/types";
+import type { DesignDocument, Edit, Step, StepStatus } from "../api/types";
 import type { Built } from "../api/built";
-import { makerOf, outlineOf, type BodyGroup, type DesignOutline } from "../model/outline";
+import { makerOf, namedIn, outlineOf, type BodyGroup, type DesignOutline } from "../model/outline";
 import { allKinds, gives } from "../steps/registry";
 import type { Choice, Into, Makes, Scope } from "../steps/kind";
 import type { FloorContext } from "./context";
@@ -81,13 +81,15 @@ export function scopeOf(
   const chosen = place.getState().into;
   const into = intoOf(outline, selected, chosen);
   const group = into === "apart" ? undefined : outline.groups.find((g) => g.body.id === into.body);
-  const stood = found?.group.body ?? outline.standing.at(-1);
+  const { latest, told } = underWay(document, statuses);
+  const standing = [...new Set(outline.standing.map(latest))];
+  const stood = found ? latest(found.group.body) : standing.at(-1);
   const names = new Set(document.steps.map((step) => step.name));
   return {
     floor,
     document,
-    outline,
-    statuses,
+    outline: { ...outline, standing },
+    statuses: told,
     selected,
     body: stood && gives(stood, "body") ? stood : undefined,
     group,
@@ -113,6 +115,46 @@ export function scopeOf(
       }
     },
   };
+}
+
+const UNTOLD: Omit<StepStatus, "id" | "changes"> = {
+  state: "working",
+  key: "",
+  ms: 0,
+  mesh: null,
+  last_good: null,
+  summary: null,
+  findings: [],
+  values: {},
+  rough: false,
+  uses: [],
+};
+
+/** The bodies that a step which was made just now is going to use up. */
+function takenBy({ params, ...step }: Step): string[] {
+  const { body, others, tools } = params;
+  return gives({ params, ...step }, "body") ? namedIn([body, others, tools]) : [];
+}
+
+/**
+ * What is being worked on now: what is done next is done to that, not to the body it is made from.
+ * latest: of a body, the last step that works on it; told: with what is known of the body in place of what is not known of its next state.
+ */
+function underWay({ steps }: DesignDocument, statuses: Built["steps"]) {
+  const next = new Map<string, Step>();
+  const told: Record<string, StepStatus> = { ...statuses };
+  for (const step of steps) {
+    // of what was made just now nothing has been told yet
+    const status = told[step.id] ?? { ...UNTOLD, id: step.id, changes: takenBy(step) };
+    if (status.state !== "working") continue;
+    for (const before of status.changes ?? []) next.set(before, step);
+    told[step.id] = { ...status, summary: status.summary ?? told[status.changes?.[0] ?? ""]?.summary ?? null };
+  }
+  const latest = (step: Step): Step => {
+    const after = next.get(step.id);
+    return after ? latest(after) : step;
+  };
+  return { latest, told };
 }
 
 /** The sections beside which a further one goes. */

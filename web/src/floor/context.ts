@@ -84,6 +84,18 @@ export function useBlame(step: string): Finding[] {
   );
 }
 
+const WORST_FIRST = ["error", "warning", "note"];
+
+/** All that is said of a step, by itself and by others: what keeps it from being built first, what is merely good to know last. */
+export function useSaid(step: string): Finding[] {
+  const own = useFindings(step);
+  const blame = useBlame(step);
+  return useMemo(() => {
+    const rank = ({ severity }: Finding) => WORST_FIRST.indexOf(severity);
+    return [...own, ...blame].sort((a, b) => rank(a) - rank(b));
+  }, [own, blame]);
+}
+
 /** What was found wrong with the skin of the body that stands there now, when it was looked at closely. */
 export function skinFindings({ solids, steps }: Pick<Built, "solids" | "steps">, step: string): Finding[] {
   const solid = solids[step];

@@ -22,6 +22,46 @@ export function seenRound(geometry: BufferGeometry, axis: Triple): Float32Array 
   return level(geometry, along(geometry, "normal", axis), 0);
 }
 
+/** Where triangles that look towards an eye far off along a direction meet those that don't, creases among them: flat pairs of points. */
+export function turnsAway(geometry: BufferGeometry, axis: Triple): Float32Array {
+  const position = geometry.getAttribute("position");
+  const index = geometry.getIndex();
+  if (!index) return new Float32Array();
+  // vertices are doubled where faces meet
+  const numbers = new Map<string, number>();
+  const place = Array.from({ length: position.count }, (_, i) => {
+    const at = [position.getX(i), position.getY(i), position.getZ(i)].map((v) => Math.round(v * 1e4)).join();
+    const number = numbers.get(at) ?? i;
+    numbers.set(at, number);
+    return number;
+  });
+  const open = new Map<number, boolean>();
+  const found: number[] = [];
+  for (let t = 0; t < index.count; t += 3) {
+    const corners = [0, 1, 2].map((k) => index.getX(t + k));
+    const [a, b, c] = corners.map((i): Triple => [position.getX(i), position.getY(i), position.getZ(i)]);
+    if (!a || !b || !c) continue;
+    const towards = facing(a, b, c, axis);
+    corners.forEach((from, k) => {
+      const [p, q] = [place[from] ?? 0, place[corners[(k + 1) % 3] ?? 0] ?? 0];
+      const edge = Math.min(p, q) * position.count + Math.max(p, q);
+      const other = open.get(edge);
+      if (other === undefined) open.set(edge, towards);
+      else if (other !== towards)
+        for (const i of [p, q]) found.push(position.getX(i), position.getY(i), position.getZ(i));
+    });
+  }
+  return new Float32Array(found);
+}
+
+/** Whether a triangle looks along a direction; one that is seen edge on does not. */
+function facing(a: Triple, b: Triple, c: Triple, axis: Triple): boolean {
+  const [ux, uy, uz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+  const [vx, vy, vz] = [c[0] - a[0], c[1] - a[1], c[2] - a[2]];
+  const n: Triple = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  return n[0] * axis[0] + n[1] * axis[1] + n[2] * axis[2] > 1e-6 * Math.hypot(...n);
+}
+
 function along(geometry: BufferGeometry, name: "position" | "normal", axis: Triple): Float32Array {
   const vectors = geometry.getAttribute(name);
   const found = new Float32Array(vectors.count);

@@ -6,7 +6,7 @@ import { createElement, memo, Suspense } from "react";
 import { queries } from "../api/queries";
 import type { Step } from "../api/types";
 import { NameField } from "../app/NameField";
-import { useBlame, useBuilt, useDocument, useFindings, useFloor, usePlace, useStep } from "../floor/context";
+import { useBuilt, useDocument, useFloor, usePlace, useSaid, useStep } from "../floor/context";
 import { isDrawnOn } from "../model/outline";
 import { gives, kindOf, sheetOf } from "../steps/registry";
 import { Copies } from "../steps/section/Copies";
@@ -48,7 +48,7 @@ export const Sheet = memo(function Sheet() {
 
 function StepSheet({ step }: { step: Step }) {
   const { change, place } = useFloor();
-  const findings = [...useFindings(step.id), ...useBlame(step.id)];
+  const findings = useSaid(step.id);
   const holder = useFresh(step.id);
   const kind = kindOf(step);
   const own = sheetOf(step);

@@ -28,6 +28,7 @@ from wander.app.store.store import Store
 LIVE_MODELS: list[type[BaseModel]] = [
     events.StepUpdate,
     events.StepShaped,
+    events.StepPenned,
     events.StepCombed,
     events.WorkingOn,
     events.BuildDone,

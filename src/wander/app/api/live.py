@@ -35,7 +35,11 @@ async def live(socket: WebSocket, design: str) -> None:
     await socket.accept()
     with service.hub.listening(design) as queue:
         await socket.send_text(revised(head).model_dump_json())
-        snapshot = await asyncio.to_thread(service.snapshot, design)
+        try:
+            snapshot = await asyncio.to_thread(service.snapshot, design)
+        except UnknownDesign:
+            await socket.close(1008, "There is no such design any more.")
+            return
         await socket.send_text(snapshot.model_dump_json())
         tasks = [asyncio.create_task(_down(socket, queue)), asyncio.create_task(_up(socket, service, design))]
         _, pending = await asyncio.wait(tasks, return_when=asyncio.FIRST_COMPLETED)

@@ -11,7 +11,7 @@ import threading
 from collections import defaultdict
 from collections.abc import Callable
 from concurrent.futures import Future
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
@@ -22,12 +22,26 @@ from wander.app.engine.live import (
     PreviewRefused,
     SolidState,
     StepCombed,
+    StepPenned,
     StepShaped,
     StepStatus,
     StepUpdate,
     WorkingOn,
 )
-from wander.app.engine.messages import Answer, BuildRequest, Combed, Finished, Question, Request, Shaped, SolidDone, SolidRequest, Started, StepDone
+from wander.app.engine.messages import (
+    Answer,
+    BuildRequest,
+    Combed,
+    Finished,
+    Penned,
+    Question,
+    Request,
+    Shaped,
+    SolidDone,
+    SolidRequest,
+    Started,
+    StepDone,
+)
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, ExportFailed
 from wander.app.settings import Settings
 from wander.core.design.dependence import depends_on_the_same
@@ -116,6 +130,12 @@ class Engine:
         s = self._settings
         keeps = s.exact_worker_keeps_megabytes if kernel else s.shape_worker_keeps_megabytes
         return WorkerSetup(str(s.cache), s.cache_megabytes, s.results_megabytes, s.worker_megabytes, keeps, s.faults, kernel, str(s.database))
+
+    def known(self, design: str) -> OpenDesign | None:
+        """How a design stands at this moment: what lanes tell meanwhile changes nothing in it."""
+        with self._lock:
+            found = self.designs.get(design)
+            return None if found is None else replace(found, steps=dict(found.steps), solids=dict(found.solids))
 
     # what is asked of it --------------------------------------------------------------------------------------------------------------
 
@@ -234,6 +254,8 @@ class Engine:
                     self._steps_done(request, answer.done)
                 case Shaped() if isinstance(request, BuildRequest):
                     self._shaped(request, answer)
+                case Penned() if isinstance(request, BuildRequest):
+                    self._penned(request, answer)
                 case Combed() if isinstance(request, BuildRequest):
                     self._combed(request, answer)
                 case Slow() if isinstance(request, BuildRequest) and self._wanted(request):
@@ -257,8 +279,18 @@ class Engine:
     def _shaped(self, request: BuildRequest, shaped: Shaped) -> None:
         if self._wanted(request) and not request.exact:
             job = self._jobs[request.job]
+            if job.preview is not None:
+                # what was told of the step before is not what is on screen now
+                self._shown[job.design].pop(shaped.step, None)
             self._tell(job.design, StepShaped(revision=job.revision, preview=job.preview, step=shaped.step, mesh=shaped.mesh))
         self._steps_done(request, shaped.done)
+
+    def _penned(self, request: BuildRequest, answer: Penned) -> None:
+        job = self._jobs.get(request.job)
+        if job is not None and job.preview is not None and self._wanted(request):
+            self._shown[job.design].pop(answer.step, None)
+            self._tell(job.design, StepPenned(revision=job.revision, preview=job.preview, step=answer.step, lines=answer.lines))
+        self._steps_done(request, answer.done)
 
     def _combed(self, request: BuildRequest, answer: Combed) -> None:
         job = self._jobs.get(request.job)

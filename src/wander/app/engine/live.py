@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, TypeAdapter
 
 from wander.core.document.findings import Finding
+from wander.core.drawing.summary import DrawnLines
 from wander.core.results.summaries import CombOut, Summary
 
 
@@ -49,6 +50,16 @@ class StepShaped(BaseModel):
     preview: int | None
     step: str
     mesh: str
+
+
+class StepPenned(BaseModel):
+    """Where the lines of a drawing are in a preview; its areas and its health follow with the step."""
+
+    type: Literal["penned"] = "penned"
+    revision: int
+    preview: int
+    step: str
+    lines: DrawnLines
 
 
 COMBS = TypeAdapter(list[CombOut])
@@ -131,4 +142,4 @@ class PreviewRefused(BaseModel):
     detail: str
 
 
-LiveEvent = StepUpdate | StepShaped | StepCombed | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused
+LiveEvent = StepUpdate | StepShaped | StepPenned | StepCombed | WorkingOn | BuildDone | SolidState | Revised | Snapshot | PreviewRefused

@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from wander.core.document.findings import Finding
+from wander.core.drawing.summary import DrawnLines
 
 
 @dataclass(frozen=True)
@@ -102,6 +103,16 @@ class Shaped:
 
 
 @dataclass(frozen=True)
+class Penned:
+    """The lines of a drawing in a preview are there; its areas and its health are not yet. done: what was dealt with before it and not told yet."""
+
+    job: int
+    step: str
+    lines: DrawnLines
+    done: list[StepDone] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
 class Combed:
     """The combs of a body in a preview, as told, in JSON."""
 
@@ -143,4 +154,4 @@ class SolidDone:
     findings: list[Finding] = field(default_factory=list)
 
 
-Answer = Started | Shaped | Combed | Finished | SolidDone
+Answer = Started | Shaped | Penned | Combed | Finished | SolidDone

@@ -20,6 +20,7 @@ from wander.app.engine.messages import (
     Combed,
     Finished,
     Overtaken,
+    Penned,
     Question,
     Request,
     Shaped,
@@ -39,6 +40,7 @@ from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import State, StepBuilt, Ways, design_findings, rebuild
 from wander.core.design.standing import standing, used_up
 from wander.core.document.document import Document, Step
+from wander.core.drawing.summary import DrawnLines
 from wander.core.exchange.glb import write_glb
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.display import DisplayMesh, display_mesh, merged
@@ -53,6 +55,8 @@ log = logging.getLogger(__name__)
 BODY_KINDS = frozenset(kind.name for kind in REGISTRY if kind.result == "body")
 NUMBERS_EVERY = 0.25
 """Seconds in which the numbers of a body that is pulled about are told once at least, however fast it is pulled."""
+MANY_LINES = 60
+"""Curves from which on the areas and the health of a drawing take so long that where its lines are is told before."""
 QUICK = 0.12
 """Seconds below which a step was quick last time: what changed before it is told with it, for a page that draws has no time to take both."""
 
@@ -166,11 +170,11 @@ class Worker:
         hidden = used_up(document, self._memory) if request.preview else set()
         # of a preview nothing but numbers is left to be told once its last body has its shape
         last = next((step.id for step in reversed(document.steps) if not step.skip and step.kind in BODY_KINDS), "")
-        shape_told = combed = self._newer = False
+        shape_told = penned_told = combed = self._newer = False
 
         def starting(step: Step, key: str) -> None:
-            nonlocal step_begun, shape_told
-            shape_told = False
+            nonlocal step_begun, shape_told, penned_told
+            shape_told = penned_told = False
             self._heed()
             step_begun = time.perf_counter()
             together = request.preview and self._took.get((request.design, step.id), QUICK) < QUICK
@@ -193,8 +197,16 @@ class Worker:
             shape_told = request.preview and step.id == last
             pause()
 
+        def penned(step: Step, lines: DrawnLines) -> None:
+            nonlocal penned_told
+            if not request.preview or len(lines.paths) < MANY_LINES:
+                return
+            self._send(Penned(request.job, step.id, lines, list(untold)))
+            untold.clear()
+            penned_told = True
+
         def pause() -> None:
-            if shape_told:
+            if shape_told or penned_told:
                 self._heed(told_all=self._told_all.get(request.design, 0.0))
 
         def comb(skins: tuple[Shell, ...] | None) -> None:
@@ -202,7 +214,7 @@ class Worker:
             if told is not None:
                 self._send(Combed(request.job, request.combed, told))
 
-        ways = Ways(starting, shaped, pause, self._kernel() if request.exact else None, not request.preview, request.barred)
+        ways = Ways(starting, shaped, penned, pause, self._kernel() if request.exact else None, not request.preview, request.barred)
         dealt_with: list[StepBuilt] = []
         steps = rebuild(document, self._memory, ways)
         try:

@@ -35,6 +35,7 @@ from wander.core.document.edits import SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.drawing.summary import DrawnLines
 from wander.core.results.summaries import BodySummary
 from wander.core.shaping.shell import Shell
 from wander.core.steps import REGISTRY
@@ -43,12 +44,14 @@ from wander.core.steps.registry import StepKind
 
 log = logging.getLogger(__name__)
 
+WORST_FIRST = (Severity.ERROR, Severity.WARNING, Severity.NOTE)
 MARK = "\u2063"
 """Stands on both sides of a step's id where its name will stand; it can't be typed by accident."""
 _MARKED = re.compile(f"{MARK}([^{MARK}]*){MARK}")
 
 Starting = Callable[[Step, str], None]
 Shaped = Callable[[Step, str, tuple[Shell, ...]], None]
+Penned = Callable[[Step, DrawnLines], None]
 
 
 class State(Enum):
@@ -102,13 +105,15 @@ class Ways:
     """How a rebuild goes about it.
 
     starting: told of each step that has to be computed, before its build begins.
-    shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. pause: called between those; it and the
+    shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. penned: of the lines of a drawing, likewise
+    before its areas. pause: called between those; it and the
     others may raise LeftOff, with which the rebuild ends. kernel: where it is at hand. lasting: whether results are worth keeping beyond this
     process.
     """
 
     starting: Starting = lambda step, key: None
     shaped: Shaped = lambda step, key, skins: None
+    penned: Penned = lambda step, lines: None
     pause: Callable[[], None] = lambda: None
     kernel: Kernel | None = None
     lasting: bool = True
@@ -264,6 +269,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: W
         weighed=weighed,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
+        penned=lambda lines: work.ways.penned(step, lines),
         pause=work.ways.pause,
         own=lambda make: work.memory.tools.body(own_key, make),
     )
@@ -295,7 +301,7 @@ def _nameless(step: Step) -> Step:
 
 
 def spoken(findings: list[Finding], document: Document) -> list[Finding]:
-    """Findings as they are told: with the names that steps have now."""
+    """Findings as they are told: with the names that steps have now, the worst first."""
     names = {step.id: step.name for step in document.steps}
     found = []
     for finding in findings:
@@ -304,7 +310,7 @@ def spoken(findings: list[Finding], document: Document) -> list[Finding]:
             named = _MARKED.sub(lambda match: orjson.dumps(names.get(match[1], match[1])).decode()[1:-1], text)
             finding = Finding.model_validate_json(named)
         found.append(finding)
-    return found
+    return sorted(found, key=lambda finding: WORST_FIRST.index(finding.severity))
 
 
 def _key(digest: bytes, inputs: list[str]) -> str:

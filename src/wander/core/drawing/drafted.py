@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from math import degrees
@@ -14,13 +15,12 @@ from wander.core.drawing.areas.health import Ailment, ailments
 from wander.core.drawing.areas.regions import Graph, crossings_with_construction, graph
 from wander.core.drawing.curves.paths import path_of
 from wander.core.drawing.curves.pieces import Piece, pieces
-from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.solver import Dispute, Solved, solve
-from wander.core.drawing.holds import AngleMeasure, AnyMeasure
+from wander.core.drawing.holds import AngleMeasure
 from wander.core.drawing.model import Drawing
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop
-from wander.core.drawing.summary import DrawingSummary, DrawnCrossing, DrawnDispute, DrawnPath, DrawnRegion
+from wander.core.drawing.summary import DrawingSummary, DrawnCrossing, DrawnDispute, DrawnLines, DrawnPath, DrawnRegion
 
 MOST_CROSSINGS = 400
 """More than can be pointed at."""
@@ -37,6 +37,19 @@ class Drafted:
     @property
     def drawing(self) -> Drawing:
         return self.solved.drawing
+
+    @cached_property
+    def lines(self) -> DrawnLines:
+        points = {p: (round(x, 9), round(y, 9)) for p, (x, y) in self.drawing.points.items()}
+        return DrawnLines(points=points, paths={c.id: path_of(c, self.drawing) for c in self.drawing.curves})
+
+    def piece_by_piece(self) -> Iterator[object]:
+        """What takes long in a large drawing, one after the other: between them there is time for something newer."""
+        yield self.pieces
+        yield self.disputes
+        yield self.graph
+        yield self.graph.regions
+        yield self.ailments
 
     @cached_property
     def pieces(self) -> list[Piece]:
@@ -108,13 +121,11 @@ class Drafted:
 
     def summary(self) -> DrawingSummary:
         held = self.solved.standing.held
-        equations = Equations(self.drawing)
-        measures = {h.id: equations.measured(h) for h in self.drawing.holds if isinstance(h, AnyMeasure)}
         angles = {h.id for h in self.drawing.holds if isinstance(h, AngleMeasure)}
         return DrawingSummary(
-            points={p: (round(x, 9), round(y, 9)) for p, (x, y) in self.drawing.points.items()},
+            points=self.lines.points,
             held=sorted(p for p in held if p in self.drawing.points),
-            curves=[DrawnPath(id=c.id, path=path_of(c, self.drawing), held=c.id in held, construction=c.construction) for c in self.drawing.curves],
+            curves=[DrawnPath(id=c.id, path=self.lines.paths[c.id], held=c.id in held, construction=c.construction) for c in self.drawing.curves],
             regions=[
                 DrawnRegion(
                     name=r.name,
@@ -125,7 +136,7 @@ class Drafted:
                 )
                 for r in self.graph.regions
             ],
-            measures={i: degrees(value) if i in angles else value for i, value in measures.items()},
+            measures={i: degrees(value) if i in angles else value for i, value in self.solved.measures.items()},
             freedoms=self.solved.standing.freedoms,
             crossings=[
                 DrawnCrossing(at=(round(float(at[0]), 9), round(float(at[1]), 9)), of=of)

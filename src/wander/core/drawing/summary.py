@@ -5,6 +5,13 @@ from __future__ import annotations
 from wander.core.document.fields import Model
 
 
+class DrawnLines(Model):
+    """Where everything drawn is: what is seen of a drawing before its areas and its health are known. points: solved, mm. paths: of its curves."""
+
+    points: dict[str, tuple[float, float]]
+    paths: dict[str, str]
+
+
 class DrawnPath(Model):
     """One curve: its path, and whether it can't move any more."""
 

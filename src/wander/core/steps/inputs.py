@@ -18,6 +18,7 @@ from wander.core.document.document import Step
 from wander.core.document.fields import BodyRef, Ref
 from wander.core.document.findings import Finding
 from wander.core.drawing.drafted import Draftings
+from wander.core.drawing.summary import DrawnLines
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.shaping.edges import Edge
 from wander.core.shaping.shell import Shell
@@ -60,7 +61,8 @@ class Weighed:
 class Inputs:
     """The step itself, the steps it names and their results.
 
-    shaped: to be told of a body's skins as soon as they are there. pause: to be called in long work after that, which may be left off there.
+    shaped: to be told of a body's skins as soon as they are there; penned: of where the lines of a drawing are. pause: to be called in long work
+    after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
     files: data that was brought in, by its key. passing: it is built for one picture of a drag: what is not exact
     then has to be rough, for what is made is kept by what it was made of. weighed: the body that is weighed, as it stands.
@@ -73,6 +75,7 @@ class Inputs:
     draftings: Draftings = field(default_factory=Draftings)
     tolerances: Tolerances = DEFAULT
     shaped: Callable[[tuple[Shell, ...]], None] = lambda skins: None
+    penned: Callable[[DrawnLines], None] = lambda lines: None
     pause: Callable[[], None] = lambda: None
     own: Callable[[Callable[[], Body]], Body] = lambda make: make()
     kernel: Kernel | None = None

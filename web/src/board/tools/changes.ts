@@ -7,7 +7,7 @@ const TRACE: Tool = {
   id: "trace",
   title: "Trace",
   group: "change",
-  asks: ["an edge of a body made before; the trace follows it"],
+  asks: ["an edge of a body made before, its outline, or where this plane cuts it; the trace follows"],
   make: ([a]) => {
     if (!a) return null;
     return a.trace ? [{ act: "add", points: {}, curves: [{ type: "trace", of: a.trace, id: "$t" }], holds: [] }] : [];

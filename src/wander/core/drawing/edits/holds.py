@@ -13,7 +13,7 @@ from wander.core.drawing.edits.images import image_of_point
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.ground import AXES, GROUND
 from wander.core.drawing.holding.equations import Equations
-from wander.core.drawing.holds import MEASURES, AnyMeasure, kind_of
+from wander.core.drawing.holds import MEASURES, kind_of
 from wander.core.drawing.model import (
     Drawing,
     DrawnArc,
@@ -133,7 +133,5 @@ def measured(sheet: Sheet, kind: str, of: Sequence[str]) -> float:
     """What a measure of things comes to now, mm or degrees."""
     asked = {"id": "h0", "type": kind, "of": list(of), "value": 0.0 if kind == "angle" else 1.0, "reading": True}
     trial = Drawing.model_validate({"points": sheet.points, "curves": [c.model_dump() for c in sheet.curves.values()], "holds": [asked]})
-    hold = trial.holds[0]
-    assert isinstance(hold, AnyMeasure)
-    found = Equations(trial).measured(hold)
+    [found] = Equations(trial).measured(trial.holds).values()
     return degrees(found) if kind == "angle" else found

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from math import atan2, pi, sqrt
 
 from wander.core.drawing.holding.relations import Relations
 from wander.core.drawing.holding.rows import Rows
 from wander.core.drawing.holding.variables import Slopes, added, scaled
-from wander.core.drawing.holds import MEASURES, SHARES, AngleMeasure, AnyMeasure, Measure, Relation, ShareMeasure
+from wander.core.drawing.holds import MEASURES, SHARES, AngleMeasure, AnyHold, AnyMeasure, Measure, Relation, ShareMeasure
 from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnLine
 
 
@@ -35,14 +35,13 @@ class Equations(Relations):
             getattr(self, "_" + hold.type.replace("-", "_"))(rows, hold)
         return rows.closed()
 
-    def measured(self, hold: AnyMeasure) -> float:
-        """What a measure comes to, mm or radians."""
+    def measured(self, holds: Iterable[AnyHold]) -> dict[str, float]:
+        """What the measures among some holds come to, by their ids, mm or radians."""
         self._read()
-        return self._measure(hold)[0]
+        return {hold.id: self._measure(hold)[0] for hold in holds if isinstance(hold, AnyMeasure)}
 
     def _side(self, hold: Relation | AnyMeasure) -> float:
-        """Which of several ways an equation can hold: the one that is nearer now stays."""
-        self._read()
+        """Which of several ways an equation can hold: the one that is nearer at first stays."""
         kinds = [self._curves[i].type if i in self._curves else "point" for i in hold.of]
         if hold.type == "distance" and kinds != ["point", "point"]:
             return 1.0 if self._away(hold)[0] >= 0 else -1.0

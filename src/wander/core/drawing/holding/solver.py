@@ -12,12 +12,14 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import numpy.typing as npt
 
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.rows import Rows
 from wander.core.drawing.model import Drawing
 from wander.core.geometry.basis import Floats
 
+Indices = npt.NDArray[np.intp]
 SOLVED = 1e-12
 """Largest error left in any equation, relative to the size of the drawing."""
 ROUGHLY = 1e-3
@@ -51,6 +53,11 @@ class Solved:
     @property
     def holds_true(self) -> bool:
         return self.error <= 1e-7 * max(self._equations.size, 1.0)
+
+    @cached_property
+    def measures(self) -> dict[str, float]:
+        """What each measure comes to, mm or radians."""
+        return self._equations.measured(self.drawing.holds)
 
     @cached_property
     def standing(self) -> Standing:
@@ -195,13 +202,30 @@ def _standing(equations: Equations) -> Standing:
     np.add.at(dense, (rows.row, rows.column), rows.slopes)
     lengths = np.linalg.norm(dense, axis=1)
     dense /= np.where(lengths > 0, lengths, 1.0)[:, None]
-    accepted, basis = _independent(dense)
+    accepted: list[int] = []
+    settled = np.zeros(count, dtype=np.bool_)
+    for own, columns in _apart(rows, count):
+        found, basis = _independent(dense[np.ix_(own, columns)])
+        accepted += own[found].tolist()
+        settled[columns] = (basis**2).sum(axis=0) > 1 - 1e-6
+    accepted.sort()
     disputes = _disputes(rows, dense, accepted, 1e-7 * max(equations.size, 1.0))
     # a hold of several equations earns its place with any one of them
     useful = {rows.owner[i] for i in accepted}
     disputes = {name: d for name, d in disputes.items() if d.conflict or name not in useful}
-    settled = (basis**2).sum(axis=0) > 1 - 1e-6
     return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))
+
+
+def _apart(rows: Rows, count: int) -> list[tuple[Indices, Indices]]:
+    """Rows that have to do with each other, with the variables that they are about; rows that are about none are left out."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
+    number = len(rows.residual)
+    links = coo_matrix((np.ones(len(rows.row)), (rows.row, number + rows.column)), shape=(number + count, number + count))
+    parts, of = connected_components(links, directed=False)
+    found = [(np.flatnonzero(of[:number] == part), np.flatnonzero(of[number:] == part)) for part in range(parts)]
+    return [(own, columns) for own, columns in found if len(own) and len(columns)]
 
 
 def _independent(dense: Floats) -> tuple[list[int], Floats]:

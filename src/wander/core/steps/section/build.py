@@ -176,6 +176,9 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     """The outline of a drawing. What is drawn is shown even where it makes no outline yet."""
     shape, lost = with_traces(shape, inputs.exact_body, OnSheet(frame, rotation, at))
     found = inputs.draftings.of(shape)
+    inputs.penned(found.lines)
+    for _ in found.piece_by_piece():
+        inputs.pause()
     check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
     findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     outlines = found.outlines if found.chosen else []
