@@ -167,7 +167,7 @@ def peek_rows(browser: Browser, server: Server) -> Iterator[Row]:
     page.add_init_script(WATCH)
     floor = Floor(page, server, server.designs()["Tarn flask"])
     ring = {"type": "spline", "closed": True, "points": [[round(38 * cos(i * pi / 4), 3), round(38 * sin(i * pi / 4), 3)] for i in range(8)]}
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-6", "path": ["shape"], "value": ring})
+    floor.edit({"do": "set-param", "step": "section-6", "path": ["shape"], "value": ring})
     floor.open()
     floor.settled()
     floor.select("section-6")

@@ -57,7 +57,7 @@ def wall(page: Page, server: Server) -> None:
     thicker = [{"face": {"step": "loft-13", "part": "loft-13/end:section-2"}, "thickness": 3.6}]
     params = {"body": {"step": "loft-13"}, "thickness": 2.4, "open": [mouth], "own": thicker}
     hollow = {"do": "add-step", "kind": "wall", "name": "Wall", "params": params}
-    server.edit(flask.design, flask.revision, hollow)
+    flask.edit(hollow)
     page.get_by_label("Build").get_by_text("Wall", exact=True).click()
     expect(page.get_by_label("Sheet").get_by_text("Finish", exact=True)).to_be_visible()
     page.get_by_role("button", name="Thickness", exact=True).click()
@@ -182,7 +182,7 @@ def board(page: Page, server: Server) -> None:
         circle_["radius"] = 6.0
     plate = max(graph_of(read(shape)).regions, key=lambda region: region.area)
     drawn = {"type": "drawing", **shape, "use": [plate.name]}
-    server.edit(design.design, design.revision, {"do": "set-param", "step": "section-8", "path": ["shape"], "value": drawn})
+    design.edit({"do": "set-param", "step": "section-8", "path": ["shape"], "value": drawn})
     opened = Board(design, "section-8")
     expect(page.get_by_test_id("freedoms")).to_have_text("Fully held")
     opened.tool("Line")
@@ -217,7 +217,7 @@ def rail(page: Page, server: Server) -> None:
     expect(page.get_by_test_id("scene").get_by_role("button", name="Handle of point 3")).to_be_visible()
     rail = next(step["id"] for step in opened.document["steps"] if step["kind"] == "rail")
     pulled = {"do": "set-param", "step": rail, "path": ["shape", "points", 2, "handle"], "value": [14.0, 0.0, 26.0]}
-    server.edit(opened.design, opened.revision, pulled)
+    opened.edit(pulled)
     opened.settled()
 
 

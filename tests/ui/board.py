@@ -29,7 +29,7 @@ class Board:
         self.section = section
         if blank:
             edit = {"do": "set-param", "step": section, "path": ["shape"], "value": {"type": "drawing"}}
-            floor.server.edit(floor.design, floor.revision, edit)
+            floor.edit(edit)
         if open_it:
             x, y = floor.grip(section)
             self.page.mouse.dblclick(x, y)

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
+import httpx
 from playwright.sync_api import Locator, Page, expect
 from typer.testing import CliRunner
 
@@ -141,6 +142,12 @@ class Floor:
     @property
     def revision(self) -> int:
         return int(self.server.read(self.design)["revision"])
+
+    def edit(self, *edits: dict[str, Any]) -> httpx.Response:
+        """Somebody else changes the design, on what is kept now; once more where the page was first."""
+        while (answer := self.server.edit(self.design, self.revision, *edits)).status_code == 409:
+            continue
+        return answer.raise_for_status()
 
     def params(self, step: str) -> dict[str, Any]:
         return next(s["params"] for s in self.document["steps"] if s["id"] == step)

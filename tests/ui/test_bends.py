@@ -49,7 +49,7 @@ def test_a_can_has_its_radius_all_round_and_none_on_its_ends(page: Page, server:
     assert full(page) >= 1 / 30  # the last colour is for what bends as sharply, or sharper
     expect(page.get_by_role("group", name="Bends", exact=True)).to_contain_text("30 mm round")
     for section in ("section-2", "section-4"):
-        server.edit(floor.design, floor.revision, {"do": "set-param", "step": section, "path": ["shape", "diameter"], "value": 40.0})
+        floor.edit({"do": "set-param", "step": section, "path": ["shape", "diameter"], "value": 40.0})
     wait_until(lambda: abs(bend(page) * 20 - 1) < 0.003)  # under a pointer that rests
     page.get_by_role("button", name="Top", exact=True).click()
     point(page, 0.5, 0.51)
@@ -64,7 +64,7 @@ def test_a_groove_that_was_cut_is_hollow(page: Page, server: Server) -> None:
     drawn = {"station": {"step": "$side"}, "shape": circle(24), "at": [0.0, 40.0]}
     section = {"do": "add-step", "kind": "section", "name": "Round", "params": drawn, "alias": "$round"}
     cut = {"section": {"step": "$round"}, "distance": 40.0, "other": 40.0, "result": {"type": "cut", "body": {"step": "loft-5"}}}
-    made = server.edit(floor.design, floor.revision, station, section, {"do": "add-step", "kind": "extrude", "name": "Groove", "params": cut})
+    made = floor.edit(station, section, {"do": "add-step", "kind": "extrude", "name": "Groove", "params": cut})
     assert made.status_code == 200, made.text
     left = 60 * 60 * 40 - np.pi * 12**2 / 2 * 60
     floor.until_volume(lambda found: abs(found - left) < 1e-4 * left)

@@ -31,7 +31,7 @@ def test_in_proportion_then_width_only_then_by_a_curve_then_square_to_a_spine(pa
     page.get_by_label("Height law").locator("..").click()
     page.get_by_role("option", name="straight").click()
     wait_until(lambda: (floor.params(made).get("height") or {}).get("type") == "linear")
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": made, "path": ["height", "end"], "value": 0.5})
+    floor.edit({"do": "set-param", "step": made, "path": ["height", "end"], "value": 0.5})
     near(floor, 48 * 100 * (1 + 3 / 4 - 1 / 3))
     choose(floor, "With the width grows", "The height")
     choose(floor, "Rails are paired by", "Spine")
@@ -59,7 +59,7 @@ def test_corners_out_of_step_are_paired(page: Page, server: Server) -> None:
     floor.settled()
     points = floor.params("rail-4")["shape"]["points"]
     points.insert(1, {"at": [30, -12, 0], "sharp": True})
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "rail-4", "path": ["shape", "points"], "value": points})
+    floor.edit({"do": "set-param", "step": "rail-4", "path": ["shape", "points"], "value": points})
     expect(page.get_by_label("Sheet").get_by_text("The rails have different numbers of corners")).to_be_visible()
     page.get_by_role("button", name="Pair them by length").click()
     wait_until(lambda: floor.params(made).get("pairing") == "length")

@@ -135,7 +135,7 @@ def test_a_gap_of_two_hundredths_is_found_and_closed(floor: Floor) -> None:
         "curves": [{"id": f"c{i}", "type": "line", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(1, 5)],
         "next": 6,
     }
-    floor.server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-8", "path": ["shape"], "value": chain})
+    floor.edit({"do": "set-param", "step": "section-8", "path": ["shape"], "value": chain})
     board = Board(floor, "section-8")
     expect(board.finding("gap").first).to_contain_text("0.02 mm")
     board.repair("gap", "Close the gap")
@@ -148,7 +148,7 @@ def test_a_gap_of_two_hundredths_is_found_and_closed(floor: Floor) -> None:
 def test_a_traced_edge_follows_its_body(floor: Floor) -> None:
     station = {"do": "add-step", "kind": "station", "name": "Collar", "params": {"plane": "top", "offset": 172.0}, "alias": "$s"}
     shape = {"do": "add-step", "kind": "section", "name": "Collar", "params": {"station": {"step": "$s"}, "shape": {"type": "drawing"}}}
-    floor.server.edit(floor.design, floor.revision, station, shape)
+    floor.edit(station, shape)
     section = floor.document["steps"][-1]["id"]
     floor.page.get_by_label("Build").get_by_role("button", name="Collar").last.click()
     floor.page.get_by_role("button", name="Draw on the board").click()
@@ -165,7 +165,7 @@ def test_a_traced_edge_follows_its_body(floor: Floor) -> None:
     board.page.mouse.click(*place)
     corners = (4 - pi) * 24**2
     board.until_area(76**2 - corners, within=0.5)
-    floor.server.edit(floor.design, floor.revision, {"do": "set-dimension", "name": "belly", "value": 70.0})
+    floor.edit({"do": "set-dimension", "name": "belly", "value": 70.0})
     board.until_area(70**2 - corners, within=0.5)
 
 
@@ -179,7 +179,7 @@ def test_the_outline_of_a_body_is_traced_and_follows_it(floor: Floor) -> None:
     straight = {"do": "set-param", "step": "loft-13", "path": ["between"], "value": "straight"}
     station = {"do": "add-step", "kind": "station", "name": "Side", "params": {"plane": "front", "offset": -60.0}, "alias": "$s"}
     shape = {"do": "add-step", "kind": "section", "name": "Side", "params": {"station": {"step": "$s"}, "shape": {"type": "drawing"}}}
-    floor.server.edit(floor.design, floor.revision, straight, station, shape).raise_for_status()
+    floor.edit(straight, station, shape)
     section = floor.document["steps"][-1]["id"]
     floor.page.get_by_label("Build").get_by_role("button", name="Side").last.click()
     floor.page.get_by_role("button", name="Draw on the board").click()
@@ -193,7 +193,7 @@ def test_the_outline_of_a_body_is_traced_and_follows_it(floor: Floor) -> None:
     expect(board.paper.get_by_text("outline seen square on")).to_be_visible()
     board.page.mouse.click(x, y)
     board.until_area(seen_from_the_front(76.0), within=4)
-    floor.server.edit(floor.design, floor.revision, {"do": "set-dimension", "name": "belly", "value": 70.0})
+    floor.edit({"do": "set-dimension", "name": "belly", "value": 70.0})
     board.until_area(seen_from_the_front(70.0), within=4)
 
 

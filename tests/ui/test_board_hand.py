@@ -165,7 +165,7 @@ def test_what_is_wrong_is_marked_on_the_sheet(board: Board) -> None:
     places = {"p1": (-20, -10), "p2": (20, -10), "p3": (20, 12), "p4": (-20, 12), "p5": (-20, -9.6)}
     lines = [{"id": f"c{i}", "type": "line", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(1, 5)]
     shape = {"type": "drawing", "points": places, "curves": lines, "next": 6}
-    board.floor.server.edit(board.floor.design, board.floor.revision, {"do": "set-param", "step": "section-8", "path": ["shape"], "value": shape})
+    board.floor.edit({"do": "set-param", "step": "section-8", "path": ["shape"], "value": shape})
     gap = board.finding("gap")
     expect(gap).to_be_visible()
     marks = board.page.get_by_test_id("wrong-place")

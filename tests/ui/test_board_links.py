@@ -179,10 +179,10 @@ def test_a_released_trace_follows_no_longer(floor: Floor) -> None:
     page = floor.page
     station = {"do": "add-step", "kind": "station", "name": "Collar", "params": {"plane": "top", "offset": 172.0}, "alias": "$s"}
     shape = {"do": "add-step", "kind": "section", "name": "Collar", "params": {"station": {"step": "$s"}, "shape": {"type": "drawing"}}}
-    floor.server.edit(floor.design, floor.revision, station, shape)
+    floor.edit(station, shape)
     edge = {"act": "add", "points": {}, "curves": [{"type": "trace", "of": {"step": "loft-13", "part": "ring:section-12"}, "id": "$t"}], "holds": []}
     section = floor.document["steps"][-1]["id"]
-    floor.server.edit(floor.design, floor.revision, {"do": "draw", "step": section, "acts": [edge]})
+    floor.edit({"do": "draw", "step": section, "acts": [edge]})
     page.get_by_label("Build").get_by_role("button", name="Collar").last.click()
     page.get_by_role("button", name="Draw on the board").click()
     board = Board.opened(floor, section)
@@ -190,7 +190,7 @@ def test_a_released_trace_follows_no_longer(floor: Floor) -> None:
     board.pick(board.shape["curves"][0]["id"])
     board.act("Release")
     assert "trace" not in [curve["type"] for curve in board.shape["curves"]]
-    floor.server.edit(floor.design, floor.revision, {"do": "set-dimension", "name": "neck", "value": 40.0})
+    floor.edit({"do": "set-dimension", "name": "neck", "value": 40.0})
     board.until_area(pi * 17**2, within=0.1)
 
 

@@ -70,7 +70,7 @@ def test_a_rod_that_is_pulled_leads_the_curve_through_its_point(board: Board) ->
     expect(rods).to_have_count(0)
     curve = board.shape["curves"][0]
     board.pick(curve["through"][1])
-    expect(rods).to_have_count(2)
+    expect(rods).to_have_count(3)
     before = board.floor.revision
     box = board.page.locator(f'[data-handle="{curve["id"]} 1 1"] rect').bounding_box()
     assert box is not None
@@ -99,3 +99,43 @@ def test_a_rod_that_is_pulled_leads_the_curve_through_its_point(board: Board) ->
     assert box is not None
     u, v = board.on_screen(to)
     assert_close((box["x"] + box["width"] / 2 - u, box["y"] + box["height"] / 2 - v), (0, 0), within=25)
+
+
+def bend_at(curve: Curve, place: tuple[float, float]) -> float:
+    u, points = curve.sampled(2000)
+    t = u[np.linalg.norm(points - place, axis=1).argmin()]
+    _, d, dd = curve.derivatives(np.array([t]), 2)
+    return float((d[0, 0] * dd[0, 1] - d[0, 1] * dd[0, 0]) / np.linalg.norm(d[0]) ** 3)
+
+
+def middle_of(board: Board, selector: str) -> tuple[float, float]:
+    """Where something on the sheet stands, mm."""
+    box, paper = board.page.locator(selector).bounding_box(), board.paper.bounding_box()
+    assert box is not None
+    assert paper is not None
+    x, y, scale = (float(n) for n in (board.paper.get_attribute("data-look") or "").split())
+    across, up = box["x"] + box["width"] / 2 - paper["x"] - paper["width"] / 2, paper["y"] + paper["height"] / 2 - box["y"] - box["height"] / 2
+    return across * scale + x, up * scale + y
+
+
+def test_a_tooth_of_the_comb_that_is_pulled_bends_the_curve_there(board: Board) -> None:
+    curve = board.shape["curves"][0]
+    board.pick(curve["through"][1])
+    before, by_itself = board.floor.revision, bend_at(spline(board), HAND[1])
+    grip = f'[data-handle="{curve["id"]} 1 0"] circle:last-child'
+    start = np.array(middle_of(board, grip))
+    away = start - HAND[1]
+    to = start + 8 * away / np.linalg.norm(away)
+    board.pull(tuple(start), tuple(to))
+    wait_until(lambda: bool(board.shape["curves"][0].get("handles")))
+    assert board.floor.revision == before + 1
+    held = board.shape["curves"][0]["handles"][0]["bend"]
+    assert abs(held) > abs(by_itself)
+    assert held * by_itself > 0
+    assert_close(bend_at(spline(board), HAND[1]), held, within=2e-3 * abs(held) + 1e-5)
+    # it stands where the hand let it go
+    assert_close(middle_of(board, grip), to, within=1.0)
+    # by a number: as round as that
+    board.page.get_by_label("Point 2 of spline 1").get_by_label("Radius (mm)").fill("12")
+    board.act("Set")
+    assert_close(abs(bend_at(spline(board), HAND[1])), 1 / 12, within=5e-4)

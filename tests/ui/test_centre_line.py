@@ -51,9 +51,7 @@ def test_a_duct_goes_along_the_line_that_is_chosen_and_follows_it(page: Page, se
     assert floor.until_volume(lambda found: abs(found - volume) > 50) > 0
 
     # too short: told with its distance, and one click takes the line away
-    server.edit(
-        floor.design, floor.revision, {"do": "set-param", "step": "rail-20", "path": ["shape", "points", 1, "at"], "value": [60.0, 0.0, 80.0]}
-    )
+    floor.edit({"do": "set-param", "step": "rail-20", "path": ["shape", "points", 1, "at"], "value": [60.0, 0.0, 80.0]})
     page.get_by_label("Build").get_by_text("Duct").first.click()
     expect(page.get_by_label("Sheet").get_by_text("Line does not come to Rib 2")).to_be_visible()
     expect(page.get_by_label("Sheet").get_by_text("20 mm before this one")).to_be_visible()

@@ -58,7 +58,7 @@ def test_a_spout_on_four_rails_one_of_which_misses(empty: Floor, tmp_path: Path)
     last = points(empty, rail)[1]
     place = np.array(rail_end(empty, rail)) - np.array([0.0, 0.4, 0.0])
     off = {"do": "set-param", "step": rail, "path": ["shape", "points", 1], "value": {"at": place.round(6).tolist()}}
-    empty.server.edit(empty.design, empty.revision, off)
+    empty.edit(off)
     card = page.locator('[data-code="rail-missed"]').first
     expect(card).to_contain_text("0.4")
     card.get_by_role("button", name="pass through Slot").click()
@@ -89,7 +89,7 @@ def test_a_blade_between_its_two_edges_follows_its_tip(floor: Floor, design: str
     # the second one goes along the noses, half-way round
     edges.append(new_rail(floor, "Rail that guides Blade"))
     there = [{"on": {"section": point["on"]["section"], "at": 0.5 if "at" in point["on"] else 0.0}} for point in points(floor, edges[1])]
-    answer = floor.server.edit(floor.design, floor.revision, {"do": "set-param", "step": edges[1], "path": ["shape", "points"], "value": there})
+    answer = floor.edit({"do": "set-param", "step": edges[1], "path": ["shape", "points"], "value": there})
     assert answer.status_code == 200
     expect(page.locator('[data-code="rail-missed"]')).to_have_count(0)
     held = floor.settled()
@@ -97,7 +97,7 @@ def test_a_blade_between_its_two_edges_follows_its_tip(floor: Floor, design: str
     loft = next(step["id"] for step in floor.document["steps"] if step["kind"] == "loft")
     assert floor.params(loft)["rails"] == [{"step": edge} for edge in edges]
     lip = next(step["id"] for step in floor.document["steps"] if step["name"] == "Lip station")
-    floor.server.edit(floor.design, floor.revision, {"do": "set-param", "step": lip, "path": ["offset"], "value": 380.0})
+    floor.edit({"do": "set-param", "step": lip, "path": ["offset"], "value": 380.0})
     wait_until(lambda: abs(floor.settled() - held) > 1e-3 * held)
     assert_close(floor.settled(), floor.measured_by_command_line(tmp_path), within=1e-4 * held)
     # both edges are met all along: the rails' ends lie on the outline of the tip
@@ -120,9 +120,7 @@ def test_the_mirror_image_of_a_rail_guides_the_body_too_and_follows(page: Page, 
     wait_until(lambda: len(floor.params("loft-5")["rails"]) == 2)
     assert floor.settled() > one_sided * 1.02
     assert_close(summary_of(floor, "loft-5")["center"][0], 0.0, within=1e-6)
-    floor.server.edit(
-        floor.design, floor.revision, {"do": "set-param", "step": "rail-9", "path": ["shape", "points", 1, "at"], "value": [31.0, 0, 50.0]}
-    )
+    floor.edit({"do": "set-param", "step": "rail-9", "path": ["shape", "points", 1, "at"], "value": [31.0, 0, 50.0]})
     wait_until(lambda: abs(summary_of(floor, "loft-5")["high"][0] - 31.0) < 0.05)
     assert_close(summary_of(floor, "loft-5")["center"][0], 0.0, within=1e-6)
 
@@ -157,7 +155,7 @@ def test_a_cover_over_the_hull_is_a_sheet_that_follows_its_sections(floor: Floor
         station = {"kind": "station", "name": f"Cover {number} station", "params": {"plane": "side", "offset": place}, "alias": f"$s{number}"}
         section = {"kind": "section", "name": f"Cover {number}", "params": {"station": {"step": f"$s{number}"}, "shape": bow(sheer, 330.0)}}
         edits += [{"do": "add-step", **step} for step in (station, section)]
-    assert floor.server.edit(floor.design, floor.revision, *edits).status_code == 200
+    assert floor.edit(*edits).status_code == 200
     floor.settled()
     known = sections(floor)
     page.get_by_role("button", name="Shape", exact=True).click()

@@ -48,11 +48,11 @@ def test_halves_are_made_whole_in_one_click_and_read_across_the_middle(page: Pag
 
     # a section lengthened afterwards: the body follows on both sides
     deeper = hull(90, 70)
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-4", "path": ["shape"], "value": deeper})
+    floor.edit({"do": "set-param", "step": "section-4", "path": ["shape"], "value": deeper})
     wait_until(lambda: floor.settled() > whole * 1.02)
 
     leaning = spline((0.0, -52.0), (72.0, -36.4), (90.0, 0.0), (0.0, 18.2), handles={0: 6.0, 3: 180.0})
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-4", "path": ["shape"], "value": leaning})
+    floor.edit({"do": "set-param", "step": "section-4", "path": ["shape"], "value": leaning})
     page.get_by_label("Build").get_by_text("Body 1").click()
     card = page.get_by_label("Sheet").get_by_role("button", name="Leave the plane squarely")
     expect(card).to_be_visible()

@@ -24,7 +24,7 @@ def test_a_distance_stays_in_sight_and_says_how_it_stands_to_its_aim(page: Page,
     sheet = page.get_by_label("Sheet")
     expect(sheet.get_by_text("waits for 2 things")).to_be_visible()
     ends = [{"step": "loft-5", "part": f"loft-5/end:section-{n}"} for n in (2, 4)]
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "measure-6", "path": ["of", "parts"], "value": ends})
+    floor.edit({"do": "set-param", "step": "measure-6", "path": ["of", "parts"], "value": ends})
     note = page.locator(".scene-note")
     expect(note).to_have_text("50 mm")
     page.get_by_label("It should be a certain size").click()

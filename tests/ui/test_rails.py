@@ -124,9 +124,7 @@ def test_a_body_follows_its_rail_while_it_is_pulled_and_lets_it_go(floor: Floor,
     assert_close(pulled, floor.measured_by_command_line(tmp_path), within=1e-6 * pulled)
 
     # a point is let go and pulled off its section: the miss is told, and one click puts it back
-    floor.server.edit(
-        floor.design, floor.revision, {"do": "set-param", "step": rail, "path": ["shape", "points", 3], "value": {"at": [30.0, 0.0, 131.0]}}
-    )
+    floor.edit({"do": "set-param", "step": rail, "path": ["shape", "points", 3], "value": {"at": [30.0, 0.0, 131.0]}})
     card = page.locator('[data-code="rail-missed"]').first
     expect(card).to_contain_text("Shoulder")
     card.get_by_role("button", name="Let Rail 1 pass through Shoulder").click()

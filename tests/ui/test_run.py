@@ -337,7 +337,7 @@ def test_a_change_on_an_older_state_is_a_choice(floor: Floor) -> None:
 
 def test_a_station_that_nothing_stands_on_is_dragged_in_the_scene(floor: Floor) -> None:
     station = {"do": "add-step", "kind": "station", "name": "Collar", "params": {"plane": "top", "offset": 60.0}}
-    floor.server.edit(floor.design, floor.revision, station)
+    floor.edit(station)
     tag = floor.page.get_by_role("button", name="Station Collar", exact=True)
     box = tag.bounding_box()
     assert box is not None

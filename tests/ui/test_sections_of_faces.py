@@ -21,7 +21,7 @@ def test_a_neck_goes_on_from_the_end_of_a_body(page: Page, server: Server) -> No
     floor.open()
     face = {"step": "loft-5", "part": "loft-5/end:section-4"}
     place = {"plane": "top", "place": {"type": "touching", "face": face}}
-    server.edit(floor.design, floor.revision, {"do": "add-step", "kind": "station", "name": "On the end", "params": place})
+    floor.edit({"do": "add-step", "kind": "station", "name": "On the end", "params": place})
     page.get_by_label("Build").get_by_text("On the end").click()
     page.get_by_role("button", name="Draw", exact=True).click()
     page.get_by_role("menuitem", name="Round the face that the station touches").click()
@@ -33,14 +33,14 @@ def test_a_neck_goes_on_from_the_end_of_a_body(page: Page, server: Server) -> No
     # what follows from it: a body from the face to a circle further up
     further = {"do": "add-step", "kind": "station", "name": "Far", "params": {"plane": "top", "offset": 100.0}, "alias": "$far"}
     top = {"do": "add-step", "kind": "section", "name": "Top", "params": {"station": {"step": "$far"}, "shape": circle(20)}}
-    server.edit(floor.design, floor.revision, further, top)
+    floor.edit(further, top)
     page.get_by_role("button", name="Shape", exact=True).click()
     page.get_by_role("menuitem", name="Straight loft through 2 free sections").click()
     frustum = pi * 40 * (18**2 + 18 * 10 + 10**2) / 3
     below = pi * 60 * (25**2 + 25 * 18 + 18**2) / 3
     expect(page.get_by_label("Build").get_by_text("straight loft through 2 sections")).to_have_count(2)
     wait_until(lambda: near(volumes(page), [below, frustum]))
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "section-4", "path": ["shape", "diameter"], "value": 44.0})
+    floor.edit({"do": "set-param", "step": "section-4", "path": ["shape", "diameter"], "value": 44.0})
     wider = [pi * 60 * (25**2 + 25 * 22 + 22**2) / 3, pi * 40 * (22**2 + 22 * 10 + 10**2) / 3]
     wait_until(lambda: near(volumes(page), wider))
 

@@ -42,9 +42,7 @@ def test_a_bridge_with_the_curvature_of_both_its_neighbours(page: Page, server: 
     search(page, "bridge between")
     sheet = page.get_by_label("Sheet")
     expect(sheet.get_by_text("waits for the edges at which it begins")).to_be_visible()
-    server.edit(
-        floor.design,
-        floor.revision,
+    floor.edit(
         *(
             {"do": "set-param", "step": "bridge-60", "path": [side, "edges"], "value": [{"step": body, "part": part}]}
             for side, body, part in (

@@ -133,7 +133,7 @@ def test_a_moulding_mitred_round_a_corner_follows_its_length(page: Page, server:
     near(floor, 22 * 170, 1e-6)
     points = floor.params("rail-3")["shape"]["points"]
     points[2]["at"] = [100, 90, 0]
-    server.edit(floor.design, floor.revision, {"do": "set-param", "step": "rail-3", "path": ["shape", "points"], "value": points})
+    floor.edit({"do": "set-param", "step": "rail-3", "path": ["shape", "points"], "value": points})
     near(floor, 22 * 190, 1e-6)
     page.get_by_role("button", name="Rounded").click()
     near(floor, 22 * (190 - 20 + 5 * pi), 1e-5)
@@ -192,7 +192,7 @@ def test_a_strip_along_an_offset_outline_has_holes_through_it(page: Page, server
         {"do": "add-step", "kind": "section", "name": "Drill", "params": {"station": {"step": "station-5"}, "shape": drill}},
         {"do": "add-step", "kind": "rail", "name": "Bore", "params": {"shape": line((0, 0, 0), (0, 60, 0))}},
     ]
-    server.edit(floor.design, floor.revision, *ahead)
+    floor.edit(*ahead)
     page.get_by_label("Build").get_by_text("Drill").first.click()
     search(page, f"makes cut from {floor.named(made)}")
     bored = shape(floor, "Extrude Drill")

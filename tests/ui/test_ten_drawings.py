@@ -259,7 +259,7 @@ def test_ten_drawings_take_few_actions(floor: Floor, foil_file: Path) -> None:
     counted: dict[str, int] = {}
     rails = [(name, line((x, y, 100), (x, y, 160))) for name, (x, y) in (("Front", NOSE), ("Rear", TAIL))]
     adds = [{"do": "add-step", "kind": "rail", "name": name, "params": {"shape": shape}} for name, shape in rails]
-    floor.server.edit(floor.design, floor.revision, *adds).raise_for_status()
+    floor.edit(*adds)
     board = Board(floor, "section-8", blank=True)
 
     def draw(name: str, drawing: Callable[[Hand], None]) -> None:
@@ -270,7 +270,7 @@ def test_ten_drawings_take_few_actions(floor: Floor, foil_file: Path) -> None:
         blank = {"do": "set-param", "step": board.section, "path": ["shape"], "value": {"type": "drawing"}}
         board.page.keyboard.press("Escape")
         board.page.keyboard.press("Escape")
-        floor.server.edit(floor.design, floor.revision, blank)
+        floor.edit(blank)
         expect(board.paper.locator("[data-held]")).to_have_count(0)
 
     for drawing in DRAWINGS:

@@ -2220,6 +2220,8 @@ export interface components {
         /**
          * SplineHandle
          * @description The direction in which a spline runs through a point, degrees; none: as it comes.
+         *
+         *     bend: its curvature there, 1/mm, positive to the left; none: as it comes.
          */
         SplineHandle: {
             /**
@@ -2238,6 +2240,8 @@ export interface components {
              * @default 1
              */
             pull: number;
+            /** Bend */
+            bend?: number | null;
         };
         /** SplineSharp */
         SplineSharp: {

@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, useOutline, usePlace, useSaid, useStatus } from "../floor/context";
 import { makerOf, sectionSummary, stationOf } from "../model/outline";
@@ -29,6 +29,22 @@ import { useUnderlay } from "./useUnderlay";
 const line = `1px solid ${colours.hairline}`;
 const nothing = () => undefined;
 
+/** Whether the sheet has been seen: what takes a while to begin, like a view into space, waits for that. */
+function usePainted(): boolean {
+  const [painted, setPainted] = useState(false);
+  useEffect(() => {
+    let later: ReturnType<typeof setTimeout> | undefined;
+    const frame = requestAnimationFrame(() => {
+      later = setTimeout(() => setPainted(true));
+    });
+    return () => {
+      cancelAnimationFrame(frame);
+      clearTimeout(later);
+    };
+  }, []);
+  return painted;
+}
+
 /** Where a section is drawn: a sheet of paper seen square on, with the body beside it. */
 export function Board({ section }: { section: Step }) {
   const { place } = useFloor();
@@ -40,6 +56,7 @@ export function Board({ section }: { section: Step }) {
   const bringIn = useCallback(() => setBringing(true), []);
   const back = useCallback(() => place.setState({ board: null, selected: section.id }), [place, section.id]);
   const actions = useBoardActions(board, back);
+  const painted = usePainted();
   const handing = usePlace((p) => p.open === "hand over");
   const freedoms = board.drawn.now?.freedoms;
   return (
@@ -115,7 +132,7 @@ export function Board({ section }: { section: Step }) {
             aria-label="The body"
             role="group"
           >
-            <SceneView onReady={nothing} />
+            {painted && <SceneView onReady={nothing} />}
             <Volume section={section} />
           </Box>
         </Box>

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import { useMemo } from "react";
 import { useStore } from "zustand";
 import type { Step } from "../api/types";
-import { useDocument } from "../floor/context";
+import { useBuilt, useDocument } from "../floor/context";
 import { lengthNumber } from "../model/units";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
@@ -139,7 +139,7 @@ export function Paper({
           ))}
         </g>
         <Combs drawn={drawn} picked={picked} toScreen={toScreen} />
-        {!tool && <Handles drawn={drawn} picked={picked} toScreen={toScreen} />}
+        {!tool && <Handles drawn={drawn} picked={picked} toScreen={toScreen} scale={scale} />}
         <Points drawn={drawn} chosen={chosen} toScreen={toScreen} drawing={tool !== null} />
         {wrongPlaces.map((at, i) => (
           <g key={i} data-testid="wrong-place" pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>
@@ -212,6 +212,8 @@ function Foot({ board, seen }: { board: BoardState; seen: Seen }) {
   const { unit } = useDocument();
   const to = useStore(board.way, (way) => way.to);
   const at = to ?? board.doing.pointer?.at;
+  // a sign of it comes where it takes long enough to be wondered at
+  const working = useBuilt((built) => built.working !== null) || board.doing.busy > 0;
   const number = (value: number) => lengthNumber(value, unit);
   const rest = board.drawn.curves.length
     ? "Pull what is drawn, or drag round it to pick it. The right button moves the sheet."
@@ -226,12 +228,23 @@ function Foot({ board, seen }: { board: BoardState; seen: Seen }) {
         fontSize: 12,
         color: colours.inkSoft,
         pointerEvents: "none",
+        "@keyframes come": { to: { opacity: 1 } },
         "& > *": { whiteSpace: "nowrap", textShadow: `0 0 3px ${PAPER}, 0 0 3px ${PAPER}` },
       }}
     >
       <Box component="span" sx={numbers}>
         grid {number(seen.grid.fine)} {unit}
       </Box>
+      {working && (
+        <Box
+          component="span"
+          role="status"
+          aria-label="Working"
+          sx={{ opacity: 0, animation: "come 0.2s 0.4s forwards" }}
+        >
+          working it out
+        </Box>
+      )}
       <Box component="span" role="status" aria-label="Picked" sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>
         {board.tool ? "" : pickedInWords(board) || rest}
       </Box>

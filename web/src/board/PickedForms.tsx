@@ -2,8 +2,10 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useMemo, useState } from "react";
 import { useDocument } from "../floor/context";
+import { lengthNumber } from "../model/units";
 import { TypedFields } from "../sheet/TypedFields";
 import { useTyped, wrongIn, type Field, type Texts } from "../sheet/useTyped";
+import { bendingNear, piecesOf } from "./bezier";
 import { named, type Act, type Curve } from "./drawing";
 import type { BoardState } from "./useBoard";
 
@@ -76,7 +78,12 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
   const at = curve.through?.indexOf(point) ?? -1;
   const handle = curve.handles?.find((h) => h.at === at);
   const [texts, setTexts] = useState<Texts>(NOTHING);
-  const [direction, strength] = [handle?.angle, handle?.pull ?? 1];
+  const { unit } = useDocument();
+  const [direction, strength, held] = [handle?.angle, handle?.pull ?? 1, handle?.bend ?? null];
+  const { drawn } = board;
+  const place = drawn.points[point];
+  const path = drawn.now?.curves.find((c) => c.id === curve.id)?.path ?? "";
+  const here = place && bendingNear(piecesOf(path), place);
   const fields = useMemo(
     (): Field[] => [
       {
@@ -86,8 +93,14 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
         hint: direction === undefined ? "" : String(direction),
       },
       { name: "pull", title: "Its length", kind: "count", hint: String(strength) },
+      {
+        name: "radius",
+        title: `Radius (${unit})`,
+        kind: "length",
+        hint: held ? lengthNumber(1 / Math.abs(held), unit) : "",
+      },
     ],
-    [direction, strength],
+    [direction, strength, held, unit],
   );
   const told = useTyped(fields, texts);
   const last = at === (curve.through?.length ?? 0) - 1;
@@ -97,10 +110,14 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
   const { act } = board;
   const set = async () => {
     const typed = await told(texts);
-    const [angle, pull] = [typed["angle"]?.worth ?? direction, typed["pull"]?.worth ?? strength];
+    const radius = typed["radius"]?.worth;
+    // a radius alone is led the way that the curve runs there
+    const own = radius && here ? (Math.atan2(-here.left[0], here.left[1]) * 180) / Math.PI : undefined;
+    const [angle, pull] = [typed["angle"]?.worth ?? direction ?? own, typed["pull"]?.worth ?? strength];
+    const bend = radius ? ((held ?? here?.bend ?? 0) < 0 ? -1 : 1) / radius : held;
     if (wrongIn(typed) || angle === undefined || !(pull > 0)) return;
     setTexts(NOTHING);
-    await act([{ act: "spline-handle", curve: curve.id, at, angle, pull }]);
+    await act([{ act: "spline-handle", curve: curve.id, at, angle, pull, bend }]);
   };
   return (
     <Box
@@ -138,7 +155,10 @@ export function SplinePointForm({ board, curve, point }: { board: BoardState; cu
         <TypedFields fields={fields} texts={texts} told={told} onChange={setTexts} onEnter={() => void set()} />
         <Button
           variant="outlined"
-          disabled={(!texts["angle"]?.trim() && direction === undefined) || wrongIn(told.now) !== undefined}
+          disabled={
+            (!texts["angle"]?.trim() && !texts["radius"]?.trim() && direction === undefined) ||
+            wrongIn(told.now) !== undefined
+          }
           onClick={() => void set()}
         >
           Set

@@ -37,6 +37,15 @@ export function controlsAt(pieces: readonly Piece[], at: XY): { before: XY | nul
   };
 }
 
+/** How a curve bends at a place at which pieces begin or end. */
+export function bendingNear(pieces: readonly Piece[], at: XY): Bending | null {
+  const near = (p: XY) => apart(p, at) < 1e-4;
+  const after = pieces.find(([start]) => near(start));
+  if (after) return bendingAt(after, 0);
+  const before = pieces.find(([, , , end]) => near(end));
+  return before ? bendingAt(before, 1) : null;
+}
+
 /** Places along a curve, each with the way square to it, to the left, and how much it bends there: 1/mm, to the left where it is above 0. */
 export interface Bending {
   at: XY;

@@ -31,7 +31,7 @@ export interface Curve {
   closed?: boolean;
   sharp?: number[];
   straight?: number[];
-  handles?: { at: number; angle: number; pull?: number }[];
+  handles?: { at: number; angle: number; pull?: number; bend?: number | null }[];
 }
 
 export interface Hold {

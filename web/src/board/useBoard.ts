@@ -252,13 +252,21 @@ export function useBoard(section: Step) {
     },
     [drag],
   );
-  /** A spline is led through one of its points another way: by a rod that is pulled. */
+  /** A spline is led through one of its points another way: by a rod that is pulled, or by a tooth of its comb. */
   const bend = useCallback(
-    ({ curve, at, from, side, own }: Handle, to: XY) => {
-      const [dx, dy] = [side * (to[0] - from[0]), side * (to[1] - from[1])];
+    ({ curve, at, from, side, own, ...now }: Handle, to: XY) => {
+      const led = (angle: number, pull: number, bend: number | null | undefined) =>
+        drag(`${curve} ${at}`, to, [{ act: "spline-handle", curve, at, angle, pull, bend: bend ?? null }]);
+      const off: XY = [to[0] - from[0], to[1] - from[1]];
+      if (side === 0) {
+        const long = off[0] * now.left[0] + off[1] * now.left[1] - now.off;
+        led(now.angle, now.pull, Math.round((-long / own) * 1e6) / 1e6);
+        return;
+      }
+      const [dx, dy] = [side * off[0], side * off[1]];
       const angle = Math.round(((Math.atan2(dy, dx) * 180) / Math.PI) * 10) / 10;
       const pull = Math.min(Math.round((Math.hypot(dx, dy) / own) * 100) / 100, LONGEST);
-      if (pull > 0) drag(`${curve} ${at}`, to, [{ act: "spline-handle", curve, at, angle, pull }]);
+      if (pull > 0) led(angle, pull, now.bend);
     },
     [drag],
   );

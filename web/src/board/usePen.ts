@@ -97,7 +97,8 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
     }
     if (tool) return { kind: "place", spot: spotAt(event) };
     const rod = target.closest("[data-handle]")?.getAttribute("data-handle");
-    const handle = rod && handlesOf(drawn, store.getState().picked).find((h) => `${h.curve} ${h.at} ${h.side}` === rod);
+    const handle =
+      rod && handlesOf(drawn, store.getState().picked, scale).find((h) => `${h.curve} ${h.at} ${h.side}` === rod);
     if (handle) return { kind: "handle", handle };
     const point = nameOf(target, "point");
     const curve = drawn.curves.find(({ id }) => id === along);

@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import OutlinedInput from "@mui/material/OutlinedInput";
-import { useId, useRef, useState } from "react";
+import { useId, useLayoutEffect, useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import { lengthNumber, roundStep, trimmed } from "../model/units";
 import { colours } from "../theme/colours";
@@ -34,6 +34,12 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
   const left = useRef(false);
   const underWay = useRef<string | null>(null);
   const text = draft ?? kept;
+  const input = useRef<HTMLInputElement>(null);
+  // what comes in while it is about to be typed over is typed over, too
+  useLayoutEffect(() => {
+    if (input.current === document.activeElement && draft === null) input.current?.select();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what comes in, not what was put back
+  }, [kept]);
 
   const putBack = () => {
     setDraft(null);
@@ -84,6 +90,7 @@ export function NumberField({ label, kind, value, worth, onKeep, wrong = false, 
       )}
       <OutlinedInput
         id={id}
+        inputRef={input}
         size="small"
         fullWidth
         error={refused || wrong}

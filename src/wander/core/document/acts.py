@@ -182,13 +182,17 @@ class AddSplinePoint(Model):
 
 
 class SplineHandle(Model):
-    """The direction in which a spline runs through a point, degrees; none: as it comes."""
+    """The direction in which a spline runs through a point, degrees; none: as it comes.
+
+    bend: its curvature there, 1/mm, positive to the left; none: as it comes.
+    """
 
     act: Literal["spline-handle"]
     curve: Thing
     at: int = Field(ge=0)
     angle: float | None
     pull: float = Field(default=1.0, gt=0, le=20)
+    bend: float | None = Field(default=None, ge=-1e3, le=1e3)
 
 
 class SplineSharp(Model):

@@ -17,6 +17,8 @@ from wander.core.drawing.holds import HOLD_WORDS, SHARES, SIZES, Hold, Id, Measu
 
 Position = Annotated[tuple[float, float], Field(strict=False)]
 MOST = 4000
+MOST_BENT = 1e3
+"""1/mm: a radius of a micrometre."""
 
 
 class _Curve(Model):
@@ -109,11 +111,20 @@ class DrawnFoil(_Curve):
 
 
 class Handle(Model):
-    """The direction (degrees) in which a spline runs through one of its points, and how far that is felt: 1 is as it would be by itself."""
+    """The direction (degrees) in which a spline runs through one of its points, and how far that is felt: 1 is as it would be by itself.
+
+    bend: its curvature there, 1/mm, positive to the left; None: as it comes.
+    """
 
     at: int = Field(ge=0)
     angle: float
     pull: float = Field(default=1.0, gt=0, le=20)
+    bend: float | None = Field(default=None, ge=-MOST_BENT, le=MOST_BENT)
+
+    def turned(self, angle: float, *, scale: float = 1.0, mirrored: bool = False) -> Handle:
+        """The same at another angle, of a curve that is so many times as large; mirrored: left is right, as it is on the way back too."""
+        bend = None if self.bend is None else (-self.bend if mirrored else self.bend) / scale
+        return self.model_copy(update={"angle": angle, "bend": bend})
 
 
 class DrawnSpline(_Curve):

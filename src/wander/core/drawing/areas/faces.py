@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import cos, pi, sin
@@ -43,10 +44,9 @@ class Face:
 
     @cached_property
     def box(self) -> tuple[Floats, Floats]:
-        """Its lowest and its highest corner, a little more than it takes."""
-        low, high = self.ring.min(axis=0), self.ring.max(axis=0)
-        slack = 1e-3 * float((high - low).max())
-        return low - slack, high + slack
+        """Its lowest and its highest corner, a little more than it takes: round the controls of its parts."""
+        points = np.concatenate([part.curve.points for part, _ in self.parts])
+        return points.min(axis=0), points.max(axis=0)
 
     @property
     def begins(self) -> Floats:
@@ -59,12 +59,15 @@ class Face:
         part, _ = self.parts[0]
         return np.array(part.at(0.371))
 
-    def holds(self, point: Floats) -> bool:
-        """Whether a place lies within its outline."""
-        low, high = self.box
-        if np.any(point < low) or np.any(point > high):
-            return False
-        return goes_round(self.ring, point)
+
+def smallest_round(outside: Face, faces: Sequence[Face], low: Floats, high: Floats) -> int | None:
+    """The smallest of some faces that an outline lies in, not being part of it. low, high: corners (n, 2) of their boxes."""
+    point, own = outside.somewhere, {side.part for side in outside.walk}
+    near = np.flatnonzero(np.all((low <= point) & (point <= high), axis=1)).tolist()
+    for k in sorted(near, key=lambda k: faces[k].area):
+        if not own & {side.part for side in faces[k].walk} and goes_round(faces[k].ring, point):
+            return int(k)
+    return None
 
 
 def goes_round(ring: Floats, point: Floats) -> bool:

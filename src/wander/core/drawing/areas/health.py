@@ -176,14 +176,17 @@ def _splits(drawing: Drawing, drawn: Sequence[Piece]) -> list[Ailment]:
     for curve in drawing.curves:
         for p in curve.points():
             users[p] += 1
-    spoken_of = {i for hold in drawing.holds for i in hold.of}
+    held_by: dict[str, set[str]] = defaultdict(set)
+    for hold in drawing.holds:
+        for i in hold.of:
+            held_by[i].add(hold.id)
     curves = {curve.id: curve for curve in drawing.curves}
     found = []
     taken: set[str] = set()
     for p, here in at.items():
-        if len(here) != 2 or here[0] == here[1] or users[p] != 2 or p in spoken_of or taken & set(here):
+        if len(here) != 2 or here[0] == here[1] or users[p] != 2 or p in held_by or taken & set(here):
             continue
-        if any(set(here) <= set(hold.of) for hold in drawing.holds):
+        if held_by[here[0]] & held_by[here[1]]:
             continue  # parted on purpose, and held together
         a, b = curves[here[0]], curves[here[1]]
         place = drawing.points[p]

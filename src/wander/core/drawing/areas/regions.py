@@ -14,7 +14,7 @@ from math import hypot
 
 import numpy as np
 
-from wander.core.drawing.areas.faces import Face
+from wander.core.drawing.areas.faces import Face, smallest_round
 from wander.core.drawing.areas.parts import Part, Side
 from wander.core.drawing.curves.boxes import Boxes
 from wander.core.drawing.curves.crossings import MEETS, crossings, runs_along, self_crossings
@@ -357,9 +357,10 @@ def _regions(graph_: Graph) -> tuple[Region, ...]:
     around = [Face(walk, tuple((graph_.parts[side.part], side.forward) for side in walk)) for walk in _walks(graph_, allowed)]
     faces = [face for face in around if face.area > 1e-9]
     faces.sort(key=lambda face: (_curves_round(graph_, face.walk), *np.round(face.moments[1], 6)))
+    low, high = (np.array([face.box[k] for face in faces]).reshape(-1, 2) for k in (0, 1))
     holes: dict[int, list[Face]] = defaultdict(list)
     for outside in (face for face in around if face.area < -1e-9):
-        home = _smallest_round(outside, faces)
+        home = smallest_round(outside, faces, low, high)
         if home is not None:
             holes[home].append(outside)
     found = []
@@ -377,10 +378,3 @@ def _regions(graph_: Graph) -> tuple[Region, ...]:
 
 def _curves_round(graph_: Graph, walk: Sequence[Side]) -> list[str]:
     return sorted({graph_.parts[s.part].curve_id for s in walk}, key=lambda c: (c[0], int(c[1:])))
-
-
-def _smallest_round(outside: Face, faces: Sequence[Face]) -> int | None:
-    """The face that an outline lies in, not being part of it."""
-    point, own = outside.somewhere, {side.part for side in outside.walk}
-    round_it = [k for k, face in enumerate(faces) if not own & {side.part for side in face.walk} and face.holds(point)]
-    return min(round_it, key=lambda k: faces[k].area, default=None)

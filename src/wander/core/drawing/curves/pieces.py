@@ -158,9 +158,9 @@ def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mappi
         p = np.array([at[i] for i in curve.poles])
         return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p)
     p = np.array([at[i] for i in curve.through])
-    ways = {h.at: Lead((cos(radians(h.angle)), sin(radians(h.angle))), h.pull) for h in curve.handles if h.at < len(p)}
+    ways = {h.at: Lead((cos(radians(h.angle)), sin(radians(h.angle))), h.pull, h.bend) for h in curve.handles if h.at < len(p)}
     # where it is tangent to a neighbour, only how far that is felt is its own
-    ways |= {k: replace(lead, pull=ways[k].pull) if k in ways else lead for k, lead in (borrowed or {}).items()}
+    ways |= {k: _of_both(lead, ways[k]) if k in ways else lead for k, lead in (borrowed or {}).items()}
     straight = {i for i in curve.straight if i < curve.spans}
     nodes = _nodes(curve, len(p), ways, straight)
     order = _order(curve, nodes)
@@ -176,6 +176,11 @@ def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mappi
         # a direction of its own beside a straight span makes a corner
         smooth.append(order[k] not in curve.sharp and (order[k] in ways) != _next_to(order[k], straight, len(p), curve.closed))
     return join(runs, [float(u[b] - u[a]) for a, b in itertools.pairwise(stops)], smooth)
+
+
+def _of_both(borrowed: Lead, own: Lead) -> Lead:
+    """How a spline is led where a neighbour leads it: how far that is felt is its own, and its curvature where only the direction is borrowed."""
+    return replace(borrowed, pull=own.pull, bend=own.bend if borrowed.bend is None else borrowed.bend)
 
 
 def places_along(curve: DrawnSpline, at: Positions) -> list[tuple[float, int]]:

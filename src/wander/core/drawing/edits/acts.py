@@ -27,6 +27,7 @@ from wander.core.drawing.model import (
     DrawnEllipse,
     DrawnFoil,
     DrawnSpline,
+    Handle,
 )
 
 
@@ -170,7 +171,7 @@ def _turn(sheet: Sheet, act: a.Turn) -> None:
         elif isinstance(curve, DrawnBeside):
             sheet.put(curve, distance=curve.distance * scale)
         elif isinstance(curve, DrawnSpline) and curve.handles:
-            sheet.put(curve, handles=[{**h.model_dump(), "angle": h.angle + degrees(angle)} for h in curve.handles])
+            sheet.put(curve, handles=[h.turned(h.angle + degrees(angle), scale=scale).model_dump(exclude_none=True) for h in curve.handles])
     for hold in sheet.holds.values():
         inside = all(o in act.things or (o in sheet.points and o in _points_of(sheet, act.things)) for o in hold["of"])
         if inside and scale != 1.0 and hold["type"] in MEASURES - {"angle", *SHARES}:
@@ -204,7 +205,7 @@ def _mirror(sheet: Sheet, act: a.Mirror) -> None:
         elif isinstance(curve, DrawnBeside):
             fields["distance"] = -curve.distance
         elif isinstance(curve, DrawnSpline):
-            fields["handles"] = [{**h.model_dump(), "angle": turn - h.angle} for h in curve.handles]
+            fields["handles"] = [h.turned(turn - h.angle, mirrored=True).model_dump(exclude_none=True) for h in curve.handles]
         made = new[curve.id] = sheet.add_curve(**fields)
         _hold_alike(sheet, curve, made)
         if isinstance(curve, DrawnCircle | DrawnEllipse):
@@ -241,16 +242,15 @@ def _spline_point(sheet: Sheet, act: a.AddSplinePoint) -> None:
 
 def _spline_handle(sheet: Sheet, act: a.SplineHandle) -> None:
     curve = _spline(sheet, act.curve, act.at)
-    _put_handle(sheet, curve, act, act.angle)
+    own = None if act.angle is None else Handle(at=act.at, angle=act.angle, pull=act.pull, bend=act.bend)
+    _put_handle(sheet, curve, act.at, own)
     for image in images(sheet, curve):
-        _put_handle(sheet, image.curve, act, None if act.angle is None else image.angle(sheet, act.angle))
+        _put_handle(sheet, image.curve, act.at, None if own is None else own.turned(image.angle(sheet, own.angle), mirrored=True))
 
 
-def _put_handle(sheet: Sheet, curve: DrawnSpline, act: a.SplineHandle, angle: float | None) -> None:
-    handles = [h.model_dump() for h in curve.handles if h.at != act.at]
-    if angle is not None:
-        handles.append({"at": act.at, "angle": angle, "pull": act.pull})
-    sheet.put(curve, handles=handles)
+def _put_handle(sheet: Sheet, curve: DrawnSpline, at: int, handle: Handle | None) -> None:
+    others = [h for h in curve.handles if h.at != at]
+    sheet.put(curve, handles=[h.model_dump(exclude_none=True) for h in (others if handle is None else [*others, handle])])
 
 
 def _spline_sharp(sheet: Sheet, act: a.SplineSharp) -> None:

@@ -195,7 +195,7 @@ class Sheet:
             through=left,
             sharp=[number[i] for i in curve.sharp if i in number],
             straight=[number[i] for i in curve.straight if i in number and i + 1 in number],
-            handles=[{**h.model_dump(), "at": number[h.at]} for h in curve.handles if h.at in number],
+            handles=[{**h.model_dump(exclude_none=True), "at": number[h.at]} for h in curve.handles if h.at in number],
             spacing=_bridged(curve, number, self.points),
         )
 

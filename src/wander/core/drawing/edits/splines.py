@@ -85,9 +85,15 @@ def add_part(sheet: Sheet, curve: DrawnSpline, low: float, high: float, start: s
         *inner,
         Mark(1.0, end, held=any(h.at == len(curve.through) - 1 for h in curve.handles) if own[1] else not last_straight),
     ]
-    return sheet.add_curve(
-        type="spline", construction=curve.construction, **spline_through(sheet.add_point, part_between(sheet.geometry(curve), low, high), marks)
-    )
+    made = part_between(sheet.geometry(curve), low, high)
+    return sheet.add_curve(type="spline", construction=curve.construction, **spline_through(sheet.add_point, made, with_knots(marks, made)))
+
+
+def with_knots(marks: Sequence[Mark], made: Curve) -> list[Mark]:
+    """Marks, and further ones where a curve has knots beside them: where it was led with a curvature it has one more."""
+    places = np.array([m.at for m in marks] + [1.0])
+    further = [Mark(float(t)) for t in made.space.breaks[1:-1] if np.abs(places - t).min() > SAME]
+    return sorted([*marks, *further], key=lambda m: m.at)
 
 
 def spline_through(add_point: Callable[[Floats], str], made: Curve, marks: Sequence[Mark], *, closed: bool = False) -> dict[str, Any]:
@@ -132,7 +138,8 @@ def insert_point(sheet: Sheet, curve: DrawnSpline, after: int, at: tuple[float, 
     t = (low + high) / 2 if at is None else min(max(closest_parameter(made, np.array(at)), low), high)
     if low < t < high and (at is None or np.linalg.norm(made(t) - at) < ON):
         new = Mark(t, sheet.add_point(made(t)), straight=marks[after].straight)
-        sheet.put(curve, **spline_through(sheet.add_point, made, [*marks[: after + 1], new, *marks[after + 1 :]], closed=curve.closed))
+        all_marks = with_knots([*marks[: after + 1], new, *marks[after + 1 :]], made)
+        sheet.put(curve, **spline_through(sheet.add_point, made, all_marks, closed=curve.closed))
         return str(new.point)
     point = sheet.add_point(at if at is not None else made(t))
 
@@ -144,7 +151,7 @@ def insert_point(sheet: Sheet, curve: DrawnSpline, after: int, at: tuple[float, 
         through=[*curve.through[: after + 1], point, *curve.through[after + 1 :]],
         sharp=[moved(i) for i in curve.sharp],
         straight=sorted({moved(i) for i in curve.straight} | ({after + 1} if after in curve.straight else set())),
-        handles=[{**h.model_dump(), "at": moved(h.at)} for h in curve.handles],
+        handles=[{**h.model_dump(exclude_none=True), "at": moved(h.at)} for h in curve.handles],
         spacing=[*curve.spacing[: after + 1], *curve.spacing[after:]],
     )
     return point
@@ -200,4 +207,4 @@ def _with_speeds(curve: Curve, u: Floats, points: Floats, angles: Floats) -> tup
     inside = (knots[:-1, None] + np.diff(knots)[:, None] * np.array([0.25, 0.5, 0.75])).ravel()
     there = made(inside)
     missed = float(np.linalg.norm(curve(closest_parameters(curve, there)) - there, axis=1).max())
-    return [h.model_dump() for h in handles], missed
+    return [h.model_dump(exclude_none=True) for h in handles], missed
