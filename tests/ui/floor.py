@@ -186,8 +186,15 @@ class Floor:
         field.press("Enter")
 
     def draw(self, shape: str) -> None:
+        """What the menu makes is on its sheet, or on the board, before anything is typed for it."""
+        known = len(self.document["steps"])
         self.page.get_by_role("button", name="Draw", exact=True).click()
         self.page.get_by_role("menuitem", name=shape, exact=True).click()
+        wait_until(lambda: len(self.document["steps"]) > known)
+        newest = max(self.document["steps"], key=lambda step: int(step["id"].rsplit("-", 1)[1]))["name"]
+        named = self.page.get_by_label("Sheet").get_by_label("Name of the step")
+        board = self.page.get_by_test_id("paper")
+        wait_until(lambda: board.count() > 0 or (named.count() > 0 and named.input_value() == newest))
 
     def at_rest(self, what: str) -> Any:
         """What a script gives, once it has given the same for thirty frames: a drag or a turn of the view has come to its end."""

@@ -239,8 +239,9 @@ def test_tubes_along_several_rails_are_parted_and_changed_one_by_one(page: Page,
     page.get_by_label("Build").get_by_text("Tube 1 along Right").click()
     floor.type_into("Diameter", "8")
     near(floor, 16 * pi * 100, 1e-6)
+    # it is seen before it is kept
+    wait_until(lambda: floor.params("tube-6")["diameter"] == 8)
     assert floor.params(made)["paths"] == [{"step": "rail-3"}]
-    assert floor.params("tube-6")["diameter"] == 8
 
 
 def test_an_action_is_made_of_what_the_change_before_it_leaves(page: Page, server: Server) -> None:

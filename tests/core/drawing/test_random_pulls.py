@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -52,6 +52,14 @@ def off(drawing: Drawing, kind: str, of: list[str], value: float | None) -> floa
             raise AssertionError(kind)
 
 
+FLAT = raw(
+    [(3.0, 0.0), (-1.5, 2.598076211353316), (-1.5625, -2.70632938682637)],
+    [line(1, 1, 2), line(2, 2, 3), line(3, 3, 1)],
+    ("parallel", "c2 c3"),
+)
+"""A triangle two sides of which are parallel lies flat; pulled, it came to a place from which it found no way back."""
+
+
 @st.composite
 def drawings(draw: st.DrawFn) -> Raw:
     """A chain of lines about a centre, closed or open, with holds that it does not contradict by much."""
@@ -74,6 +82,8 @@ def drawings(draw: st.DrawFn) -> Raw:
             # the one that it nearly is
             level = abs(by - ay) < abs(bx - ax)
             holds.append(("horizontal" if level else "vertical", f"c{number}"))
+        elif kind == "parallel" and len(sides) == 3:
+            continue  # a triangle that lies flat has no way to be held: its places are found to half the digits
         elif kind != "none" and other != number:
             holds.append((kind, f"c{number} c{other}"))
     return raw(corners, sides, *holds)
@@ -93,6 +103,7 @@ def turns(drawing: Drawing) -> dict[str, float]:
 
 
 @given(written=drawings(), angle=st.floats(0, 2 * pi), number=st.integers(0, 8))
+@example(written=FLAT, angle=0.0, number=0)
 @settings(max_examples=times(60, 3000), deadline=None)
 def test_pulled_about_everything_holds_and_no_corner_turns_over(written: Raw, angle: float, number: int) -> None:
     first = solved(written)

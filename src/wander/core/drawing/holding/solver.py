@@ -22,6 +22,8 @@ from wander.core.geometry.basis import Floats
 Indices = npt.NDArray[np.intp]
 SOLVED = 1e-12
 """Largest error left in any equation, relative to the size of the drawing."""
+TRUE = 1e-7
+"""The same from which on holds count as true."""
 ROUGHLY = 1e-3
 DEPENDENT = 1e-7
 MOST_STEPS = 60
@@ -52,7 +54,7 @@ class Solved:
 
     @property
     def holds_true(self) -> bool:
-        return self.error <= 1e-7 * max(self._equations.size, 1.0)
+        return self.error <= TRUE * max(self._equations.size, 1.0)
 
     @cached_property
     def measures(self) -> dict[str, float]:
@@ -83,11 +85,25 @@ def solve(drawing: Drawing, pulled: Mapping[str, tuple[float, float]] | None = N
     equations = Equations(drawing)
     pulled = pulled or {}
     weights = equations.weights(pulled)
+    begun = equations.values.copy()
     steps = _follow(equations, pulled, weights) if pulled else 0
     steps += _newton(equations, weights)[1]
     if pulled:
         steps += _close_in(equations, pulled, weights)
+        steps += _unless_stuck(equations, begun)
     return Solved(equations.drawing(), equations.rows().largest, steps, equations)
+
+
+def _unless_stuck(equations: Equations, begun: Floats) -> int:
+    """Where what is pulled came to a place from which nothing leads to what holds it, it is not pulled: that goes before the hand."""
+    if equations.rows().largest <= TRUE * max(equations.size, 1.0):
+        return 0
+    stuck = equations.values.copy()
+    equations.values = begun
+    error, steps = _newton(equations, equations.weights(()))
+    if error > TRUE * max(equations.size, 1.0):
+        equations.values = stuck
+    return steps
 
 
 def _close_in(equations: Equations, pulled: Mapping[str, tuple[float, float]], weights: Floats) -> int:
