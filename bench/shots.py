@@ -204,7 +204,7 @@ def board_underlay(page: Page, server: Server) -> None:
     opened.tool("Pull and pick")
     page.get_by_role("button", name="Underlay").click()
     opened.pick(next(curve for curve in opened.shape["curves"] if curve["type"] == "spline")["through"][1])
-    expect(page.locator("[data-handle]")).to_have_count(2)
+    expect(page.locator("[data-handle]")).to_have_count(3)
     page.mouse.move(*opened.on_screen((6, -28)))
 
 
