@@ -183,7 +183,7 @@ export function Paper({
       {!loading && !tool && !landing.file && !drawn.curves.length && !Object.keys(drawn.points).length && (
         <Beginning section={section} onBringIn={onBringIn} />
       )}
-      <Foot board={board} seen={seen} />
+      <Foot section={section.id} board={board} seen={seen} />
     </Box>
   );
 }
@@ -208,12 +208,12 @@ function Gathering({ corners, toScreen }: { corners: readonly [XY, XY]; toScreen
 }
 
 /** Along the lower edge: the grid, what is picked or can be done, and where the hand is. */
-function Foot({ board, seen }: { board: BoardState; seen: Seen }) {
+function Foot({ section, board, seen }: { section: string; board: BoardState; seen: Seen }) {
   const { unit } = useDocument();
   const to = useStore(board.way, (way) => way.to);
   const at = to ?? board.doing.pointer?.at;
   // a sign of it comes where it takes long enough to be wondered at
-  const working = useBuilt((built) => built.working !== null) || board.doing.busy > 0;
+  const working = useBuilt((built) => built.working?.step === section) || board.doing.busy > 0;
   const number = (value: number) => lengthNumber(value, unit);
   const rest = board.drawn.curves.length
     ? "Pull what is drawn, or drag round it to pick it. The right button moves the sheet."
