@@ -6,6 +6,7 @@ import json
 import os
 import random
 import signal
+from contextlib import suppress
 from math import pi
 from pathlib import Path
 from typing import Any
@@ -164,7 +165,15 @@ def test_a_stop_is_no_opinion_and_can_be_tried_again(tmp_path: Path) -> None:
 
 def workers(server: Server) -> list[psutil.Process]:
     """Every process below the server: workers, and the one that they split from."""
-    return [process for process in psutil.Process(server.pid).children(recursive=True) if process.status() != psutil.STATUS_ZOMBIE]
+    return [process for process in psutil.Process(server.pid).children(recursive=True) if lives(process)]
+
+
+def lives(process: psutil.Process) -> bool:
+    """Whether a process is still there; it may go while it is being looked at."""
+    try:
+        return bool(process.status() != psutil.STATUS_ZOMBIE)
+    except psutil.NoSuchProcess:
+        return False
 
 
 def test_killed_workers_cost_nothing(tmp_path: Path) -> None:
@@ -180,7 +189,8 @@ def test_killed_workers_cost_nothing(tmp_path: Path) -> None:
                 if chance.random() < 0.15:
                     alive = workers(server)
                     for process in chance.sample(alive, min(len(alive), chance.choice([1, 1, 2]))):
-                        os.kill(process.pid, signal.SIGKILL)
+                        with suppress(ProcessLookupError):
+                            os.kill(process.pid, signal.SIGKILL)
         shown_in_the_end(server, made, last + 1, 10.0 + 0.01 * (last % 250))
     finally:
         server.stop()
@@ -231,4 +241,4 @@ def test_workers_end_with_their_server(tmp_path: Path) -> None:
     wait_until(lambda: len(workers(server)) >= 3)
     below = workers(server)
     server.kill()
-    wait_until(lambda: not any(process.is_running() and process.status() != psutil.STATUS_ZOMBIE for process in below), 10)
+    wait_until(lambda: not any(lives(process) for process in below), 10)
