@@ -11,7 +11,7 @@ from playwright.sync_api import Page, WebSocketRoute, expect
 
 from tests.app.server import Server, wait_until
 from tests.app.worked import worked
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, click_lit
 
 
 @pytest.fixture
@@ -54,7 +54,10 @@ def test_a_face_of_the_finished_body_is_picked_in_the_scene(vessel: Floor) -> No
     # it waits, and nothing is said to be gone that never was
     expect(page.locator('[data-code="nothing-picked"]')).to_be_visible()
     expect(page.get_by_text("that is gone")).to_have_count(0)
-    page.mouse.click(*middle(page))
+    # what is picked is lit before: the view may be on its way to all of the body yet
+    vessel.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    x, y = middle(page)
+    click_lit(page, [(x + number % 2, y) for number in range(400)])
     wait_until(lambda: vessel.params(station)["place"]["face"].get("part") is not None)
     face = vessel.params(station)["place"]["face"]
     assert face["step"] == "repeat-18"
