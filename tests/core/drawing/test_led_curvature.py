@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.drawing.drawings import Raw, act, line, raw, read
+from tests.core.drawing.drawings import Raw, act, arc, line, raw, read
 from wander.core.drawing.curves.pieces import curve_of
 from wander.core.drawing.model import DrawnSpline
 from wander.core.geometry.closest import closest_parameters
@@ -117,3 +117,16 @@ def test_let_go_it_bends_as_it_comes() -> None:
     free = act(written, {"act": "spline-handle", "curve": "c1", "at": 1, "angle": None})
     assert far(made(free), made(OPEN)) < 1e-12
     assert far(made(written), made(OPEN)) > 0.05
+
+
+@pytest.mark.parametrize("share", [0.5, 0.8])
+def test_with_a_curvature_that_its_neighbour_lends_it_stays_where_it_was_when_it_is_split(share: float) -> None:
+    curves = [arc(1, 1, 2, 3), {"id": "c2", "type": "spline", "through": ["p3", "p4", "p5", "p6"]}]
+    written = raw([(0, 0), (10, 0), (0, 10), (-8, 14), (-20, 10), (-30, 16)], curves, ("curvature", "c1 c2"))
+    whole = made(written, 1)
+    x, y = whole(share)
+    halves = act(written, {"act": "split", "curve": "c2", "at": [x, y]})
+    splines = [k for k, curve in enumerate(halves["curves"]) if curve["type"] == "spline"]
+    assert max(far(made(halves, k), whole) for k in splines) < 1e-9
+    # and without a point more than the one that it was split at
+    assert sum(len(halves["curves"][k]["through"]) for k in splines) == 6

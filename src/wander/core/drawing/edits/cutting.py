@@ -13,7 +13,7 @@ import numpy as np
 from wander.core.drawing.curves.crossings import crossings
 from wander.core.drawing.curves.pieces import LINE
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
-from wander.core.drawing.edits.splines import Mark, add_like, add_part, marks_of, part_between, spline_through, with_knots
+from wander.core.drawing.edits.splines import Mark, add_like, add_part, lent_to, marks_of, part_between, spline_through, with_knots
 from wander.core.drawing.holds import MEASURES, fits
 from wander.core.drawing.model import AnyCurve, DrawnArc, DrawnBeside, DrawnCircle, DrawnFoil, DrawnLine, DrawnPoles, DrawnSpline, DrawnTrace
 from wander.core.geometry.basis import Floats
@@ -302,7 +302,7 @@ def _joined_splines(sheet: Sheet, first: DrawnSpline, second: DrawnSpline, point
         Mark(met, point, sharp=corner, held=not corner and not any(straight), straight=straight[1]),
         *(replace(m, at=met + m.at * (1 - met)) for m in after[1:]),
     ]
-    sheet.put(first, **spline_through(sheet.add_point, whole, with_knots(marks, whole)))
+    sheet.put(first, **spline_through(sheet.add_point, whole, with_knots(marks, whole, (lent_to(sheet, one)[0], lent_to(sheet, other)[1]))))
     for hold in sheet.holds.values():
         hold["of"] = [first.id if o == second.id else o for o in hold["of"]]
     sheet.holds = {i: h for i, h in sheet.holds.items() if len(set(h["of"])) == len(h["of"])}

@@ -86,14 +86,35 @@ def add_part(sheet: Sheet, curve: DrawnSpline, low: float, high: float, start: s
         Mark(1.0, end, held=any(h.at == len(curve.through) - 1 for h in curve.handles) if own[1] else not last_straight),
     ]
     made = part_between(sheet.geometry(curve), low, high)
-    return sheet.add_curve(type="spline", construction=curve.construction, **spline_through(sheet.add_point, made, with_knots(marks, made)))
+    first_lent, last_lent = lent_to(sheet, curve)
+    # a span that is cut is another one
+    lent = (own[0] and bool(inner) and first_lent, own[1] and bool(inner) and last_lent)
+    return sheet.add_curve(type="spline", construction=curve.construction, **spline_through(sheet.add_point, made, with_knots(marks, made, lent)))
 
 
-def with_knots(marks: Sequence[Mark], made: Curve) -> list[Mark]:
-    """Marks, and further ones where a curve has knots beside them: where it was led with a curvature it has one more."""
+def with_knots(marks: Sequence[Mark], made: Curve, lent: tuple[bool, bool] = (False, False)) -> list[Mark]:
+    """Marks, and further ones where a curve has knots beside them: where it was led with a curvature it has one more.
+
+    lent: whether a neighbour goes on to lend its curvature to the first and to the last span, and so to give them their knot.
+    """
     places = np.array([m.at for m in marks] + [1.0])
-    further = [Mark(float(t)) for t in made.space.breaks[1:-1] if np.abs(places - t).min() > SAME]
+    low, high = marks[1].at if lent[0] else 0.0, marks[-2].at if lent[1] else 1.0
+    further = [Mark(float(t)) for t in made.space.breaks[1:-1] if low < t < high and np.abs(places - t).min() > SAME]
     return sorted([*marks, *further], key=lambda m: m.at)
+
+
+def lent_to(sheet: Sheet, curve: DrawnSpline) -> tuple[bool, bool]:
+    """Whether the first and the last span of a spline have a knot more for a curvature that a neighbour lends."""
+    if curve.closed:
+        return False, False
+    last, own = len(curve.through) - 1, {h.at for h in curve.handles if h.bend is not None}
+    places = [t for t, _ in places_along(curve, sheet.points)]
+    breaks = sheet.geometry(curve).space.breaks
+
+    def parted(span: int) -> bool:
+        return bool(np.any((breaks > places[span] + SAME) & (breaks < places[span + 1] - SAME)))
+
+    return not own & {0, 1} and parted(0), not own & {last - 1, last} and parted(last - 1)
 
 
 def spline_through(add_point: Callable[[Floats], str], made: Curve, marks: Sequence[Mark], *, closed: bool = False) -> dict[str, Any]:
@@ -138,7 +159,9 @@ def insert_point(sheet: Sheet, curve: DrawnSpline, after: int, at: tuple[float, 
     t = (low + high) / 2 if at is None else min(max(closest_parameter(made, np.array(at)), low), high)
     if low < t < high and (at is None or np.linalg.norm(made(t) - at) < ON):
         new = Mark(t, sheet.add_point(made(t)), straight=marks[after].straight)
-        all_marks = with_knots([*marks[: after + 1], new, *marks[after + 1 :]], made)
+        first_lent, last_lent = lent_to(sheet, curve)
+        lent = (first_lent and after > 0, last_lent and after < len(marks) - 2)
+        all_marks = with_knots([*marks[: after + 1], new, *marks[after + 1 :]], made, lent)
         sheet.put(curve, **spline_through(sheet.add_point, made, all_marks, closed=curve.closed))
         return str(new.point)
     point = sheet.add_point(at if at is not None else made(t))
