@@ -100,11 +100,16 @@ def _halfway(edge: Edge) -> Floats:
     return edge.curve((low + high) / 2)
 
 
+def meant_by(body: Body, hint: Hint) -> Floats:
+    """The place (3,) that a hint was kept for, as the body is now."""
+    low, high = body.measures.low, body.measures.high
+    return np.asarray(low + np.array(hint) * (high - low))
+
+
 def _resolved(body: Body, name: str, hint: Hint | None, places: dict[str, Floats]) -> str:
     away = {}
     if hint is not None:
-        low, high = body.measures.low, body.measures.high
-        meant = low + np.array(hint) * (high - low)
+        meant = meant_by(body, hint)
         away = {other: float(np.linalg.norm(place - meant)) for other, place in places.items()}
     same = _meant(name, places)
     if same is not None:

@@ -106,9 +106,8 @@ class Ways:
 
     starting: told of each step that has to be computed, before its build begins.
     shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. penned: of the lines of a drawing, likewise
-    before its areas. pause: called between those; it and the
-    others may raise LeftOff, with which the rebuild ends. kernel: where it is at hand. lasting: whether results are worth keeping beyond this
-    process.
+    before its areas. pause: called between those; it and the others may raise LeftOff, with which the rebuild ends. kernel: where it is at hand.
+    lasting: whether results are worth keeping beyond this process.
     """
 
     starting: Starting = lambda step, key: None

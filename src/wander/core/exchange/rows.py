@@ -23,8 +23,8 @@ STRAIGHT = 0.1
 """Of the tolerance: points that leave the line between their ends by less are on it."""
 CORNER = 32.0
 """A turn times the shorter of the two sides beside it (mm), as a multiple of the chord: eight where an arc goes on, four times that to be sure."""
-SHARP = 0.6
-"""Radians by which nothing smooth turns at once, however short its sides are."""
+SHARP = float(np.radians(35))
+"""By more than this nothing smooth turns at once, however short its sides are."""
 PLACES = 96
 """Places along a run, at the least."""
 
@@ -36,7 +36,7 @@ def distinct(points: Floats) -> Floats:
 
 
 def between_corners(points: Floats, closed: bool) -> list[tuple[Floats, bool]]:
-    """Runs of points between places where the outline turns by more than 35 degrees at once, far more than on either side of it."""
+    """Runs of points between places where the outline turns by more than SHARP at once, far more than on either side of it."""
     if len(points) < 4:
         return [(points, closed and len(points) > 2)]
     ring = np.concatenate([points[-1:], points, points[:1]]) if closed else points
@@ -45,7 +45,7 @@ def between_corners(points: Floats, closed: bool) -> list[tuple[Floats, bool]]:
     turns = np.abs((np.diff(angles) + np.pi) % (2 * np.pi) - np.pi)
     beside = np.pad(turns, 1, mode="wrap" if closed else "edge")
     usual = np.maximum(beside[:-2], beside[2:])
-    sharp = (turns > np.radians(35)) & (turns > 2.5 * usual)
+    sharp = (turns > SHARP) & (turns > 2.5 * usual)
     if not closed:
         stops = [0, *(np.flatnonzero(sharp) + 1).tolist(), len(points) - 1]
         return [(points[a : b + 1], False) for a, b in itertools.pairwise(stops) if b > a]

@@ -10,7 +10,7 @@ import numpy as np
 from wander.core.bodies.body import Body
 from wander.core.bodies.edge_runs import polynomial
 from wander.core.bodies.in_a_plane import FINE, cut_by, seen_round
-from wander.core.bodies.references import Candidate, Lost, edge_of, hint_at
+from wander.core.bodies.references import Candidate, Lost, edge_of, hint_at, meant_by
 from wander.core.bodies.rough import NotClosed
 from wander.core.checks.drawing import LostTrace
 from wander.core.document.fields import BodyRef
@@ -85,8 +85,7 @@ def _outline(body: Body, of: BodyRef, on_sheet: OnSheet) -> Curve:
     if not rows:
         raise Lost(part, [])
     if of.hint is not None:
-        low, high = body.measures.low, body.measures.high
-        meant = on_sheet.frame.drop((low + np.array(of.hint) * (high - low))[None])
+        meant = on_sheet.frame.drop(meant_by(body, of.hint)[None])
         rows.sort(key=lambda row: float(np.linalg.norm(row - meant, axis=1).min()))
     return closed_curve(on_sheet.laid(rows[0]), WITHIN, chord=DEFAULT.display if body.exact else FINE)
 
