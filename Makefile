@@ -18,7 +18,7 @@ demo: $(RUNTIME) $(PAGES) ## serve with the demo designs at http://127.0.0.1:846
 dev: $(TOOLS) web/node_modules/.package-lock.json ## server and front end, both reloading; open http://127.0.0.1:5173
 	$(BIN)/wander demo & server=$$!; trap "kill $$server" EXIT; cd web && npx vite
 
-test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, by two at once: those of the page one after the other, beside all others
+test: $(TOOLS) $(PAGES) /usr/bin/chromium ## all tests, by two at once: those of the floor one after the other, and so those of the board
 	$(BIN)/pytest -n 2 --dist loadscope tests
 
 soak: $(TOOLS) $(PAGES) ## the long versions of kills, fuzz and random designs, by two at once: up to an hour

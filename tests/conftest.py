@@ -28,14 +28,19 @@ def samples() -> Path:
     return as_shaped()
 
 
-class PagesInARow(LoadScopeScheduling):
-    """Tests of the page one after the other, all others wherever there is room.
+ON_THE_BOARD = ("tests/ui/test_board", "tests/ui/test_ten_drawings")
 
-    A browser that draws in software, its server and the processes for shapes have use for two cores by themselves.
+
+class PagesInARow(LoadScopeScheduling):
+    """Tests of the floor one after the other, beside them those of the board, and all others wherever there is room.
+
+    A browser that draws bodies in software, its server and the processes for shapes have use for two cores by themselves; the sheet asks for little.
     """
 
     def _split_scope(self, nodeid: str) -> str:
-        return "page" if nodeid.startswith("tests/ui/") else nodeid
+        if not nodeid.startswith("tests/ui/"):
+            return nodeid
+        return "board" if nodeid.startswith(ON_THE_BOARD) else "floor"
 
 
 @pytest.hookimpl(optionalhook=True)

@@ -18,6 +18,8 @@ from tests.ui.floor import Floor, go
 expect.set_options(timeout=PATIENCE * 1000)
 
 
+COARSE = 0.5
+"""Pixels of the screen for each of the page: tests look at what the page knows, and a quarter of the pixels is drawn in a quarter of the time."""
 OF_ITSELF = ("Failed to load resource", "WebSocket connection")
 """What the browser logs about answers and connections: the page says those in its own words."""
 
@@ -43,7 +45,7 @@ class Desk:
         return self._page
 
     def _opened(self) -> Page:
-        page = self._browser.new_context(**CONTEXT, accept_downloads=True).new_page()
+        page = self._browser.new_context(**CONTEXT, device_scale_factor=COARSE, accept_downloads=True).new_page()
         page.set_default_timeout(PATIENCE * 1000)
         page.on("pageerror", lambda error: self.faults.append(str(error)))
         page.on("console", lambda entry: self.faults.append(entry.text) if entry.type == "error" and not entry.text.startswith(OF_ITSELF) else None)

@@ -42,16 +42,15 @@ def opened(page: Page, server: Server, document: object, *, empty: bool = False)
     return floor
 
 
-def pick_edge(page: Page, places: Iterable[tuple[float, float]], met: Callable[[], bool] | None = None) -> None:
-    """Click from place to place until an edge is met: then nothing waits to be picked any more, where it is one edge that is wanted."""
-    waiting = page.get_by_role("status").filter(has_text="Pick an edge of a body")
-    met = met or (lambda: not waiting.count())
-    for x, y in places:
-        page.mouse.click(x, y)
-        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
-        if met():
-            return
-    raise AssertionError("no edge was met")
+def until_asked(page: Page, true: Callable[[], object]) -> None:
+    """Wait for what a handler of the page's questions is to find: it is called only while something is asked of the page."""
+    wait_until(lambda: bool(page.evaluate("true") and true()))
+
+
+def pick_edge(page: Page, places: Iterable[tuple[float, float]]) -> None:
+    """Click on the first edge that is met from place to place: it is the one that is waited for, and nothing waits any more."""
+    click_lit(page, places)
+    expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_have_count(0)
 
 
 def click_lit(page: Page, places: Iterable[tuple[float, float]], met: Callable[[str], object] = bool) -> tuple[float, float]:

@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, Request, Route, expect
 
 from tests.app.server import Server, wait_until
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, until_asked
 
 WAITING = "Not kept yet: sent again as soon as the server answers"
 
@@ -109,6 +109,7 @@ def test_a_change_is_taken_back_before_its_answer_has_come(floor: Floor) -> None
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     page.keyboard.press("Escape")
     page.keyboard.press("Control+z")
+    until_asked(page, lambda: held)
     held[0].continue_()
     wait_until(lambda: floor.server.read(floor.design)["redo"] is not None)
     assert floor.params("section-4")["shape"]["width"] == before

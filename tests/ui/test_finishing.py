@@ -11,7 +11,7 @@ from scipy.integrate import quad
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_band_step import out
-from tests.ui.floor import chosen, down_the_middle, holds, opened, pick_edge, search
+from tests.ui.floor import chosen, click_lit, down_the_middle, holds, opened, pick_edge, search
 
 ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
 
@@ -176,7 +176,8 @@ def test_what_is_done_at_one_copy_is_done_at_all(page: Page, server: Server) -> 
     page.get_by_role("button", name="Fit", exact=True).click()
     search(page, "fillet edges")
     expect(page.get_by_text("waits for an edge of Repeat")).to_be_visible()
-    pick_edge(page, down_the_middle(page, 40, 60), lambda: bool(floor.params("fillet-5")["sets"][0]["edges"]))
+    click_lit(page, down_the_middle(page, 40, 60))
+    wait_until(lambda: floor.params("fillet-5")["sets"][0]["edges"])
     floor.type_into("Radius", str(r))
     lost = 2 * pi * (r * r * (20 - r / 2) - pi * r * r / 4 * (20 - r + 4 * r / (3 * pi)))
     holds(floor, 3 * (peg - lost))

@@ -36,7 +36,7 @@ def test_the_rack_shows_every_design_with_its_picture_and_numbers(page: Page, se
     expect(card).to_contain_text("92 × 42.7 × 110 mm")
     card.scroll_into_view_if_needed()
     image = card.locator("img")
-    expect(image).to_be_visible(timeout=30_000)
+    expect(image).to_be_visible()
     drawn = image.evaluate(
         """async (element) => {
             await element.decode();
@@ -67,7 +67,7 @@ def test_the_rack_shows_a_body_without_sections_along_it(page: Page, server: Ser
     card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Lone block"))
     card.scroll_into_view_if_needed()
     expect(card).to_contain_text("32.00 cm³")
-    expect(card.locator("img")).to_be_visible(timeout=30_000)
+    expect(card.locator("img")).to_be_visible()
 
 
 def test_a_design_leaves_the_rack_and_can_be_put_back(page: Page, server: Server) -> None:

@@ -12,7 +12,7 @@ from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_extend_step import highest
 from tests.core.steps.test_halves import chain
-from tests.ui.floor import Floor, chosen, down_the_middle, opened, pick_edge, pull_grip, search
+from tests.ui.floor import Floor, chosen, click_lit, down_the_middle, opened, pull_grip, search
 from wander.core.document.document import Document
 
 
@@ -214,7 +214,8 @@ def test_a_sheet_goes_on_at_one_edge_and_then_all_round(page: Page, server: Serv
     page.get_by_role("button", name="Front", exact=True).click()
     page.get_by_role("button", name="Fit", exact=True).click()
     expect(page.get_by_text("waits for an edge of First")).to_be_visible()
-    pick_edge(page, down_the_middle(page, 5, 50), lambda: bool(floor.params("extend-10")["edges"]))
+    click_lit(page, down_the_middle(page, 5, 50))
+    wait_until(lambda: floor.params("extend-10")["edges"])
     page.get_by_role("button", name="Done").click()
     expect(measures.get_by_text("16.00 cm²")).to_be_visible()
     floor.type_into("Distance", "4")

@@ -13,7 +13,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle
 from tests.core.steps.test_sweep_step import BAR, line
 from tests.ui.board import Board
-from tests.ui.floor import Floor, down_the_middle, pick_edge, search
+from tests.ui.floor import Floor, down_the_middle, pick_edge, search, until_asked
 
 GROOVED = {
     "type": "drawing",
@@ -255,7 +255,7 @@ def test_an_action_is_made_of_what_the_change_before_it_leaves(page: Page, serve
     floor.type_into("Diameter", "20")
     near(floor, 2 * 100 * pi * 100, 1e-6)
     search(page, "part tube 1 into one")
-    assert len(held) == 1
+    until_asked(page, lambda: held)
     held[0].continue_()
     expect(page.get_by_label("Build").get_by_text("Tube 1 along Right")).to_be_visible()
     assert floor.params("tube-6")["diameter"] == 20

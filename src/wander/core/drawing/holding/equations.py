@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from math import atan2, pi, sqrt
 
 from wander.core.drawing.holding.relations import Relations
@@ -20,6 +20,9 @@ class Equations(Relations):
         self._holds = [hold for hold in drawing.holds if not (isinstance(hold, AnyMeasure) and hold.reading)]
         self._lying = {tuple(hold.of) for hold in self._holds if hold.type == "on-curve"}
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
+        self._each: list[tuple[Callable[[Rows, AnyHold], None], AnyHold]] = [
+            (getattr(self, "_" + hold.type.replace("-", "_")), hold) for hold in self._holds
+        ]
 
     def rows(self) -> Rows:
         rows = Rows(len(self.values))
@@ -31,8 +34,8 @@ class Equations(Relations):
                 rows.add(None, r1 - r2, added(s1, s2, -1.0))
             elif isinstance(curve, DrawnBeside) and curve.ends() is not None:
                 self._offset_ends(rows, curve)
-        for hold in self._holds:
-            getattr(self, "_" + hold.type.replace("-", "_"))(rows, hold)
+        for add, hold in self._each:
+            add(rows, hold)
         return rows.closed()
 
     def measured(self, holds: Iterable[AnyHold]) -> dict[str, float]:

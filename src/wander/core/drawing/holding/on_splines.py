@@ -24,6 +24,7 @@ class OnSplines(Variables):
 
     def __init__(self, drawing: Drawing) -> None:
         self._leads: dict[str, dict[int, Lead]] = {}
+        self._ends_met: dict[tuple[str, ...], str | None] = {}
         super().__init__(drawing)
 
     def _read(self) -> None:
@@ -35,7 +36,13 @@ class OnSplines(Variables):
 
         Without this a line that ends where it touches a circle would be held by a double root, which nothing can find to nine digits.
         """
-        (a, first), (b, second) = ((i, self._curves[i].ends() or ()) for i in hold.of)
+        both = tuple(hold.of)
+        if both not in self._ends_met:
+            self._ends_met[both] = self._end_met(*both)
+        return self._ends_met[both]
+
+    def _end_met(self, a: str, b: str) -> str | None:
+        first, second = (self._curves[i].ends() or () for i in (a, b))
         own = next((p for p in first if p in second), None)
         if own is not None or self._curves[a].type == self._curves[b].type:
             return own
