@@ -13,7 +13,7 @@ from xdist.scheduler import LoadScopeScheduling
 from tests.as_shaped import as_shaped
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-settings.register_profile("wander", max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile("wander", max_examples=10, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 # where a change has to land the same examples are tried every time; everywhere else new ones are looked for
 settings.register_profile("landing", settings.get_profile("wander"), derandomize=True)
 settings.load_profile("landing" if os.environ.get("CI") else "wander")

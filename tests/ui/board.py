@@ -53,6 +53,11 @@ class Board:
             kept = self.floor.server.client.get(f"/api/designs/{self.floor.design}/drawings/{self.section}/as-drawn").json()["shape"]
         return {"points": {}, "curves": [], "holds": [], **kept}
 
+    @property
+    def lines(self) -> list[str | None]:
+        """The paths that are on the sheet."""
+        return [curve.locator("path").first.get_attribute("d") for curve in self.paper.locator("[data-curve]").all()]
+
     def called(self, thing: str) -> str:
         """What a curve or a point is called before people."""
         return named(Drawing.model_validate({k: v for k, v in self.shape.items() if k != "type"}), thing)
@@ -95,6 +100,11 @@ class Board:
     def along(self, path: str, steps: int) -> np.ndarray:
         """Places along a path as it is drawn, at even steps: (steps + 1, 2), mm."""
         return np.array(self.page.evaluate(ALONG, [path, steps]))
+
+    def close(self, path: str, apart: float) -> np.ndarray:
+        """Places along a path, so many mm from one to the next: (n, 2), mm."""
+        corners = self.along(path, 64)
+        return self.along(path, int(1.2 * np.linalg.norm(np.diff(corners, axis=0), axis=1).sum() / apart) + 2)
 
     def pull(self, start: Place, to: Place, *, release: bool = True) -> None:
         """Press at one place and go to another; what comes of letting go is on the sheet before the next."""

@@ -91,11 +91,13 @@ def test_a_stroke_draws_from_where_it_begins_to_where_it_ends(board: Board) -> N
 
 def test_a_line_is_pulled_as_a_line_and_escape_puts_it_back(board: Board) -> None:
     square(board)
-    before = board.floor.revision
+    before, drawn = board.floor.revision, board.lines
     board.pull((7, -20), (7, -30), release=False)
+    wait_until(lambda: board.lines != drawn)
     keys(board, "<Escape>")
     board.page.mouse.up()
-    board.settle(before)
+    # what is pulled next is where it was
+    wait_until(lambda: board.lines == drawn)
     assert board.floor.revision == before
     board.until_area(40 * 40)
     board.pull((7, -20), (7, -30))

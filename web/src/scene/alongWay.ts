@@ -19,3 +19,10 @@ export function farAlong(from: Triple, way: Triple, there: Triple, eye: Triple):
   const seen = 1 - depth * depth;
   return seen < SEEN ? null : (dot(off, way) - dot(off, eye) * depth) / seen;
 }
+
+/** Where the pointer is on a plane through a place: straight on from the eye. Null where the plane is seen on its edge. */
+export function inPlane(through: Triple, normal: Triple, there: Triple, eye: Triple): Triple | null {
+  const facing = dot(normal, eye);
+  const off: Triple = [through[0] - there[0], through[1] - there[1], through[2] - there[2]];
+  return Math.abs(facing) < SEEN ? null : onwards(there, eye, dot(off, normal) / facing);
+}

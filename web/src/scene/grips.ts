@@ -61,6 +61,7 @@ export class Grips {
       const { button, tie } = this.buttons.get(grip.id) ?? this.create(grip.id);
       button.className = grip.kind;
       button.setAttribute("aria-label", grip.label);
+      button.title = grip.label;
       tie.style.display = (grip.from ?? grip.towards) ? "" : "none";
       if (grip.towards) tie.setAttribute("marker-start", "url(#scene-way)");
       else tie.removeAttribute("marker-start");

@@ -189,9 +189,10 @@ export class Viewport {
     return box.isEmpty() ? null : { low: box.min.toArray(), high: box.max.toArray() };
   }
 
-  /** The direction from what is looked at to the eye. */
-  towardsEye(): Triple {
-    return this.camera.position.clone().sub(this.controls.getTarget(new THREE.Vector3())).normalize().toArray();
+  /** The direction to the eye from a place, or from what is looked at. */
+  towardsEye(place?: Triple): Triple {
+    const from = place ? new THREE.Vector3(...place) : this.controls.getTarget(new THREE.Vector3());
+    return this.camera.position.clone().sub(from).normalize().toArray();
   }
 
   setCut(cut: Cut | null): void {
@@ -447,7 +448,11 @@ export class Viewport {
     this.grips.place(this.camera, this.size.width, this.size.height);
     this.tripod.turn(this.camera);
     if (moving) this.invalidate();
-    else if (this.moving) this.tellView();
+    else if (this.moving) {
+      this.tellView();
+      // what is under a pointer that rested all the while is something else now
+      this.readOver();
+    }
     this.moving = moving;
     clearTimeout(this.rest);
     if (!this.sharp) this.rest = setTimeout(() => this.redraw(), this.patience.rest);
@@ -458,7 +463,7 @@ export class Viewport {
     if (on === this.sharp) return;
     this.sharp = on;
     this.element.dataset["fine"] = String(on);
-    const wanted = on ? 2 : Math.min(window.devicePixelRatio, 2);
+    const wanted = Math.min((on ? 2 : 1) * window.devicePixelRatio, 2);
     if (wanted !== this.renderer.getPixelRatio()) this.renderer.setPixelRatio(wanted);
   }
 

@@ -6,6 +6,7 @@ import { useSizePull } from "./fillet/useSizePull";
 import { useEndPull } from "./loft/useEndPull";
 import { useMarkPull } from "./loft/useMarkPull";
 import { useRailPull } from "./rail/useRailPull";
+import { useCopyPull } from "./section/useCopyPull";
 
 /** All that can be pulled about in the scene for the selected step, and the lines that belong to it. */
 export function useHandles(viewport: RefObject<Viewport | null>) {
@@ -14,9 +15,10 @@ export function useHandles(viewport: RefObject<Viewport | null>) {
   const { grips: ends, pull: pullEnd } = useEndPull(viewport);
   const { grips: bridges, pull: pullBridge } = useBridgePull(viewport);
   const { grips: sizes, pull: pullSize } = useSizePull(viewport);
+  const { grips: copies, pull: pullCopy } = useCopyPull(viewport);
   const grips = useCallback(
-    (): Grip[] => [rails, marks, ends, bridges, sizes].flatMap((each) => each()),
-    [rails, marks, ends, bridges, sizes],
+    (): Grip[] => [rails, marks, ends, bridges, sizes, copies].flatMap((each) => each()),
+    [rails, marks, ends, bridges, sizes, copies],
   );
   /** What is pulled is told by how its name begins; points of rails have no word before theirs. */
   const pull: Pull = (id, ...rest) => {
@@ -25,6 +27,7 @@ export function useHandles(viewport: RefObject<Viewport | null>) {
       [/^full/, pullEnd],
       [/^bridge/, pullBridge],
       [/^size/, pullSize],
+      [/^copy/, pullCopy],
     ];
     (ways.find(([begins]) => begins.test(id))?.[1] ?? pullRail)(id, ...rest);
   };

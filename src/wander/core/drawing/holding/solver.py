@@ -27,6 +27,8 @@ TRUE = 1e-7
 ROUGHLY = 1e-3
 DEPENDENT = 1e-7
 MOST_STEPS = 60
+PORTIONS = (1.0, 0.5, 0.25)
+"""Of a correction that is too long by itself."""
 BLOCK = 32
 """Rows whose dependence on those before them is worked out at once."""
 
@@ -165,21 +167,27 @@ def _newton(equations: Equations, weights: Floats, tolerance: float = SOLVED) ->
         if error <= goal:
             return error, step
         start = equations.values.copy()
-        while True:
-            equations.values = start + _shortest(rows, weights, damping)
-            tried = equations.rows()
-            if tried.square < rows.square or tried.largest <= goal:
-                damping = max(damping / 10, 1e-13)
-                break
+        while (tried := _along(equations, start, _shortest(rows, weights, damping), rows, goal)) is None:
             damping = max(damping * 30, 1e-8)
             if damping > 1e4:
                 equations.values = start
                 return error, step
+        damping = max(damping / 10, 1e-13)
         gained = rows.square - tried.square
         rows, error = tried, tried.largest
         if gained <= 1e-14 * rows.square:
             return error, step + 1
     return error, MOST_STEPS
+
+
+def _along(equations: Equations, start: Floats, correction: Floats, before: Rows, goal: float) -> Rows | None:
+    """Take a correction, or as much of it as makes things better: a share of it costs less to try than another one to work out."""
+    for share in PORTIONS:
+        equations.values = start + share * correction
+        tried = equations.rows()
+        if tried.square < before.square or tried.largest <= goal:
+            return tried
+    return None
 
 
 def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
