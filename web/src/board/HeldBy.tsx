@@ -13,6 +13,9 @@ import { AsSplineForm, isRound, MoveForm, SplinePointForm } from "./PickedForms"
 import { isAxis, isGround, isThere } from "./ground";
 import type { BoardState } from "./useBoard";
 
+/** Measures of one kind that stand in the list one by one; more are read on the sheet. */
+const MANY_MEASURES = 24;
+
 /** Whether things follow others: an edge of a body, or whatever a hold ties them to. */
 function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
   const curves = drawn.curves.filter((c) => things.includes(c.id));
@@ -32,6 +35,9 @@ export function HeldBy({ board }: { board: BoardState }) {
   const own = picked.filter((id) => !isGround(id));
   const offered = picked.length ? holdsFor(rules, drawn, picked) : [];
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
+  const measures = drawn.holds.filter((hold) => isMeasure(hold));
+  const relations = drawn.holds.filter((hold) => !isMeasure(hold));
+  const many = new Set(kindsOf(measures).flatMap(([type, of]) => (of.length > MANY_MEASURES ? [type] : [])));
   const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
   const all = drawn.curves.filter((c) => curves.includes(c.id));
   const point = picked.length === 1 && drawn.points[picked[0] ?? ""] ? picked[0] : undefined;
@@ -101,8 +107,8 @@ export function HeldBy({ board }: { board: BoardState }) {
             Nothing yet. Pick one or two things, and what can hold them is offered here.
           </Typography>
         )}
-        <Rows holds={drawn.holds.filter((h) => isMeasure(h))} board={board} disputed={disputed} />
-        {kindsOf(drawn.holds).map(([type, holds]) =>
+        <Rows holds={measures.filter(({ type }) => !many.has(type))} board={board} disputed={disputed} />
+        {kindsOf([...measures.filter(({ type }) => many.has(type)), ...relations]).map(([type, holds]) =>
           holds.length < 3 ? (
             <Rows key={type} holds={holds} board={board} disputed={disputed} />
           ) : (
@@ -114,10 +120,14 @@ export function HeldBy({ board }: { board: BoardState }) {
   );
 }
 
-/** Relations by kind, in the order in which the kinds came. */
+/** By kind, in the order in which the kinds came. */
 function kindsOf(holds: readonly Hold[]): [string, Hold[]][] {
   const kinds = new Map<string, Hold[]>();
-  for (const hold of holds) if (!isMeasure(hold)) kinds.set(hold.type, [...(kinds.get(hold.type) ?? []), hold]);
+  for (const hold of holds) {
+    const known = kinds.get(hold.type);
+    if (known) known.push(hold);
+    else kinds.set(hold.type, [hold]);
+  }
   return [...kinds];
 }
 

@@ -51,10 +51,10 @@ function Label({
     setDraft(null);
     if (wanted && wanted !== text) await board.act([{ act: "measure", hold: hold.id, value: wanted }]);
   };
+  // a place among the styles would be a rule of its own in the style sheet, for every move
+  const at = { left: x + (pulled?.[0] ?? 0), top: y + (pulled?.[1] ?? 0) };
   const look = {
     position: "absolute",
-    left: x + (pulled?.[0] ?? 0),
-    top: y + (pulled?.[1] ?? 0),
     transform: "translate(-50%, -50%)",
     ...numbers,
     fontSize: 13,
@@ -81,6 +81,7 @@ function Label({
           if (event.key === "Escape") setDraft(null);
           event.stopPropagation();
         }}
+        style={at}
         sx={{ ...look, borderColor: colours.buoy, zIndex: 2 }}
       />
     );
@@ -114,6 +115,7 @@ function Label({
       onClick={() =>
         pulled ?? (hold.reading ? board.store.setState({ picked: [hold.id] }) : setDraft(text.replace("°", "")))
       }
+      style={at}
       sx={{ ...look, cursor: "text" }}
     >
       {hold.reading ? `(${shown})` : shown}

@@ -71,10 +71,9 @@ export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
       aria-label="Tool"
       data-slip
       onKeyDown={aim}
+      style={{ left: px, top: py }}
       sx={{
         position: "absolute",
-        left: px,
-        top: py,
         width: WIDTH,
         p: "5px 9px 7px",
         display: "grid",
