@@ -82,10 +82,13 @@ def test_a_rod_that_is_pulled_leads_the_curve_through_its_point(board: Board) ->
         (paper["y"] + paper["height"] / 2 - box["y"] - box["height"] / 2) * scale + y,
     )
     to = (HAND[1][0] + 9.0, HAND[1][1] + 6.0)
+    drawn = board.lines
     board.pull(start, to, release=False)
+    wait_until(lambda: board.lines != drawn)
     board.page.keyboard.press("Escape")
     board.page.mouse.up()
-    board.settle(before)
+    # what is pulled next is where it was
+    wait_until(lambda: board.lines == drawn)
     assert board.floor.revision == before
     assert not board.shape["curves"][0].get("handles")
     board.pull(start, to)
