@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 
 from tests.app.server import wait_until
 from tests.closeness import assert_close
+from tests.core.drawing.drawings import flange
 from tests.ui.board import Board
 from tests.ui.floor import Floor
 from wander.core.drawing.outlines.shapes import foil
@@ -107,3 +108,17 @@ def test_rules_count_in_steps_of_the_grid_that_snaps(floor: Floor) -> None:
     # without the grid there is nothing to count in
     board.page.get_by_role("button", name="Grid", exact=True).click()
     expect(rules).to_have_count(0)
+
+
+@pytest.mark.parametrize(("sides", "folded"), [(24, False), (25, True)])
+def test_many_measures_of_one_kind_are_one_line_of_the_list_until_it_is_opened(floor: Floor, sides: int, folded: bool) -> None:
+    shape = {"type": "drawing", **flange(sides)}
+    floor.edit({"do": "set-param", "step": "section-8", "path": ["shape"], "value": shape})
+    board = Board(floor, "section-8")
+    rows = board.page.get_by_label("Drawing", exact=True).locator("[data-hold-row]").filter(has_text="Diameter")
+    expect(rows).to_have_count(0 if folded else sides)
+    if folded:
+        board.page.get_by_text(f"Diameter × {sides}").click()
+        expect(rows).to_have_count(sides)
+    # every number stands on the sheet all the same
+    expect(board.page.get_by_role("button", name=re.compile("^Diameter of .*, ⌀"))).to_have_count(sides)
