@@ -30,7 +30,7 @@ def resting(floor: Floor, label: str) -> Spot:
 
 
 def bring(page: Page, label: str, to: Spot, *, release: bool = True) -> None:
-    """Pull a grip to a place on the screen; that is where it is then."""
+    """Pull a grip to a place on the screen."""
     grip = page.get_by_test_id("scene").get_by_role("button", name=label, exact=True)
     expect(grip).to_be_visible()
     x, y = spot(page, label)

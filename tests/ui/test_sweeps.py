@@ -256,6 +256,7 @@ def test_an_action_is_made_of_what_the_change_before_it_leaves(page: Page, serve
     near(floor, 2 * 100 * pi * 100, 1e-6)
     search(page, "part tube 1 into one")
     until_asked(page, lambda: held)
+    assert len(held) == 1
     held[0].continue_()
     expect(page.get_by_label("Build").get_by_text("Tube 1 along Right")).to_be_visible()
     assert floor.params("tube-6")["diameter"] == 20

@@ -11,14 +11,16 @@ export function linesOf(step: Step, statuses: Readonly<Record<string, StepStatus
   return outline(statuses[step.id]);
 }
 
+/** A place on the plane of a section in space, mm. */
+export const inSpace = ({ origin, x, y }: SectionSummary, [a, b]: readonly [number, number]): Line[number] => [
+  origin[0] + a * x[0] + b * y[0],
+  origin[1] + a * x[1] + b * y[1],
+  origin[2] + a * x[2] + b * y[2],
+];
+
 /** The outline of a section in space, mm. */
-export function outlineInSpace({ origin, x, y, outline }: SectionSummary): Line[number][] {
-  return outline.map(([a, b]) => [
-    origin[0] + a * x[0] + b * y[0],
-    origin[1] + a * x[1] + b * y[1],
-    origin[2] + a * x[2] + b * y[2],
-  ]);
-}
+export const outlineInSpace = (section: SectionSummary): Line[number][] =>
+  section.outline.map((place) => inSpace(section, place));
 
 /** Run back to where it begins, where it closes; nothing of a point. */
 function outline(status: StepStatus | undefined): Line[] {

@@ -1,6 +1,7 @@
 import { useCallback, type RefObject } from "react";
 import type { SectionSummary, Step } from "../../api/types";
 import { useFloor, useHead } from "../../floor/context";
+import { inSpace } from "../../model/lines";
 import { cross, dot, sectionSummary } from "../../model/outline";
 import { inPlane } from "../../scene/alongWay";
 import type { Grip, Pull } from "../../scene/grips";
@@ -48,11 +49,11 @@ export function useCopyPull(viewport: RefObject<Viewport | null>) {
       const angle = (degrees * Math.PI) / 180;
       return [middle[0] + far * Math.cos(angle), middle[1] + far * Math.sin(angle)];
     };
-    const from = lifted(summary, middle);
+    const from = inSpace(summary, middle);
     const rod = (id: What, label: string, to: Flat): Grip => ({
       id,
       label: `${label} of ${step.name}`,
-      at: lifted(summary, to),
+      at: inSpace(summary, to),
       from,
       kind: "handle",
     });
@@ -122,9 +123,3 @@ function lyingOf(step: Step, values: Record<string, number>, { outline }: Sectio
   // of what has no width, or no depth, a rod needs some length
   return { about, at: moved, turn: angle, scale, reach: [Math.max(across, up / 4), Math.max(up, across / 4)] };
 }
-
-const lifted = ({ origin, x, y }: SectionSummary, [a, b]: Flat): [number, number, number] => [
-  origin[0] + a * x[0] + b * y[0],
-  origin[1] + a * x[1] + b * y[1],
-  origin[2] + a * x[2] + b * y[2],
-];
