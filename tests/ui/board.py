@@ -30,6 +30,8 @@ class Board:
         if blank:
             edit = {"do": "set-param", "step": section, "path": ["shape"], "value": {"type": "drawing"}}
             floor.edit(edit)
+            with floor.server.live(floor.design) as live:
+                live.done()
         if open_it:
             x, y = floor.grip(section)
             self.page.mouse.dblclick(x, y)

@@ -193,7 +193,8 @@ class Floor:
         newest = max(self.document["steps"], key=lambda step: int(step["id"].rsplit("-", 1)[1]))["name"]
         named = self.page.get_by_label("Sheet").get_by_label("Name of the step")
         board = self.page.get_by_test_id("paper")
-        wait_until(lambda: board.count() > 0 or (named.count() > 0 and named.input_value() == newest))
+        is_newest = "(fields, name) => fields.some((field) => field.value === name)"
+        wait_until(lambda: board.count() > 0 or named.evaluate_all(is_newest, newest))
 
     def at_rest(self, what: str) -> Any:
         """What a script gives, once it has given the same for thirty frames: a drag or a turn of the view has come to its end."""

@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 from tests.app.server import wait_until
 from tests.closeness import assert_close
 from tests.core.drawing.drawings import flange
+from tests.core.steps.test_sweep_step import line
 from tests.ui.board import Board
 from tests.ui.floor import Floor
 from wander.core.drawing.outlines.shapes import foil
@@ -108,6 +109,52 @@ def test_rules_count_in_steps_of_the_grid_that_snaps(floor: Floor) -> None:
     # without the grid there is nothing to count in
     board.page.get_by_role("button", name="Grid", exact=True).click()
     expect(rules).to_have_count(0)
+
+
+def test_the_sheet_makes_room_for_what_is_drawn_by_numbers(floor: Floor) -> None:
+    board = Board(floor, "section-8", blank=True)
+    page = board.page
+    look = board.paper.get_attribute("data-look")
+    page.keyboard.press("l")
+    board.click((0, 0))
+    for keys in ("20", "ArrowRight"), ("400", "ArrowUp"):
+        assert board.paper.get_attribute("data-look") == look, "the sheet moved though everything was in sight"
+        count = len(board.lines)
+        for key in keys:
+            page.keyboard.type(key) if key.isdigit() else page.keyboard.press(key)
+        wait_until(lambda before=count: len(board.lines) > before)  # type: ignore[misc]
+        board.settle(floor.revision)
+    box = board.paper.bounding_box()
+    assert box is not None
+    for place in (0.0, 0.0), (20.0, 0.0), (20.0, 400.0):
+        x, y = board.on_screen(place)
+        assert box["x"] < x < box["x"] + box["width"]
+        assert box["y"] < y < box["y"] + box["height"]
+
+
+@pytest.mark.parametrize("doing", ["nothing", "a line", "a closer look"])
+def test_an_empty_sheet_follows_what_lies_under_it_until_something_is_begun(floor: Floor, doing: str) -> None:
+    board = Board(floor, "section-8", blank=True)
+    page = board.page
+    if doing == "a line":
+        page.keyboard.press("l")
+        board.click((10, 10))
+    elif doing == "a closer look":
+        page.mouse.move(*board.on_screen((10, 10)))
+        page.mouse.wheel(0, -200)
+        floor.at_rest("document.querySelector('[data-testid=paper]').dataset.look")
+    look = board.paper.get_attribute("data-look") or ""
+    page.get_by_role("button", name="Underlay").click()
+    far = {"do": "add-step", "kind": "rail", "name": "Far", "params": {"shape": line((300, 0, 100), (300, 0, 160))}}
+    floor.edit(far)
+    expect(page.locator("[data-rail]")).to_be_attached()
+    if doing == "nothing":
+        expect(board.paper).not_to_have_attribute("data-look", look)
+        box = board.paper.bounding_box()
+        assert box is not None
+        assert box["x"] < board.on_screen((300, 0))[0] < box["x"] + box["width"]
+    else:
+        expect(board.paper).to_have_attribute("data-look", look)
 
 
 @pytest.mark.parametrize(("sides", "folded"), [(24, False), (25, True)])

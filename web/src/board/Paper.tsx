@@ -88,7 +88,7 @@ export function Paper({
         data-look={`${x} ${y} ${scale}`}
         role="application"
         aria-label="Drawing sheet"
-        aria-busy={doing.busy > 0 || loading}
+        aria-busy={doing.busy > 0 || loading || underlay.waits}
         width={size.width}
         height={size.height}
         style={{

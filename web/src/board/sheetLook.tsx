@@ -160,3 +160,10 @@ export function fit(points: XY[], size: { width: number; height: number }): Look
     scale: Math.max((high[0] - low[0]) / (size.width - 160), (high[1] - low[1]) / (size.height - 130), span / 4000),
   };
 }
+
+/** The same, or with places that lie outside of it in sight as well. */
+export function roomFor(look: Look, places: XY[], size: { width: number; height: number }): Look {
+  const [low, high] = within(look, size);
+  const inside = ([x, y]: XY) => x >= low[0] && x <= high[0] && y >= low[1] && y <= high[1];
+  return places.every(inside) ? look : fit([low, high, ...places], size);
+}

@@ -1,7 +1,7 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useDocument } from "../floor/context";
 import type { XY } from "./drawing";
-import { extentOf, fit, gridStep, type GridSteps, type Look } from "./sheetLook";
+import { extentOf, fit, gridStep, roomFor, type GridSteps, type Look } from "./sheetLook";
 import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
@@ -23,9 +23,11 @@ export interface Seen {
   pan: (from: Look, dx: number, dy: number) => void;
 }
 
+const same = (a: Look, b: Look): boolean => a.x === b.x && a.y === b.y && a.scale === b.scale;
+
 const AT_FIRST: Look = { x: 0, y: 0, scale: 0.2 };
 
-/** The place that the sheet fills, to be set, and what is seen of it: fitted to the drawing as it is opened and when that is asked for, zoomed to the pointer by the wheel. */
+/** The place that the sheet fills, to be set, and what is seen of it: fitted to the drawing as it is opened and when that is asked for, zoomed to the pointer by the wheel, widened for what is drawn outside of it. */
 export function useLook(
   board: BoardState,
   underlay: Underlay,
@@ -48,18 +50,30 @@ export function useLook(
 
   const known =
     landing.length + underlay.ghosts.length + Object.keys(drawn.points).length + (drawn.now?.curves.length ?? 0) > 0;
-  // an empty sheet is fitted once more when the outlines of bodies come, a moment later
-  const empty = Object.keys(drawn.points).length === 0;
-  const fitted = useRef({ fits: -1, waits: false });
+  // an empty sheet follows what lies under it, which comes a moment later, until something is begun or looked at more closely
+  const empty = Object.keys(drawn.points).length === 0 && doing.picks.length + doing.pending === 0;
+  const fitted = useRef(-1);
+  const chosen = useRef(false);
   useEffect(() => {
     if (!known || loading || size.width < 50) return;
-    const outlined = underlay.round !== "";
-    const { fits, waits } = fitted.current;
-    const late = waits && empty && outlined;
+    const asked = fitted.current !== doing.fits;
+    fitted.current = doing.fits;
+    if (asked) chosen.current = false;
     // what is drawn is where it was looked at
-    fitted.current = { fits: doing.fits, waits: empty && !outlined && (waits || fits !== doing.fits) };
-    if (late || fits !== doing.fits) setLook(fit([...extentOf(board, underlay), ...landing], size));
+    if (!asked && (!empty || chosen.current)) return;
+    const next = fit([...extentOf(board, underlay), ...landing], size);
+    setLook((old) => (old && same(old, next) ? old : next));
   }, [known, loading, size, board, underlay, landing, doing.fits, empty]);
+
+  const last = useRef(drawn.points);
+  useEffect(() => {
+    const before = last.current;
+    last.current = drawn.points;
+    const fresh = Object.entries(drawn.points).flatMap(([id, at]) => (before[id] ? [] : [at]));
+    if (board.tool?.group !== "draw" || !fresh.length || doing.drag) return;
+    // what was drawn by numbers may lie where nothing is seen of it
+    setLook((old) => (old ? roomFor(old, fresh, size) : old));
+  }, [drawn.points, board.tool, doing.drag, size]);
 
   const flip = doing.mirrored ? -1 : 1;
   useEffect(() => {
@@ -67,6 +81,7 @@ export function useLook(
     const zoom = (event: WheelEvent) => {
       event.preventDefault();
       const factor = Math.exp(event.deltaY * 0.0015);
+      chosen.current = true;
       setLook((old) => {
         const now = old ?? AT_FIRST;
         const bounds = holder.getBoundingClientRect();
@@ -97,7 +112,10 @@ export function useLook(
         return [flip * ((px - size.width / 2) * scale) + x, (size.height / 2 - py) * scale + y];
       },
       toScreen: (p) => [size.width / 2 + (flip * (p[0] - x)) / scale, size.height / 2 - (p[1] - y) / scale],
-      pan: (from, dx, dy) => setLook({ ...from, x: from.x - flip * dx * from.scale, y: from.y + dy * from.scale }),
+      pan: (from, dx, dy) => {
+        chosen.current = true;
+        setLook({ ...from, x: from.x - flip * dx * from.scale, y: from.y + dy * from.scale });
+      },
     };
   }, [now, size, flip, unit, holder]);
   return [within, seen];

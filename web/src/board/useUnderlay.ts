@@ -23,6 +23,8 @@ export interface Underlay {
   marks: { id: string; name: string; at: XY }[];
   /** The outline of bodies seen square on. */
   round: string;
+  /** Bodies are being cut for the first time. */
+  waits: boolean;
 }
 
 /** A place that can be met, and what it is, in a word. */
@@ -72,7 +74,8 @@ type Triple = readonly [number, number, number];
 export function useUnderlay(section: Step, still: boolean, tracing: boolean): Underlay {
   const steps = useBuilt((built) => built.steps);
   const own = sheetOf(steps[section.id]);
-  const [cut, setCut] = useState<Cut>(NO_CUT);
+  const [worked, setCut] = useState<Cut | null>(null);
+  const cut = worked ?? NO_CUT;
 
   const { steps: order } = useDocument();
   const frame = own ? JSON.stringify([own.origin, own.x, own.y]) : "";
@@ -166,13 +169,17 @@ export function useUnderlay(section: Step, still: boolean, tracing: boolean): Un
             .filter(({ path }) => path),
         });
       })
-      .catch(() => undefined);
+      .catch(() => {
+        // they are there to draw by: without them one can draw all the same
+        if (wanted) setCut((before) => before ?? NO_CUT);
+      });
     return () => {
       wanted = false;
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters, the meshes for the bodies
   }, [mesh, frame, section, still, tracing]);
 
+  const waits = worked === null && mesh !== "" && own !== null;
   return useMemo(() => {
     const called = (id: string) =>
       id === section.id ? "its image" : (order.find((step) => step.id === id)?.name ?? "");
@@ -193,6 +200,7 @@ export function useUnderlay(section: Step, still: boolean, tracing: boolean): Un
         ) as unknown as Triple;
       },
       round: cut.round,
+      waits,
       marks,
       spots: [
         ...marks.map(({ at, name }) => ({ at, way: `${name} passes` })),
@@ -201,5 +209,5 @@ export function useUnderlay(section: Step, still: boolean, tracing: boolean): Un
       lines: ghosts.map(({ id, points }) => ({ way: `on ${called(id)}`, points })),
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
-  }, [ghosts, cut, marks, order, section, steps, frame]);
+  }, [ghosts, cut, waits, marks, order, section, steps, frame]);
 }
