@@ -143,12 +143,14 @@ def test_a_bad_preview_is_refused_and_the_channel_stays_open(server: Server, tar
         assert live.step("loft-13", preview=4)["state"] == "ready"
 
 
-def test_a_preview_on_an_old_base_is_not_shown(server: Server, tarn: str) -> None:
+def test_a_preview_on_an_old_base_is_refused_and_not_shown(server: Server, tarn: str) -> None:
     with server.live(tarn) as live:
         live.done()
         server.edit(tarn, 1, set_offset("station-7", 126.0))
         live.until(lambda e: e["type"] == "done" and e["revision"] == 2)
         live.send(preview(1, 1, set_offset("station-7", 100.0)))
+        refused = live.until(lambda e: e["type"] == "preview-refused")
+        assert (refused["preview"], refused["detail"]) == (1, "The design has changed meanwhile.")
         live.send(preview(2, 2, set_offset("station-7", 127.0)))
         assert live.until(lambda e: e["type"] == "done")["preview"] == 2
 

@@ -122,7 +122,7 @@ def test_faces_are_picked_in_the_scene(page: Page, server: Server) -> None:
     page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 700))")
     page.mouse.click(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] / 2)
     expect(page.locator(".scene-note")).to_have_text(f"{400 * pi / 100:.2f} cm²")
-    wait_until(lambda: floor.params("measure-6")["of"]["faces"][0]["part"] == "loft-5/end:section-4")
+    wait_until(lambda: [face["part"] for face in floor.params("measure-6")["of"]["faces"]] == ["loft-5/end:section-4"])
 
 
 def test_a_cup_is_filled_and_the_level_for_its_aim_taken(page: Page, server: Server) -> None:

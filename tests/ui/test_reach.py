@@ -85,11 +85,9 @@ def test_the_board_by_keys_and_names(floor: Floor) -> None:
     page.keyboard.press("Control+z")
     wait_until(lambda: len(board.shape["curves"]) == 1)
     # the sheet is fitted again after it was moved away
-    blank = board.paper.get_attribute("data-look")
     page.keyboard.press("0")
-    expect(board.paper).not_to_have_attribute("data-look", blank or "")
-    look = board.paper.get_attribute("data-look")
     page.mouse.move(600, 400)
+    look = floor.at_rest("document.querySelector('[data-testid=paper]').dataset.look")
     page.mouse.wheel(0, 600)
     expect(board.paper).not_to_have_attribute("data-look", look or "")
     page.keyboard.press("0")

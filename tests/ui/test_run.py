@@ -11,7 +11,7 @@ from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.app.server import wait_until
 from tests.closeness import assert_close
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, until_asked
 from wander.core.bodies.body import Body
 from wander.core.design.memory import Memory
 from wander.core.design.reading import read_kept
@@ -333,6 +333,34 @@ def test_a_change_on_an_older_state_is_a_choice(floor: Floor) -> None:
     floor.page.get_by_role("button", name="Make mine too").click()
     wait_until(lambda: floor.params("station-7")["offset"] == 120.0)
     assert floor.document["name"] == "Theirs"
+
+
+def test_what_is_held_under_the_hand_stays_when_somebody_else_changes_something(floor: Floor) -> None:
+    before = floor.settled()
+    floor.drag("section-8", 30, release=False)
+    floor.until_volume(lambda v: abs(v - before) > 500)
+    pulled = float(floor.at_rest("document.querySelector('[data-testid=volume]').dataset.mm3"))
+    floor.edit({"do": "rename-design", "name": "Theirs"})
+    expect(floor.page.get_by_label("Measures")).to_have_attribute("data-shown", f"{floor.revision}~")
+    assert_close(floor.volume, pulled, within=1e-9 * pulled)
+    floor.page.mouse.up()
+    assert_close(floor.settled(), pulled, within=1e-9 * pulled)
+
+
+def test_a_drag_that_begins_before_the_change_before_it_is_kept_is_seen(floor: Floor) -> None:
+    before = floor.settled()
+    held: list[Route] = []
+    floor.page.route("**/edits", lambda route: held.append(route) if not held else route.continue_())
+    floor.select("section-8")
+    floor.type_into("Station at", "120")
+    until_asked(floor.page, lambda: held)
+    moved = floor.until_volume(lambda v: abs(v - before) > 500)
+    floor.drag("section-6", 30, release=False)
+    held[0].continue_()
+    wait_until(lambda: floor.revision == 2)
+    floor.until_volume(lambda v: abs(v - moved) > 500)
+    expect(floor.page.get_by_label("Measures")).to_have_attribute("data-shown", "2~")
+    floor.page.mouse.up()
 
 
 def test_a_station_that_nothing_stands_on_is_dragged_in_the_scene(floor: Floor) -> None:

@@ -149,14 +149,15 @@ class Service:
         self.engine.forget(design)
 
     def preview(self, design: str, base: int, number: int, edits: Sequence[Edit], combed: str = "") -> None:
-        """Build what the edits would give, without keeping it. A preview on an old base is dropped. Raises EditRefused.
+        """Build what the edits would give, without keeping it. Raises EditRefused, also for a preview on an old base.
 
         combed: the step whose combs are wanted.
         """
         head = self.store.head(design)
-        if head.revision == base:
-            document = apply_edits(head.document, edits)
-            self.engine.preview(design, document, base, number, write_document(document), combed)
+        if head.revision != base:
+            raise EditRefused("The design has changed meanwhile.", 0)
+        document = apply_edits(head.document, edits)
+        self.engine.preview(design, document, base, number, write_document(document), combed)
 
     def versions(self, design: str) -> list[NamedVersion]:
         """All named versions, also of a design that can't be read any more. Raises UnknownDesign."""

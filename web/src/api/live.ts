@@ -16,6 +16,12 @@ const HURRIED = 8;
 /** What is kept waits so long for its shape, ms. */
 const MOMENT = 80;
 
+/** What is to be shown, on a revision. */
+interface Wanted {
+  base: number;
+  edits: Edit[];
+}
+
 /**
  * The live channel of one design: how it stands is in `built`, a new head goes into the query cache, previews go up.
  * Only one preview is under way at a time; while it is, only the newest of the others is kept.
@@ -29,7 +35,9 @@ export class LiveChannel {
   private underWay: { number: number; since: number } | null = null;
   private awaited: () => void = () => undefined;
   private combed = "";
-  private next: { base: number; edits: Edit[] } | null = null;
+  private next: Wanted | null = null;
+  /** What the hand does at the moment. */
+  private held: Wanted | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private gathered: ((built: Built) => Built)[] = [];
   private gather = GATHER;
@@ -47,8 +55,19 @@ export class LiveChannel {
     this.connect();
   }
 
-  /** Show what the edits would give, without keeping it. No edits at all: back to what is kept. */
+  /** Show what the edits of a hand would give, until it lets go, on whatever is kept by then. No edits at all: back to what is kept. */
   preview(base: number, edits: Edit[]): void {
+    this.held = edits.length ? { base, edits } : null;
+    this.show(base, edits);
+  }
+
+  /** The hand has let go: what it did is kept from now on, or not. */
+  letGo(): void {
+    this.held = null;
+  }
+
+  /** Show what edits would give that are about to be kept. */
+  show(base: number, edits: Edit[]): void {
     this.next = { base, edits };
     this.pump();
   }
@@ -212,6 +231,12 @@ export class LiveChannel {
       changed: told.changed,
       document: told.document,
     });
+    if (this.held && this.held.base < told.revision) {
+      // what was shown was shown on what was kept before, or is not going to be
+      this.held = { ...this.held, base: told.revision };
+      this.underWay = null;
+      this.show(this.held.base, this.held.edits);
+    }
     const present = new Set(told.document.steps.map((step) => step.id));
     this.change((built) => ({
       ...built,

@@ -1516,6 +1516,8 @@ export interface components {
         /**
          * HoldThings
          * @description Puts a hold on things. value: of a measure; what it comes to now where it is left out.
+         *
+         *     rail, at: what passes through the point, and where, mm; that it is there now where `at` is left out.
          */
         HoldThings: {
             /**
@@ -1529,6 +1531,12 @@ export interface components {
             of: string[];
             /** Value */
             value?: number | string | null;
+            rail?: components["schemas"]["RailRef"] | null;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * Join
@@ -1818,6 +1826,22 @@ export interface components {
                     number
                 ];
             };
+        };
+        /** RailRef */
+        RailRef: {
+            /** Step */
+            step: string;
+            /** Part */
+            part?: string | null;
+            /**
+             * Hint
+             * @description Where in the box of the body the part was when it was chosen, 0 to 1 along each axis.
+             */
+            hint?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * Reading

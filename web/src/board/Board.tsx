@@ -123,7 +123,7 @@ export function Board({ section }: { section: Step }) {
           <Box sx={{ p: 2, display: "grid", gap: 1.5, alignContent: "start", flex: 1, minHeight: 0, overflow: "auto" }}>
             <Findings section={section} empty={board.drawn.curves.length === 0} />
             <PicturePanel section={section} board={board} />
-            <HeldBy board={board} />
+            <HeldBy board={board} underlay={underlay} />
             <PickedSpline section={section} board={board} />
             <Outline section={section} />
           </Box>

@@ -8,13 +8,28 @@ import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { SMALL } from "../theme/useRoom";
-import { holdsFor, isMeasure, measureText, named, pointsOf, type Drawn, type Hold } from "./drawing";
+import {
+  apart,
+  holdsFor,
+  isMeasure,
+  measureText,
+  named,
+  pointsOf,
+  type Act,
+  type Drawn,
+  type Hold,
+  type XY,
+} from "./drawing";
 import { AsSplineForm, isRound, MoveForm, SplinePointForm } from "./PickedForms";
 import { isAxis, isGround, isThere } from "./ground";
+import { onRail } from "./snap";
 import type { BoardState } from "./useBoard";
+import type { Underlay } from "./useUnderlay";
 
 /** Measures of one kind that stand in the list one by one; more are read on the sheet. */
 const MANY_MEASURES = 24;
+/** Rails that are offered for a point. */
+const MOST_RAILS = 4;
 
 /** Whether things follow others: an edge of a body, or whatever a hold ties them to. */
 function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
@@ -28,7 +43,7 @@ function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
 }
 
 /** What can be done with what is picked, and everything that holds the drawing. */
-export function HeldBy({ board }: { board: BoardState }) {
+export function HeldBy({ board, underlay }: { board: BoardState; underlay: Underlay }) {
   const { drawn, doing, act, store } = board;
   const { rules, holdTitle } = board;
   const picked = doing.picked.filter((id) => isThere(drawn, id));
@@ -42,6 +57,7 @@ export function HeldBy({ board }: { board: BoardState }) {
   const all = drawn.curves.filter((c) => curves.includes(c.id));
   const point = picked.length === 1 && drawn.points[picked[0] ?? ""] ? picked[0] : undefined;
   const spline = drawn.curves.find((c) => c.type === "spline" && c.through?.includes(point ?? ""));
+  const rails = point === undefined ? [] : nearestPass(underlay, drawn, point);
   const about = picked.at(-1) ?? "";
   const mirrored = curves.filter((id) => id !== about);
   const mirrors = isAxis(about) || drawn.curves.some((c) => c.id === about && c.type === "line");
@@ -54,6 +70,11 @@ export function HeldBy({ board }: { board: BoardState }) {
             {offered.map(({ type, title, of }) => (
               <Button key={type} variant="outlined" onClick={() => void act([{ act: "hold", type, of, value: null }])}>
                 {title}
+              </Button>
+            ))}
+            {rails.map(({ name, acts }) => (
+              <Button key={name} variant="outlined" onClick={() => void act(acts)}>
+                Where {name} passes
               </Button>
             ))}
             {curves.length > 0 && (
@@ -120,6 +141,15 @@ export function HeldBy({ board }: { board: BoardState }) {
   );
 }
 
+/** The rails that a point can be held to, each where it passes nearest to the point, the nearest first. */
+function nearestPass({ marks }: Underlay, drawn: Drawn, point: string): { name: string; acts: Act[] }[] {
+  const off = ({ at }: { at: XY }) => apart(drawn.points[point] ?? at, at);
+  const near = marks.filter(({ free }) => free).toSorted((a, b) => off(a) - off(b));
+  const first = near.filter(({ id }, i) => near.findIndex((mark) => mark.id === id) === i);
+  const offered = first.map((mark) => ({ name: mark.name, acts: onRail(drawn, point, mark) }));
+  return offered.filter(({ acts }) => acts.length).slice(0, MOST_RAILS);
+}
+
 /** By kind, in the order in which the kinds came. */
 function kindsOf(holds: readonly Hold[]): [string, Hold[]][] {
   const kinds = new Map<string, Hold[]>();
@@ -165,8 +195,12 @@ function Alike({ title, holds, board, disputed }: Shown & { title: string }) {
 }
 
 function Rows({ holds, board, disputed }: Shown) {
-  const { unit } = useDocument();
+  const { unit, steps } = useDocument();
   const { act, store, drawn, holdTitle } = board;
+  const title = ({ type, rail }: Hold) => {
+    const name = steps.find(({ id }) => id === rail?.step)?.name;
+    return name === undefined ? holdTitle(type) : `Where ${name} passes`;
+  };
   return (
     <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
       {holds.map((hold) => {
@@ -175,7 +209,7 @@ function Rows({ holds, board, disputed }: Shown) {
           <HoldRow
             key={hold.id}
             hold={hold}
-            title={holdTitle(hold.type)}
+            title={title(hold)}
             of={hold.of.map((id) => named(drawn, id)).join(", ")}
             number={isMeasure(hold) && worth !== undefined ? measureText(hold.type, worth, unit) : ""}
             act={act}

@@ -40,6 +40,10 @@ export interface Hold {
   of: string[];
   value?: number | string;
   reading?: boolean;
+  /** What passes through a point. */
+  rail?: { step: string };
+  /** Where that was when it was written down. */
+  at?: XY;
   /** How far its number was moved from where it stands by itself, mm. */
   aside?: XY | null;
 }

@@ -1,5 +1,11 @@
 import { apart, pointsOf, type Act, type Drawn, type XY } from "./drawing";
 
+/** Where a rail passes. */
+export interface Passed {
+  id: string;
+  at: XY;
+}
+
 /** A place that is pointed at. point, curve: what it lies on. way: why it is just there, in a word. */
 export interface Spot {
   at: XY;
@@ -15,6 +21,8 @@ export interface Spot {
   touches?: string;
   level?: "horizontal" | "vertical";
   way: string;
+  /** A rail passes here. */
+  passed?: Passed;
   /** An edge or an outline of a body in the underlay. */
   trace?: { step: string; part: string; hint?: readonly [number, number, number] };
 }
@@ -29,7 +37,7 @@ interface Options {
   /** Points that are not to be met: those being dragged. */
   without?: ReadonlySet<string>;
   /** Places of the underlay, and lines of it, each with what it is. */
-  under?: readonly { at: XY; way: string }[];
+  under?: readonly { at: XY; way: string; passed?: Passed }[];
   lines?: readonly { points: readonly XY[]; way: string }[];
 }
 
@@ -47,7 +55,7 @@ export function snap(pointer: XY, drawn: Drawn, { near, grid, from, without, und
   for (const [point, at] of Object.entries(drawn.points))
     if (!without?.has(point)) offer({ at, point, way: "point" }, near * 0.4);
   offer({ at: [0, 0], fixed: true, way: "origin" }, near * 0.25);
-  for (const { at, way } of under) offer({ at, way }, near * 0.2);
+  for (const met of under) offer(met, near * 0.2);
   // what only lies under the drawing is met from nearer by
   for (const { points, way } of lines)
     points.slice(1).forEach((end, i) => {
@@ -123,12 +131,28 @@ export function joins(drawn: Drawn, point: string, spot: Spot): Act[] {
     return drawn.holds.some((hold) => hold.type === "fixed" && hold.of[0] === point)
       ? []
       : [{ act: "hold", type: "fixed", of: [point] }];
+  if (spot.point === undefined && spot.passed) return onRail(drawn, point, spot.passed);
   if (spot.point === undefined)
     return spot.middle ? hold("midpoint", spot.middle) : [...hold("on-curve", spot.on), ...hold("on-curve", spot.also)];
   const there = spot.point;
   // both ends of one curve stay two
   const one = drawn.curves.some((curve) => [point, there].every((p) => pointsOf(curve).includes(p)));
   return one ? [] : [{ act: "hold", type: "coincident", of: [there, point] }];
+}
+
+/** What holds a point where a rail passes. */
+export function onRail({ holds }: Drawn, point: string, { id, at }: Passed): Act[] {
+  const held = holds.some(({ type, of, rail }) => type === "passes" && of[0] === point && rail?.step === id);
+  return held ? [] : [{ act: "hold", type: "passes", of: [point], rail: { step: id }, at: [at[0], at[1]] }];
+}
+
+/** The rails that acts hold points to. */
+export function railsIn(acts: readonly Act[]): string[] {
+  const holds: readonly { [field: string]: unknown; rail?: unknown }[] = acts.flatMap((act) =>
+    act.act === "hold" ? [{ rail: act.rail }] : act.act === "add" ? (act.holds ?? []) : [],
+  );
+  const found = holds.flatMap(({ rail }) => (rail as { step: string } | null | undefined)?.step ?? []);
+  return [...new Set(found)];
 }
 
 /** How much nearer than to anything else the hand has to be to an axis: it goes right through the drawing. */

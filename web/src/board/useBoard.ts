@@ -6,9 +6,11 @@ import { createStore } from "zustand/vanilla";
 import { api } from "../api/client";
 import { queries } from "../api/queries";
 import type { Edit, Step } from "../api/types";
-import { useBuilt, useFloor, useHead, useStatus } from "../floor/context";
+import { broughtBefore } from "../model/order";
+import { useBuilt, useDocument, useFloor, useHead, useStatus } from "../floor/context";
 import { along, apart, drawnOf, pointAt, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
-import { joins, type Spot } from "./snap";
+import { stillThere } from "../steps/heldToRails";
+import { joins, railsIn, type Spot } from "./snap";
 import { placedOn } from "./placed";
 import type { Handle } from "./SplineMarks";
 import type { Box } from "./gathered";
@@ -88,7 +90,15 @@ export function useBoard(section: Step) {
   const begun = fresh ? asDrawn : undefined;
   const settled: Drawn = useMemo(() => drawnOf(section, status, begun), [section, status, begun]);
   const drawn = useMemo(() => (lines ? along(settled, lines) : settled), [settled, lines]);
-  const edit = useCallback((acts: Act[]): Edit[] => [{ do: "draw", step: section.id, acts }], [section.id]);
+  const { steps } = useDocument();
+  // a rail that a point is held to is made before what is drawn by it
+  const edit = useCallback(
+    (acts: Act[]): Edit[] => [
+      ...railsIn(acts).flatMap((rail) => broughtBefore(section.id, rail, steps) ?? []),
+      { do: "draw", step: section.id, acts: [...stillThere(settled.holds, settled.points), ...acts] },
+    ],
+    [section.id, steps, settled],
+  );
   const during = useCallback(
     async <T>(work: Promise<T>): Promise<T> => {
       store.setState(({ busy }) => ({ busy: busy + 1 }));

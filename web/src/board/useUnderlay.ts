@@ -4,9 +4,11 @@ import { useBuilt, useDocument, useOutline } from "../floor/context";
 import { cross, dot, makerOf, sectionSummary, sheetOf } from "../model/outline";
 import { bodyGeometry, RING, UNDER, type NamedLine } from "../scene/bodyGeometry";
 import { railSummary } from "../steps/rail/rails";
+import { broughtBefore } from "../model/order";
 import { planeCut, seenRound, turnsAway } from "../scene/planeCut";
 import type { XY } from "./drawing";
 import { intoDrawing, intoSpace } from "./placed";
+import type { Passed } from "./snap";
 
 /** What lies under the drawing: other sections seen square on, where bodies cross this plane, and places of both that can be met. */
 export interface Underlay {
@@ -19,8 +21,8 @@ export interface Underlay {
   spots: Met[];
   /** Lines that can be met all along. */
   lines: { way: string; points: XY[] }[];
-  /** Where rails pass through this plane. */
-  marks: { id: string; name: string; at: XY }[];
+  /** Where rails pass through this plane; free: those that a point can be held to. */
+  marks: (Passed & { name: string; free: boolean })[];
   /** The outline of bodies seen square on. */
   round: string;
   /** Bodies are being cut for the first time. */
@@ -31,6 +33,7 @@ export interface Underlay {
 interface Met {
   at: XY;
   way: string;
+  passed?: Passed;
 }
 
 interface Cut {
@@ -108,6 +111,8 @@ export function useUnderlay(section: Step, still: boolean, tracing: boolean): Un
     const level = dot(own.origin, axis);
     return order.flatMap(({ id, name }) => {
       const line = id === section.id ? [] : (railSummary(steps[id])?.points ?? []);
+      // a rail that is made of this section can't lead it
+      const free = line.length > 0 && broughtBefore(section.id, id, order) !== null;
       const heights = line.map((p) => dot(p, axis) - level);
       return line.slice(1).flatMap((b, i) => {
         const [a, from, to] = [line[i] ?? b, heights[i] ?? 0, heights[i + 1] ?? 0];
@@ -116,7 +121,7 @@ export function useUnderlay(section: Step, still: boolean, tracing: boolean): Un
         const part = from / (from - to);
         if (part < 0 || part > 1) return [];
         const there = a.map((v, k) => v + ((b[k] ?? 0) - v) * part) as unknown as Triple;
-        return [{ id, name, at: into(there) }];
+        return [{ id, name, free, at: into(there) }];
       });
     });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the frame stands for what of the own summary matters
@@ -203,7 +208,11 @@ export function useUnderlay(section: Step, still: boolean, tracing: boolean): Un
       waits,
       marks,
       spots: [
-        ...marks.map(({ at, name }) => ({ at, way: `${name} passes` })),
+        ...marks.map(({ id, at, name, free }) => ({
+          at,
+          way: `${name} passes`,
+          ...(free ? { passed: { id, at } } : {}),
+        })),
         ...cut.corners.map((at) => ({ at, way: "underlay" })),
       ],
       lines: ghosts.map(({ id, points }) => ({ way: `on ${called(id)}`, points })),

@@ -29,3 +29,11 @@ export function broughtBefore(asking: string, target: string, steps: readonly St
   if (!bring(target)) return null;
   return steps.filter((step) => moved.has(step.id)).map((step) => ({ do: "move-step", step: step.id, before: asking }));
 }
+
+/** Whether any of some steps is named anywhere in what a step is made of. */
+export const refersTo = (value: unknown, ids: ReadonlySet<string>): boolean =>
+  Array.isArray(value)
+    ? value.some((item) => refersTo(item, ids))
+    : typeof value === "object" &&
+      value !== null &&
+      (ids.has(String((value as { step?: unknown }).step)) || Object.values(value).some((v) => refersTo(v, ids)));

@@ -47,7 +47,7 @@ export function FairCard({ step, things = [] }: { step: Step; things?: readonly 
       const fair = await api.fair(id, step.id, limit, things);
       setFound({ fair, on: revision });
       place.setState({ before, lit: fair.where ? [fair.where] : [] });
-      if (fair.edits.length) live.preview(revision, fair.edits);
+      if (fair.edits.length) live.show(revision, fair.edits);
     } catch (error) {
       leave();
       problem(error);

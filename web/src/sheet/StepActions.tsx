@@ -9,7 +9,7 @@ import { dependents, removal } from "../steps/removal";
 /** What can be done with any step: skip it, build up to it, move it in the order, remove it with what hangs on it. */
 export function StepActions({ step }: { step: Step }) {
   const floor = useFloor();
-  const { change, place } = floor;
+  const { change, place, live } = floor;
   const document = useDocument();
   const asking = usePlace((p) => p.asking) === step.id;
   const { steps } = document;
@@ -19,7 +19,7 @@ export function StepActions({ step }: { step: Step }) {
   const move = (before: string | null) => void change([{ do: "move-step", step: step.id, before }]);
   const remove = (withFollowers: boolean) => {
     place.setState({ selected: null, asking: null });
-    void change((now) => removal(now, step, withFollowers, changes));
+    void change((now) => removal(now, step, withFollowers, changes, live.built.getState().steps));
   };
   return (
     <Box sx={{ display: "grid", gap: 1, pt: 0.5 }}>

@@ -75,8 +75,8 @@ export interface Kind {
   fair?: (step: Step) => boolean;
   /** Whether the board is the place to change it. */
   drawn?: (step: Step) => boolean;
-  /** How it does without some of the steps that it names; null: it can't, and goes with them. */
-  without?: (step: Step, gone: ReadonlySet<string>) => Edit[] | null;
+  /** How it does without some of the steps that it names, as it stands now; null: it can't, and goes with them. */
+  without?: (step: Step, gone: ReadonlySet<string>, now: Built["steps"]) => Edit[] | null;
   /** What is done when another step is dragged onto it; null: nothing, it has no use for that one. */
   given?: (step: Step, other: Step, steps: readonly Step[]) => Edit[] | null;
   /** The laws that act along it, as parameters of these names, which the Run shows and changes. */

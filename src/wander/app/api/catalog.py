@@ -35,7 +35,7 @@ def kinds() -> list[KindOut]:
 @router.get("/holds")
 def holds() -> list[HoldOut]:
     """What can hold a drawing, and what it can be put on: "point", or types of curves joined by a bar."""
-    takes = HOLD_TAKES | {"symmetric": (*HOLD_TAKES["symmetric"], *CURVES_IN_PAIRS), "divided": ()}
+    takes = HOLD_TAKES | {"symmetric": (*HOLD_TAKES["symmetric"], *CURVES_IN_PAIRS), "divided": (), "passes": ()}
     return [
         HoldOut(
             type=name,

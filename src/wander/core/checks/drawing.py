@@ -14,7 +14,7 @@ from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.areas.health import Ailment
 from wander.core.drawing.areas.regions import Region
 from wander.core.drawing.holding.solver import Dispute
-from wander.core.drawing.holds import HOLD_WORDS, MEASURES, AnyMeasure, Relation
+from wander.core.drawing.holds import HOLD_WORDS, MEASURES, AnyHold, Passing
 from wander.core.drawing.model import Drawing, named
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
@@ -22,7 +22,7 @@ from wander.core.geometry.frame import Frame
 MOST_FIXES = 8
 
 
-def hold_in_words(hold: Relation | AnyMeasure, drawing: Drawing, typed: Mapping[str, Any]) -> str:
+def hold_in_words(hold: AnyHold, drawing: Drawing, typed: Mapping[str, Any]) -> str:
     """A hold as a designer would name it: `length 31 (line 2)`. typed: the value as it was typed, by id."""
     of = " and ".join(named(drawing, thing) for thing in hold.of)
     if hold.type not in MEASURES:
@@ -92,6 +92,22 @@ class DrawingCheck:
                 )
             )
         return found
+
+    def missed(self, missed: Sequence[Passing]) -> list[Finding]:
+        """Points that were held where a rail passed that does not any more: they keep the place that they had."""
+        return [
+            Finding(
+                code="rail-misses-point",
+                severity=Severity.WARNING,
+                step=self._step.id,
+                title=f"The rail that {named(self._drawing, hold.of[0])} is held to does not pass here any more",
+                detail="It ends before it comes to this plane, or lies beside it. The point stays where the rail passed last.",
+                path=["shape", "holds"],
+                where=Where(points=self._points(hold.at), names=[hold.id]),
+                fixes=[self._fix("Let go of the rail", {"act": "drop", "things": [hold.id]})],
+            )
+            for hold in missed
+        ]
 
     def disputes(self, disputes: Sequence[Dispute]) -> list[Finding]:
         """One hold too many: which ones are at odds, each of which can go, or stay as a number that tells."""

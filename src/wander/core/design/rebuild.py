@@ -31,7 +31,7 @@ from wander.core.design.finishes import finish_of
 from wander.core.design.memory import Memory
 from wander.core.design.step_reading import StepReading
 from wander.core.document.document import Document, Step
-from wander.core.document.edits import SetParam
+from wander.core.document.edits import Draw, SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity
@@ -343,6 +343,11 @@ def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, don
         for s in candidates
         if s.id in near
     ]
+    if path[:2] == ["shape", "holds"]:
+        held = step.params["shape"]["holds"][path[2]]["id"]
+        fixes.append(
+            Fix(label="Let go of it", edits=[Draw.model_validate({"do": "draw", "step": step.id, "acts": [{"act": "drop", "things": [held]}]})])
+        )
     return [Finding(code="broken-reference", severity=Severity.ERROR, step=step.id, title=title, detail=why, path=path, fixes=fixes)]
 
 

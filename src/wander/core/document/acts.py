@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Model
+from wander.core.document.fields import Model, RailRef
 
 Thing = Annotated[str, Field(pattern=r"^([pch][0-9]{1,6}|\$[a-z0-9]{1,20}|origin|[xy]-axis)$")]
 Typed = Annotated[float | str, Field(union_mode="left_to_right")]
@@ -61,12 +61,17 @@ class Turn(Model):
 
 
 class HoldThings(Model):
-    """Puts a hold on things. value: of a measure; what it comes to now where it is left out."""
+    """Puts a hold on things. value: of a measure; what it comes to now where it is left out.
+
+    rail, at: what passes through the point, and where, mm; that it is there now where `at` is left out.
+    """
 
     act: Literal["hold"]
     type: str = Field(max_length=20)
     of: list[Thing] = Field(min_length=1, max_length=3)
     value: Typed | None = None
+    rail: RailRef | None = None
+    at: Spot | None = None
 
 
 class SetMeasure(Model):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Protocol
 
 from pydantic import Field
 
-from wander.core.document.fields import Angle, Length, Model, Share
+from wander.core.document.fields import Angle, Length, Model, RailRef, Share
 from wander.core.drawing.ground import AXES, GROUND, Ground
 
 Id = Annotated[str, Field(pattern=r"^[pch][0-9]{1,6}$")]
@@ -42,6 +42,17 @@ class Relation(_Hold):
     ]
 
 
+class Passing(_Hold):
+    """A point held where a rail passes through the plane of the drawing, and goes with it.
+
+    at: where that was when it was last worked out, mm; of several places it is the one nearest to it.
+    """
+
+    type: Literal["passes"]
+    rail: RailRef
+    at: Annotated[tuple[float, float], Field(strict=False)]
+
+
 class _Measure(_Hold):
     """reading: it only tells, and holds nothing. aside: how far its number was moved from where it stands by itself, mm."""
 
@@ -69,7 +80,7 @@ class ShareMeasure(_Measure):
 
 
 AnyMeasure = Measure | AngleMeasure | ShareMeasure
-AnyHold = Relation | AnyMeasure
+AnyHold = Relation | Passing | AnyMeasure
 Hold = Annotated[AnyHold, Field(discriminator="type")]
 SIZES = frozenset({"length", "distance", "radius", "diameter"})
 """Measures that say how large something is; distances across and up have a direction."""
@@ -92,6 +103,7 @@ HOLD_WORDS = {
     "on-curve": "on the curve",
     "divided": "in equal parts",
     "fixed": "fixed",
+    "passes": "where a rail passes",
     "length": "length",
     "distance": "distance",
     "across": "distance across",
@@ -118,6 +130,7 @@ _TAKES: dict[str, tuple[str, ...]] = {
     "symmetric": ("ppl", "eel", "ffl"),
     "on-curve": ("pl", "pr", "pe", "pf", "ps", "pt", "pb"),
     "fixed": ("p", "l", "r", "e", "f", "s"),
+    "passes": ("p",),
     "length": ("l", "f"),
     "distance": ("pp", "pl", "ll", "rr", "rl", "pr", "b"),
     "across": ("pp", "l", "e", "r", "rr", "pr", "rl"),

@@ -1,5 +1,5 @@
 import type { TypedNumber } from "../../sheet/useTyped";
-import type { Act, XY } from "../drawing";
+import { apart, type Act, type XY } from "../drawing";
 import type { Spot } from "../snap";
 
 type Added = { points: Record<string, XY>; curves: Record<string, unknown>[]; holds: Record<string, unknown>[] };
@@ -16,6 +16,9 @@ export class Adding {
     else if (spot.on) this.hold("on-curve", [name, spot.on]);
     if (spot.also) this.hold("on-curve", [name, spot.also]);
     if (spot.fixed) this.hold("fixed", [name]);
+    // a number that was typed may have led away from it
+    if (spot.passed && apart(spot.passed.at, spot.at) < 1e-6)
+      this.added.holds.push({ type: "passes", of: [name], rail: { step: spot.passed.id }, at: spot.passed.at });
     return name;
   }
 

@@ -3,6 +3,7 @@ import type { Choice, Kind, Scope } from "../kind";
 import { spacing } from "../places";
 import { gives } from "../registry";
 import { extent } from "../section/starters";
+import { withoutHeldRails } from "../heldToRails";
 import { longSplines } from "../splines";
 import { addRail, leads, railPoints, railShape, railThrough, railWords } from "./rails";
 
@@ -15,6 +16,7 @@ export const kind: Kind = {
   choices: rails,
   leave: () => ["station", "shape"],
   drawn: (step) => railShape(step).type === "drawing",
+  without: withoutHeldRails,
   fair: (step) => railPoints(step).length > 3 || longSplines(step).length > 0,
 };
 

@@ -2,6 +2,7 @@ import { sectionSummary, shapeWords, stationOf } from "../../model/outline";
 import type { Edit, Step } from "../../api/types";
 import type { Choice, Kind, Scope } from "../kind";
 import { beyond, offsetOf, planeOf } from "../places";
+import { withoutHeldRails } from "../heldToRails";
 import { longSplines } from "../splines";
 import { gives } from "../registry";
 import { drawSection, extent, SHAPES, starter, type ShapeType } from "./starters";
@@ -30,7 +31,9 @@ export const kind: Kind = {
     const { type, points } = step.params["shape"] as { type?: string; points?: unknown };
     return (type === "spline" && Array.isArray(points) && points.length > 3) || longSplines(step).length > 0;
   },
-  without: (step, gone) => {
+  without: (step, gone, now) => {
+    const free = withoutHeldRails(step, gone, now);
+    if (free) return free;
     const rails = fittedBetween(step);
     const shape = step.params["shape"] as { section?: { step: string } };
     if (!rails?.some((rail) => gone.has(rail.step)) || gone.has(stationOf(step)) || gone.has(shape.section?.step ?? ""))

@@ -54,7 +54,11 @@ def _add(sheet: Sheet, act: a.Add) -> None:
     for fields in act.curves:
         sheet.add_curve(fields.get("id"), **{k: _named(sheet, k, v) for k, v in fields.items() if k != "id"})
     for fields in act.holds:
-        put_hold(sheet, fields["type"], [sheet.known(i) for i in fields["of"]], fields.get("value"), fields.get("id"))
+        of = [sheet.known(i) for i in fields["of"]]
+        if fields["type"] == "passes":
+            hold_things(sheet, a.HoldThings.model_validate({"act": "hold", **fields, "of": of}))
+        else:
+            put_hold(sheet, fields["type"], of, fields.get("value"), fields.get("id"))
 
 
 def _named(sheet: Sheet, field: str, value: Any) -> Any:

@@ -9,6 +9,7 @@ import numpy as np
 
 from wander.core.document import acts as a
 from wander.core.document.expressions import Kind, evaluate
+from wander.core.document.fields import RailRef
 from wander.core.drawing.edits.images import image_of_point
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.ground import AXES, GROUND
@@ -47,6 +48,21 @@ def put_hold(sheet: Sheet, kind: str, of: Sequence[str], value: float | str | No
     sheet.add_hold(kind, of, value, alias)
 
 
+def put_on_rail(sheet: Sheet, of: Sequence[str], rail: RailRef | None, at: tuple[float, float] | None) -> None:
+    """Holds a point where a rail passes; where it is held there already, from the place on that is meant now."""
+    if rail is None:
+        raise CannotDraw("a point is held where a rail passes: it takes a rail too")
+    if len(of) != 1 or of[0] not in sheet.points:
+        raise CannotDraw("only a point is held where a rail passes")
+    if at is not None:
+        sheet.points[of[0]] = at
+    there = {"rail": {"step": rail.step}, "at": list(sheet.points[of[0]])}
+    held = next((h for h in sheet.holds.values() if h["type"] == "passes" and h["of"] == list(of) and h["rail"]["step"] == rail.step), None)
+    if held is None:
+        held = sheet.holds[sheet.add_hold("passes", of)]
+    held |= there
+
+
 def _have_to_meet(sheet: Sheet, curves: Sequence[str]) -> None:
     first, second = (set(sheet.curve(name).ends() or ()) for name in curves)
     if not first & second:
@@ -57,6 +73,9 @@ def hold_things(sheet: Sheet, act: a.HoldThings) -> None:
     of = [sheet.known(i) for i in act.of]
     if act.type == "symmetric" and len(of) == 3 and all(i in sheet.curves for i in of[:2]):
         _symmetric_curves(sheet, of)
+        return
+    if act.type == "passes":
+        put_on_rail(sheet, of, act.rail, act.at)
         return
     put_hold(sheet, act.type, of, act.value)
 

@@ -43,7 +43,7 @@ class Equations(Relations):
         self._read()
         return {hold.id: self._measure(hold)[0] for hold in holds if isinstance(hold, AnyMeasure)}
 
-    def _side(self, hold: Relation | AnyMeasure) -> float:
+    def _side(self, hold: AnyHold) -> float:
         """Which of several ways an equation can hold: the one that is nearer at first stays."""
         kinds = [self._curves[i].type if i in self._curves else "point" for i in hold.of]
         if hold.type == "distance" and kinds != ["point", "point"]:

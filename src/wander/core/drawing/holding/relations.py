@@ -15,7 +15,7 @@ from wander.core.drawing.ground import AXES
 from wander.core.drawing.holding.on_splines import OnSplines
 from wander.core.drawing.holding.rows import Rows
 from wander.core.drawing.holding.variables import Slopes, Straight, added, scaled
-from wander.core.drawing.holds import AnyMeasure, Relation
+from wander.core.drawing.holds import AnyMeasure, Passing, Relation
 from wander.core.drawing.model import DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnFoil, DrawnLine, DrawnPoles, DrawnSpline, DrawnTrace
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
@@ -274,3 +274,8 @@ class Relations(OnSplines):
             if own is not None:
                 for k in range(own, own + self._count(thing)):
                     rows.add(hold.id, self._v[k] - self._begun[k], {k: 1.0})
+
+    def _passes(self, rows: Rows, hold: Passing) -> None:
+        i, x, y = self._at(hold.of[0])
+        rows.add(hold.id, x - hold.at[0], {i: 1.0})
+        rows.add(hold.id, y - hold.at[1], {i + 1: 1.0})

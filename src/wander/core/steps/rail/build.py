@@ -25,6 +25,7 @@ from wander.core.shaping.display import polyline
 from wander.core.shaping.rails import Through, from_two_views, helix, spline_through
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.mirroring import mirroring
+from wander.core.steps.on_rails import on_rails
 from wander.core.steps.rail.params import RailEdges, RailFromViews, RailHelix, RailImage, RailLaid, RailParams, RailSpline
 from wander.core.steps.traces import OnSheet, with_traces
 
@@ -123,11 +124,13 @@ def _frame(params: RailParams, inputs: Inputs) -> Frame:
 def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
     """The one run of curves that was drawn, open or closed. What is drawn is shown even where it makes no rail yet."""
     frame = _frame(params, inputs)
-    shape, lost = with_traces(shape, inputs.exact_body, OnSheet(frame, np.eye(2), np.zeros(2)))
+    on_sheet = OnSheet(frame, np.eye(2), np.zeros(2))
+    shape, lost = with_traces(shape, inputs.exact_body, on_sheet)
+    shape, missed = on_rails(shape, inputs.result, on_sheet)
     found = inputs.draftings.of(shape)
     check = DrawingCheck(inputs.step, found.drawing, frame, np.eye(2), np.zeros(2))
     runs = chains(found.pieces)
-    findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
+    findings = [*check.traces(lost), *check.missed(missed), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     blank = RailSummary(shape=shape.type, points=[], through=[], length=0.0, closed=False, strays=0.0)
     drawn = {
         "station": params.station.step if params.station else None,

@@ -33,6 +33,7 @@ from wander.core.results.summaries import FittedBetween, SectionSummary, vector
 from wander.core.shaping.between_rails import Similar, about, ends_along, onto, passes
 from wander.core.shaping.section import PlacedSection
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.on_rails import on_rails
 from wander.core.steps.section.params import SectionParams
 from wander.core.steps.section.shapes import Copied, OfEdges, OfFace, Point, Spline, Traced
 from wander.core.steps.section.starters import as_drawing
@@ -174,13 +175,15 @@ def _rimmed(rims: list[Loop], params: SectionParams, frame: Frame, rotation: Flo
 
 def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Frame, rotation: Floats, at: Floats) -> Built:
     """The outline of a drawing. What is drawn is shown even where it makes no outline yet."""
-    shape, lost = with_traces(shape, inputs.exact_body, OnSheet(frame, rotation, at))
+    on_sheet = OnSheet(frame, rotation, at)
+    shape, lost = with_traces(shape, inputs.exact_body, on_sheet)
+    shape, missed = on_rails(shape, inputs.result, on_sheet)
     found = inputs.draftings.of(shape)
     inputs.penned(found.lines)
     for _ in found.piece_by_piece():
         inputs.pause()
     check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
-    findings = [*check.traces(lost), *check.disputes(found.disputes), *check.ailments(found.ailments)]
+    findings = [*check.traces(lost), *check.missed(missed), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     outlines = found.outlines if found.chosen else []
     shares = _shares(outlines[0]) if outlines else np.zeros(0)
     flat = outlines[0].curve(shares) if outlines else np.zeros((0, 2))
