@@ -33,9 +33,9 @@ CONTEXT: dict[str, Any] = {
 
 
 @contextmanager
-def chromium() -> Iterator[Browser]:
-    """Debian's chromium without a screen, drawing in software."""
+def chromium(*more: str) -> Iterator[Browser]:
+    """Debian's chromium without a screen, drawing in software. more: further switches."""
     with sync_playwright() as playwright:
-        running = playwright.chromium.launch(executable_path=CHROMIUM, args=SWITCHES)
+        running = playwright.chromium.launch(executable_path=CHROMIUM, args=[*SWITCHES, *more])
         yield running
         running.close()

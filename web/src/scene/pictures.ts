@@ -1,5 +1,6 @@
 import * as THREE from "three";
 import { bodyGeometry, RING } from "./bodyGeometry";
+import { keepShaders, leaveRenderer, takeRenderer } from "./easel";
 import { distanceToSee, VIEWS } from "./framing";
 import { Lights } from "./lights";
 import { lineMaterial, shadowMaterial, skinMaterial } from "./materials";
@@ -25,13 +26,14 @@ export function picture(meshes: readonly string[]): Promise<string> {
 
 async function take(meshes: readonly string[]): Promise<string> {
   const bodies = await Promise.all(meshes.map((mesh) => bodyGeometry(mesh)));
-  const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
+  const renderer = takeRenderer();
   const [skin, open] = [skinMaterial(), skinMaterial()];
   open.hatched.value = 0;
   const edge = lineMaterial(colours.brass, 2);
   const ground = shadowMaterial();
   const patch = new THREE.PlaneGeometry(1, 1);
   try {
+    renderer.setPixelRatio(1);
     renderer.setSize(SIZE.width, SIZE.height, false);
     const scene = new THREE.Scene();
     const camera = new THREE.PerspectiveCamera(22, SIZE.width / SIZE.height, 1, 20000);
@@ -65,14 +67,15 @@ async function take(meshes: readonly string[]): Promise<string> {
     new Lights(scene).follow(camera);
     renderer.render(scene, camera);
     drawn.forEach((line) => line.geometry.dispose());
+    // at once: what was drawn is there until the browser takes it
     return renderer.domElement.toDataURL("image/png");
   } finally {
+    keepShaders(renderer);
     skin.dispose();
     edge.dispose();
     ground.map?.dispose();
     ground.dispose();
     patch.dispose();
-    renderer.dispose();
-    renderer.forceContextLoss();
+    leaveRenderer(renderer);
   }
 }

@@ -4,6 +4,7 @@ import type { Cut, Picking, SceneMode } from "../model/place";
 import type { BodyGeometry } from "./bodyGeometry";
 import { Grips, type Grip } from "./grips";
 import { alike } from "./alike";
+import { keepShaders, leaveRenderer, takeRenderer } from "./easel";
 import { airAbout, distanceToSee, seesAll, VIEWS, type ViewKey } from "./framing";
 import { Lights } from "./lights";
 import type { StageListeners, View } from "./listeners";
@@ -30,7 +31,7 @@ const OPENING = 2500;
 export class Viewport {
   /** What is laid into the page. */
   readonly element = document.createElement("div");
-  private readonly renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, stencil: true });
+  private readonly renderer = takeRenderer();
   private readonly patience = patience(this.renderer.getContext());
   private readonly scene = new THREE.Scene();
   private readonly camera = new THREE.PerspectiveCamera(22, 1, 1, 20000);
@@ -70,6 +71,8 @@ export class Viewport {
   /** Pixels on screen for each mm that the section being dragged goes along. */
   private readonly way = new THREE.Vector2();
   private pressed: { x: number; y: number } | null = null;
+  /** Until the picture is somebody else's. */
+  private readonly hand = new AbortController();
 
   constructor(
     private listeners: StageListeners,
@@ -108,10 +111,11 @@ export class Viewport {
     this.under = new UnderPointer(canvas, this.camera, this.stage, (at) => this.grips.onScreen(at));
     this.pictures = new PicturePlanes(() => this.invalidate());
     this.scene.add(this.pictures.group);
-    canvas.addEventListener("pointerdown", this.press);
-    canvas.addEventListener("pointerup", this.release);
-    canvas.addEventListener("pointermove", this.hoverOver);
-    canvas.addEventListener("pointerleave", this.goOut);
+    const { signal } = this.hand;
+    canvas.addEventListener("pointerdown", this.press, { signal });
+    canvas.addEventListener("pointerup", this.release, { signal });
+    canvas.addEventListener("pointermove", this.hoverOver, { signal });
+    canvas.addEventListener("pointerleave", this.goOut, { signal });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.framed = view !== null;
@@ -349,6 +353,8 @@ export class Viewport {
     cancelAnimationFrame(this.pointing);
     cancelAnimationFrame(this.entering);
     this.observer.disconnect();
+    this.hand.abort();
+    keepShaders(this.renderer);
     this.stage.dispose();
     this.tags.dispose();
     this.grips.dispose();
@@ -358,9 +364,8 @@ export class Viewport {
     clearTimeout(this.rest);
     clearTimeout(this.gathering ?? undefined);
     this.element.remove();
-    this.renderer.dispose();
-    // what a context holds is let go with it: by itself it stays until the browser finds that nobody has it any more
-    this.renderer.forceContextLoss();
+    this.renderer.domElement.remove();
+    leaveRenderer(this.renderer);
   }
 
   private lookFrom(from: THREE.Vector3, smoothly: boolean, box: THREE.Box3 = this.stage.box): void {
