@@ -19,14 +19,16 @@ expect.set_options(timeout=PATIENCE * 1000)
 
 
 COARSE = 0.5
-"""Pixels of the screen for each of the page: tests look at what the page knows, and a quarter of the pixels is drawn in a quarter of the time. Nor are edges of bodies smoothed."""
+"""Pixels of the screen for each of the page: tests look at what the page knows, and a quarter of the pixels is drawn in a quarter of the time."""
+UNSMOOTHED = "--webgl-antialiasing-mode=none"
+"""Edges of bodies, for the same reason."""
 OF_ITSELF = ("Failed to load resource", "WebSocket connection")
 """What the browser logs about answers and connections: the page says those in its own words."""
 
 
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
-    with chromium("--webgl-antialiasing-mode=none") as running:
+    with chromium(UNSMOOTHED) as running:
         yield running
 
 
