@@ -7,10 +7,10 @@ import json
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.app.server import Server, wait_until
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, until_asked
 
 
 def opened(page: Page, server: Server) -> Floor:
@@ -109,3 +109,19 @@ def test_the_body_is_cut_open_and_the_area_is_that_of_the_section(floor: Floor) 
     page.keyboard.press("c")
     page.keyboard.press("z")
     expect(panel.get_by_role("button", name="z", exact=True)).to_have_attribute("aria-pressed", "true")
+
+
+def test_a_shape_that_comes_late_does_not_take_the_place_of_a_newer_one(floor: Floor) -> None:
+    page = floor.page
+    late: list[Route] = []
+    page.route("**/api/meshes/**", lambda route: late.append(route) if not late else route.continue_())
+    page.reload()
+    until_asked(page, lambda: late)
+    floor.edit({"do": "set-param", "step": "station-7", "path": ["offset"], "value": 120.0})
+    floor.wait_for_body()
+    floor.settled()
+    shown = "document.querySelector('[data-testid=scene]').dataset.meshes"
+    newest = floor.at_rest(shown)
+    with page.expect_response("**/api/meshes/**"):
+        late[0].continue_()
+    assert floor.at_rest(shown) == newest

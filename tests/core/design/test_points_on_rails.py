@@ -88,7 +88,8 @@ def test_a_rail_that_ends_before_the_plane_is_told_and_the_point_keeps_its_place
     step = built(held(104.0))[SECTION]
     [told] = step.findings
     assert (told.code, told.where.names) == ("rail-misses-point", ["h2"])
-    assert told.title.startswith("The rail that point 2")
+    assert told.title == "Line 1 does not pass Rib any more"
+    assert "Point 2, which is held to it" in told.detail
     assert step.state is State.READY
     assert_close(step.summary.drawing.points["p2"], (12.0, 1.0), within=1e-9)
     free = built(apply_edits(held(104.0), told.fixes[0].edits))[SECTION]
@@ -109,6 +110,7 @@ def test_what_is_held_to_two_places_at_once_is_one_card() -> None:
     document = apply_edits(held(), [draw({"act": "hold", "type": "passes", "of": ["p2"], "rail": {"step": UPRIGHT}})])
     [told] = built(document)[SECTION].findings
     assert told.code == "holds-contradict"
+    assert told.title == "Where Line 2 passes (point 2) contradicts what else is held"
     assert built(apply_edits(document, told.fixes[0].edits))[SECTION].findings == []
 
 

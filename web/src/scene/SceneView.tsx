@@ -222,12 +222,15 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
       const key = JSON.stringify(bodies);
       if (key === asked) return;
       asked = key;
-      const ready = await Promise.all(
-        bodies.map(async ({ mesh, ...body }): Promise<StagedBody> => ({
-          ...body,
-          geometry: await bodyGeometry(mesh),
-        })),
-      );
+      const coming = bodies.map(async ({ mesh, ...body }): Promise<StagedBody> => ({
+        ...body,
+        geometry: await bodyGeometry(mesh),
+      }));
+      const ready = await Promise.all(coming).catch((error: unknown) => {
+        // it is asked for again with whatever is told next
+        if (asked === key) asked = "";
+        throw error;
+      });
       // an answer that comes after a newer one is of no use any more
       if (asked !== key || !viewport.current) return;
       viewport.current.setBodies(ready);
@@ -253,7 +256,12 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
         .then(rest)
         .catch(() => undefined);
     sync();
-    return live.built.subscribe(sync);
+    const stop = live.built.subscribe(sync);
+    return () => {
+      stop();
+      // what is still on its way would come after what is shown from now on
+      asked = "nothing any more";
+    };
   }, [document, live, outline, hidden, materials]);
 
   // a step that is dragged onto a body is given to what made that

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,6 +10,7 @@ from wander.core.bodies.references import Hint
 from wander.core.checks.references import PLACES
 from wander.core.document.document import Step
 from wander.core.document.edits import Draw, SetParam
+from wander.core.document.fields import Ref
 from wander.core.document.findings import Finding, Fix, Severity, Where
 from wander.core.drawing.areas.health import Ailment
 from wander.core.drawing.areas.regions import Region
@@ -22,9 +23,11 @@ from wander.core.geometry.frame import Frame
 MOST_FIXES = 8
 
 
-def hold_in_words(hold: AnyHold, drawing: Drawing, typed: Mapping[str, Any]) -> str:
-    """A hold as a designer would name it: `length 31 (line 2)`. typed: the value as it was typed, by id."""
+def hold_in_words(hold: AnyHold, drawing: Drawing, typed: Mapping[str, Any], step_of: Callable[[Ref], Step]) -> str:
+    """A hold as a designer would name it: `length 31 (line 2)`. typed: the value as it was typed, by id. step_of: the step that a reference means."""
     of = " and ".join(named(drawing, thing) for thing in hold.of)
+    if isinstance(hold, Passing):
+        return f"where {step_of(hold.rail).name} passes ({of})"
     if hold.type not in MEASURES:
         return f"{HOLD_WORDS[hold.type]} ({of})"
     value = typed.get(hold.id)
@@ -50,10 +53,14 @@ class LostTrace:
 
 
 class DrawingCheck:
-    """Everything there is to say about the drawing of one section. place: turns a place in the drawing into one in space."""
+    """Everything there is to say about the drawing of one section, which was turned and moved on the plane of its frame.
 
-    def __init__(self, step: Step, drawing: Drawing, frame: Frame, turned: Floats, moved: Floats) -> None:
+    step_of: the step that a reference means.
+    """
+
+    def __init__(self, step: Step, drawing: Drawing, frame: Frame, turned: Floats, moved: Floats, step_of: Callable[[Ref], Step]) -> None:
         self._step = step
+        self._step_of = step_of
         self._drawing = drawing
         self._frame = frame
         self._turned, self._moved = turned, moved
@@ -66,6 +73,9 @@ class DrawingCheck:
 
     def _fix(self, label: str, *acts: dict[str, Any]) -> Fix:
         return Fix(label=label, edits=[Draw.model_validate({"do": "draw", "step": self._step.id, "acts": list(acts)})])
+
+    def _words(self, hold: str) -> str:
+        return hold_in_words(self._holds[hold], self._drawing, self._typed, self._step_of)
 
     def traces(self, lost: Sequence[LostTrace]) -> list[Finding]:
         """Edges and outlines that were traced and are gone: the drawing keeps them where they were."""
@@ -100,27 +110,29 @@ class DrawingCheck:
                 code="rail-misses-point",
                 severity=Severity.WARNING,
                 step=self._step.id,
-                title=f"The rail that {named(self._drawing, hold.of[0])} is held to does not pass here any more",
-                detail="It ends before it comes to this plane, or lies beside it. The point stays where the rail passed last.",
+                title=f"{self._step_of(hold.rail).name} does not pass {self._step.name} any more",
+                detail="It ends before it comes to this plane, or lies beside it. "
+                f"{point[0].upper()}{point[1:]}, which is held to it, stays where it passed last.",
                 path=["shape", "holds"],
                 where=Where(points=self._points(hold.at), names=[hold.id]),
                 fixes=[self._fix("Let go of the rail", {"act": "drop", "things": [hold.id]})],
             )
             for hold in missed
+            for point in [named(self._drawing, hold.of[0])]
         ]
 
     def disputes(self, disputes: Sequence[Dispute]) -> list[Finding]:
         """One hold too many: which ones are at odds, each of which can go, or stay as a number that tells."""
         found = []
         for dispute in disputes:
-            words = [hold_in_words(self._holds[i], self._drawing, self._typed) for i in dispute.holds]
-            last = hold_in_words(self._holds[dispute.last], self._drawing, self._typed)
+            words = [self._words(i) for i in dispute.holds]
+            last = self._words(dispute.last)
             together = "These can’t all be true" if dispute.conflict else "These say the same twice"
             fixes = []
             if self._holds[dispute.last].type in MEASURES:
                 fixes.append(self._fix(f"Only read {last}", {"act": "reading", "hold": dispute.last}))
             order = [dispute.last, *(i for i in dispute.holds if i != dispute.last)]
-            fixes += [self._fix(f"Drop {hold_in_words(self._holds[i], self._drawing, self._typed)}", {"act": "drop", "things": [i]}) for i in order]
+            fixes += [self._fix(f"Drop {self._words(i)}", {"act": "drop", "things": [i]}) for i in order]
             found.append(
                 Finding(
                     code="holds-contradict" if dispute.conflict else "hold-too-many",

@@ -128,7 +128,7 @@ def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
     shape, lost = with_traces(shape, inputs.exact_body, on_sheet)
     shape, missed = on_rails(shape, inputs.result, on_sheet)
     found = inputs.draftings.of(shape)
-    check = DrawingCheck(inputs.step, found.drawing, frame, np.eye(2), np.zeros(2))
+    check = DrawingCheck(inputs.step, found.drawing, frame, np.eye(2), np.zeros(2), inputs.named)
     runs = chains(found.pieces)
     findings = [*check.traces(lost), *check.missed(missed), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     blank = RailSummary(shape=shape.type, points=[], through=[], length=0.0, closed=False, strays=0.0)

@@ -81,7 +81,9 @@ def _crossed(shape: Spline, loop: Loop, inputs: Inputs, frame: Frame, rotation: 
     if not len(self_crossings(loop.curve)):
         return []
     found = inputs.draftings.of(DrawnShape.model_validate(as_drawing(shape.model_dump(mode="json"), Scope({}))))
-    told = DrawingCheck(inputs.step, found.drawing, frame, rotation, at).ailments([a for a in found.ailments if a.kind == "crosses-itself"])
+    told = DrawingCheck(inputs.step, found.drawing, frame, rotation, at, inputs.named).ailments(
+        [a for a in found.ailments if a.kind == "crosses-itself"]
+    )
     return [finding.model_copy(update={"severity": Severity.ERROR}) for finding in told[:1]]
 
 
@@ -182,7 +184,7 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     inputs.penned(found.lines)
     for _ in found.piece_by_piece():
         inputs.pause()
-    check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at)
+    check = DrawingCheck(inputs.step, found.drawing, frame, rotation, at, inputs.named)
     findings = [*check.traces(lost), *check.missed(missed), *check.disputes(found.disputes), *check.ailments(found.ailments)]
     outlines = found.outlines if found.chosen else []
     shares = _shares(outlines[0]) if outlines else np.zeros(0)
