@@ -11,6 +11,7 @@ import pytest
 
 from tests.app.server import Server, answered_within, wait_until
 from tests.app.test_interface import assert_problem
+from tests.core.steps.test_sweep_step import line
 
 SQUARE = "\n".join(f"{x} {y}" for x, y in [(0, 0), (10, 0), (20, 0), (20, 10), (20, 20), (10, 20), (0, 20), (0, 10), (0, 0)])
 
@@ -139,3 +140,17 @@ def test_a_drawing_that_follows_a_body_is_no_profile(server: Server, tarn: str) 
     section = edited["document"]["steps"][-1]["id"]
     refused = server.client.post("/api/profiles", json={"design": tarn, "step": section, "name": "Borrowed"})
     assert "release it first" in assert_problem(refused, 422, "no-profile")["detail"]
+
+
+def test_a_drawing_that_is_held_to_a_rail_is_no_profile(server: Server, tarn: str) -> None:
+    rail = {"do": "add-step", "kind": "rail", "name": "Edge", "params": {"shape": line((30, 0, 0), (30, 0, 200))}}
+    edge = server.edit(tarn, 1, rail).json()["document"]["steps"][-1]["id"]
+    shape = {
+        "type": "drawing",
+        "points": {"p1": [30, 0]},
+        "holds": [{"id": "h2", "type": "passes", "of": ["p1"], "rail": {"step": edge}, "at": [30, 0]}],
+    }
+    late = {"do": "add-step", "kind": "section", "name": "Late", "params": {"station": {"step": "station-11"}, "shape": shape}}
+    section = server.edit(tarn, 2, late).json()["document"]["steps"][-1]["id"]
+    refused = server.client.post("/api/profiles", json={"design": tarn, "step": section, "name": "Led"})
+    assert "point 1 is held where Edge passes" in assert_problem(refused, 422, "no-profile")["detail"]

@@ -13,7 +13,8 @@ from wander.core.document.document import Document
 from wander.core.document.expressions import Scope
 from wander.core.drawing.curves.paths import path_of
 from wander.core.drawing.edits.sheet import Sheet
-from wander.core.drawing.model import DrawnTrace
+from wander.core.drawing.holds import Passing
+from wander.core.drawing.model import DrawnTrace, named
 from wander.core.steps.section.profiles import STARTERS, starter
 from wander.core.steps.section.starters import drawing_of
 
@@ -85,6 +86,12 @@ def keep(document: Document, step_id: str, name: str) -> None:
     follows = next((c.id for c in drawing.curves if isinstance(c, DrawnTrace)), None)
     if follows is not None:
         raise NoProfile(f"{follows} follows an edge of a body in this design, which a profile can't take along: release it first")
+    led = next((hold for hold in drawing.holds if isinstance(hold, Passing)), None)
+    if led is not None:
+        rail = document.step(led.rail.step)
+        raise NoProfile(
+            f"{named(drawing, led.of[0])} is held where {rail.name if rail else 'a rail'} passes, which a profile can't take along: let go of that first"
+        )
     values = {hold.id: getattr(hold, "value", None) for hold in drawing.holds}
     holds = [_plain(hold, values[hold["id"]]) for hold in raw.get("holds", [])]
     store.keep_profile(name, {**raw, "holds": holds})
