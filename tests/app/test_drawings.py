@@ -153,4 +153,4 @@ def test_a_drawing_that_is_held_to_a_rail_is_no_profile(server: Server, tarn: st
     late = {"do": "add-step", "kind": "section", "name": "Late", "params": {"station": {"step": "station-11"}, "shape": shape}}
     section = server.edit(tarn, 2, late).json()["document"]["steps"][-1]["id"]
     refused = server.client.post("/api/profiles", json={"design": tarn, "step": section, "name": "Led"})
-    assert "point 1 is held where Edge passes" in assert_problem(refused, 422, "no-profile")["detail"]
+    assert "Point 1 is held where Edge passes" in assert_problem(refused, 422, "no-profile")["detail"]
