@@ -89,9 +89,8 @@ def keep(document: Document, step_id: str, name: str) -> None:
     led = next((hold for hold in drawing.holds if isinstance(hold, Passing)), None)
     if led is not None:
         rail = document.step(led.rail.step)
-        raise NoProfile(
-            f"{named(drawing, led.of[0])} is held where {rail.name if rail else 'it'} passes, which a profile can't take along: let go of it first"
-        )
+        where = f"{named(drawing, led.of[0])} is held where {rail.name if rail else 'a rail'} passes"
+        raise NoProfile(f"{where}, which a profile can't take along: let go of that first")
     values = {hold.id: getattr(hold, "value", None) for hold in drawing.holds}
     holds = [_plain(hold, values[hold["id"]]) for hold in raw.get("holds", [])]
     store.keep_profile(name, {**raw, "holds": holds})
