@@ -56,6 +56,7 @@ function Label({
   const look = {
     position: "absolute",
     transform: "translate(-50%, -50%)",
+    whiteSpace: "nowrap",
     ...numbers,
     fontSize: 13,
     lineHeight: "20px",

@@ -28,7 +28,8 @@ import type { BoardState } from "./useBoard";
 
 const NONE: readonly XY[] = [];
 /** A picture of its own: what moves over it does not have it painted anew. */
-const UNDER = { position: "absolute", inset: 0, pointerEvents: "none", willChange: "transform" } as const;
+// no layer of its own: with one, a browser that draws in software paints what is seen through twice where it paints a part of the sheet anew
+const UNDER = { position: "absolute", inset: 0, pointerEvents: "none" } as const;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, what is being drawn, and what it wants next. */
 export function Paper({
