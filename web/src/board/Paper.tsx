@@ -27,8 +27,7 @@ import type { Underlay } from "./useUnderlay";
 import type { BoardState } from "./useBoard";
 
 const NONE: readonly XY[] = [];
-/** A picture of its own: what moves over it does not have it painted anew. */
-// no layer of its own: with one, a browser that draws in software paints what is seen through twice where it paints a part of the sheet anew
+/** No layer of its own: with one, a browser that draws in software paints what is seen through twice where it paints a part of the sheet anew. */
 const UNDER = { position: "absolute", inset: 0, pointerEvents: "none" } as const;
 
 /** The sheet of paper: grid, underlay, the drawing in pencil and ink, what is being drawn, and what it wants next. */
