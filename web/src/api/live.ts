@@ -38,6 +38,7 @@ export class LiveChannel {
   private next: Wanted | null = null;
   /** What the hand does at the moment. */
   private held: Wanted | null = null;
+  private outdoneBy = "";
   private timer: ReturnType<typeof setTimeout> | undefined;
   private gathered: ((built: Built) => Built)[] = [];
   private gather = GATHER;
@@ -200,6 +201,7 @@ export class LiveChannel {
           shown: `${event.revision}${event.preview === null ? (event.exact ? "" : "≈") : "~"}`,
           findings: event.preview === null ? event.findings : built.findings,
         }));
+        if (event.preview === null) this.outdone(`${event.revision} ${event.exact}`);
         this.pump();
         break;
       case "solid":
@@ -213,6 +215,13 @@ export class LiveChannel {
         this.pump();
         break;
     }
+  }
+
+  /** What is kept was worked out beside what the hand does, and is on screen in its place: that comes back, once for each. */
+  private outdone(by: string): void {
+    if (!this.held || by === this.outdoneBy) return;
+    this.outdoneBy = by;
+    this.show(this.held.base, this.held.edits);
   }
 
   private answered(preview: number | null): void {
