@@ -110,5 +110,5 @@ def test_a_rail_is_removed_and_the_section_stays_as_it_was(board: Board) -> None
     assert led(board) == []
     board.until_area(36 * 20 / 2)
     page.keyboard.press("Control+z")
-    wait_until(lambda: led(board) == [{**hold, "at": led(board)[0]["at"]}] if led(board) else False)
+    wait_until(lambda: [{**one, "at": None} for one in led(board)] == [{**hold, "at": None}])
     board.until_area(36 * 20 / 2)

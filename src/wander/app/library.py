@@ -85,7 +85,7 @@ def keep(document: Document, step_id: str, name: str) -> None:
     drawing = Sheet(raw, document.scope()).drawing()
     follows = next((c.id for c in drawing.curves if isinstance(c, DrawnTrace)), None)
     if follows is not None:
-        raise NoProfile(f"{follows} follows an edge of a body in this design, which a profile can't take along: release it first")
+        raise NoProfile(f"{named(drawing, follows)} follows an edge of a body in this design, which a profile can't take along: release it first")
     led = next((hold for hold in drawing.holds if isinstance(hold, Passing)), None)
     if led is not None:
         rail = document.step(led.rail.step)
