@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -54,9 +56,9 @@ def square_to(curve: Curve, t: float, loop: Loop, x: np.ndarray = ACROSS) -> Pla
     return PlacedSection(facing(place, way, x), loop)
 
 
-def along(curve: Curve, sections: list[PlacedSection], between: Between = Between.SMOOTH, laws: Laws | None = None) -> Lofted:
+def along(curve: Curve, sections: list[PlacedSection], between: Between = Between.SMOOTH, laws: Laws | None = None, **more: Any) -> Lofted:
     names = [f"section-{i + 1}" for i in range(len(sections))]
-    return loft(sections, names, name="loft-9", between=between, line=centre_line(curve, sections), laws=laws)
+    return loft(sections, names, name="loft-9", between=between, line=centre_line(curve, sections), laws=laws, **more)
 
 
 def volume(lofted: Lofted) -> float:

@@ -157,16 +157,38 @@ def test_sections_are_put_in_the_order_of_the_line() -> None:
     assert loft_of(mended).state is State.READY
 
 
-def test_what_has_no_say_beside_a_line_is_told_and_taken_away() -> None:
-    side = {
-        "id": "rail-30",
-        "kind": "rail",
-        "name": "Side",
-        "params": {"shape": {"type": "spline", "points": [{"at": [15, 0, 0]}, {"at": [95, 0, 80]}]}},
-    }
-    raw = elbow(rails=[{"step": "rail-30"}], end={"shape": "tangent"}).model_dump(mode="json")
+def with_side(points: list[dict[str, Any]], **params: Any) -> Document:
+    """The elbow with a rail through points, which stands before it."""
+    side = {"id": "rail-30", "kind": "rail", "name": "Side", "params": {"shape": {"type": "spline", "points": points}}}
+    raw = elbow(rails=[{"step": "rail-30"}], **params).model_dump(mode="json")
     raw["steps"].insert(4, side)
-    document = Document.model_validate(raw)
+    return Document.model_validate(raw)
+
+
+OUTSIDE = [{"on": {"section": {"step": "section-2"}, "at": 0.5}}, {"at": [16, 0, 70]}, {"on": {"section": {"step": "section-4"}, "at": 0.25}}]
+
+
+def test_a_rail_beside_a_line_shapes_the_body_and_its_distance_is_told() -> None:
+    document = with_side(OUTSIDE)
+    made = loft_of(document)
+    assert made.state is State.READY
+    assert not [finding for finding in made.findings if finding.severity is not Severity.NOTE]
+    assert abs(made.summary.volume - loft_of(elbow()).summary.volume) > 500
+    [off] = made.summary.lanes.rails
+    assert None not in off
+    assert_close(off, 0.0, within=1e-4)
+
+
+def test_a_rail_that_misses_a_section_of_a_line_is_put_on_it() -> None:
+    document = with_side([OUTSIDE[0], {"at": [40, 0, 60]}, {"at": [80.0, 0.0, 95.3]}])
+    told = the("rail-missed", document)
+    assert told.title == "Side misses Rib 2 by 0.3 mm"
+    for fix in told.fixes:
+        assert "rail-missed" not in [f.code for f in findings(apply_edits(document, fix.edits))], fix.label
+
+
+def test_ends_that_go_on_have_no_say_beside_a_line_which_is_told_and_taken_away() -> None:
+    document = elbow(end={"shape": "tangent"})
     finding = the("centre-alone", document)
     assert finding.severity is Severity.WARNING
     for fix in finding.fixes:

@@ -154,6 +154,17 @@ def test_a_rail_that_runs_back_into_itself_is_no_rail_of_a_body_with_ends() -> N
     assert "rail-closed" not in {f.code for f in findings(apply_edits(document, finding.fixes[0].edits))}
 
 
+def test_a_rail_that_turns_back_is_told_where_and_its_point_taken_out() -> None:
+    document = guided(spline(on("section-2"), (24.0, 0.0, 80.0), (28.0, 0.0, 40.0), on("section-4")), sections=(SECTIONS[0], SECTIONS[2]))
+    finding = the("rail-turns-back", document)
+    assert finding.title == "Rail 0 turns back between Rib 1 and Rib 2"
+    assert finding.where is not None
+    assert 40.0 < finding.where.points[0][2] < 80.0
+    assert [fix.label for fix in finding.fixes] == ["Take point 2 of Rail 0 out", "Leave Rail 0 out"]
+    for fix in finding.fixes:
+        assert not {f.code for f in findings(apply_edits(document, fix.edits))} & {"rail-turns-back", "no-skin"}, fix.label
+
+
 def side_profile(sign: float, foot: float, head: float) -> dict[str, Any]:
     """A rail drawn from the side: it leaves the base at 90 degrees and arrives at 70, both typed. sign: -1 for its mirror image."""
     points = {"p1": [sign * foot, 0.0], "p2": [sign * (foot + 2.0), 30.0], "p3": [sign * head, 60.0]}

@@ -154,9 +154,60 @@ def test_its_line_has_to_close_and_a_line_that_closes_wants_a_ring() -> None:
     assert ring_of(apply_edits(opened, [set_param("loft-21", "closed", to=True)])).state is State.READY
 
 
-def test_rails_have_no_say_in_a_ring_and_are_taken_away() -> None:
-    document = rings(*[circle(20.0)] * 3, rail=round_line())
-    document = apply_edits(document, [set_param("loft-21", "centre", to=None), set_param("loft-21", "rails", to=[{"step": "rail-20"}])])
-    told = the("centre-alone", document)
-    assert told.title == "In a ring, rails have no say"
-    assert "centre-alone" not in codes(apply_edits(document, told.fixes[0].edits))
+def railed(points: list[dict[str, Any]], *, closed: bool = True) -> Document:
+    """A ring of four circles of 20 and a rail outside it."""
+    document = rings(*[circle(20.0)] * 4, rail={"type": "spline", "points": points, "closed": closed})
+    return apply_edits(document, [set_param("loft-21", "centre", to=None), set_param("loft-21", "rails", to=[{"step": "rail-20"}])])
+
+
+def outside(*reaches: float) -> list[dict[str, Any]]:
+    """Points evenly round, so far from the axis."""
+    turns = [2 * pi * k / len(reaches) for k in range(len(reaches))]
+    return [{"at": [r * cos(turn), r * sin(turn), 0.0]} for r, turn in zip(reaches, turns, strict=True)]
+
+
+def test_a_rail_goes_round_a_ring_and_the_ring_follows_it() -> None:
+    plain = ring_of(rings(*[circle(20.0)] * 4)).summary.volume
+    document = railed(outside(*[70.0, 74.0] * 4))
+    made = ring_of(document)
+    assert made.state is State.READY
+    assert not made.findings
+    assert made.summary.volume > plain + 500
+    [off] = made.summary.lanes.rails
+    assert_close(off, 0.0, within=1e-4)
+    wide = ring_of(apply_edits(document, [set_param("loft-21", "carries", to="sections")]))
+    # the circles are as wide as the rail is far out
+    assert_close(wide.summary.lanes.area[0], pi * 100, within=1e-2)
+    assert_close(max(wide.summary.lanes.area), pi * 14**2, within=0.01 * pi * 14**2)
+
+
+def test_a_rail_of_a_ring_has_to_come_round() -> None:
+    told = the("rail-open", railed(outside(*[70.0] * 8), closed=False))
+    assert [fix.label for fix in told.fixes] == ["Close Line", "Leave Line out"]
+    for fix in told.fixes:
+        mended = apply_edits(railed(outside(*[70.0] * 8), closed=False), fix.edits)
+        assert ring_of(mended).state is State.READY, fix.label
+
+
+@pytest.mark.parametrize("missed", [0, 2, 6])
+def test_a_rail_that_misses_a_ring_is_put_on_its_section(missed: int) -> None:
+    reaches = [70.0] * 8
+    reaches[missed] = 70.4
+    document = railed(outside(*reaches))
+    told = the("rail-missed", document)
+    assert told.title == f"Line misses Rib {missed // 2 + 1} by 0.4 mm"
+    mended = apply_edits(document, told.fixes[0].edits)
+    assert ring_of(mended).state is State.READY
+    assert len(next(step for step in mended.steps if step.id == "rail-20").params["shape"]["points"]) == 8
+
+
+def test_a_rail_without_a_point_at_a_section_gets_one() -> None:
+    """Between the points of a closed rail, its last and its first too."""
+    turns = [2 * pi * (k + 0.5) / 6 for k in range(6)]
+    document = railed([{"at": [70.5 * cos(turn), 70.5 * sin(turn), 0.0]} for turn in turns])
+    for _ in range(4):
+        told = next((finding for finding in findings(document) if finding.code == "rail-missed"), None)
+        if told is None:
+            break
+        document = apply_edits(document, told.fixes[0].edits)
+    assert ring_of(document).state is State.READY

@@ -90,18 +90,17 @@ def centre_open(loft: Step, line: Step, *, alone: bool) -> Finding:
     )
 
 
-def centre_alone(loft: Step, line: Step | None, idle: dict[str, list[SetParam]]) -> Finding:
-    """What has no say beside a centre line. idle: what it is called, and the edits that take it away."""
-    edits: list[Edit] = [edit for each in idle.values() for edit in each]
-    beside = "In a ring" if line is None else f"Beside {line.name}"
+def centre_alone(loft: Step, line: Step, ends: Sequence[str]) -> Finding:
+    """Ends that go on from a body have no say beside a centre line. ends: which of them are to."""
+    free: list[Edit] = [SetParam(do="set-param", step=loft.id, path=[side, "shape"], value="free") for side in ends]
     return Finding(
         code="centre-alone",
         severity=Severity.WARNING,
         step=loft.id,
-        title=f"{beside}, {listed(list(idle))} {'has' if list(idle) == ['what an end goes on from'] else 'have'} no say",
-        detail="Along a centre line the skin goes from section to section as these swing; nothing else guides it.",
-        path=["centre"],
-        fixes=[Fix(label="Take them away", edits=edits), *([] if line is None else [_unlined(loft, line)])],
+        title=f"Beside {line.name}, what an end goes on from has no say",
+        detail="Along a centre line the skin leaves its ends as the sections swing there.",
+        path=[ends[0], "shape"],
+        fixes=[Fix(label="Leave the ends free", edits=free), _unlined(loft, line)],
     )
 
 

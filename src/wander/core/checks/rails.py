@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from wander.core.checks.places import Spot, spot
+from wander.core.checks.refusals import refused
 from wander.core.checks.sections import Entry
 from wander.core.document.document import Step
 from wander.core.document.edits import SetParam
@@ -15,7 +16,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import GeometryError
-from wander.core.shaping.meeting import Meeting, Missed
+from wander.core.shaping.meeting import Meeting, Missed, TurnsBack
 
 
 def no_rail(step: Step, error: GeometryError, places: Sequence[Spot] = ()) -> Finding:
@@ -116,21 +117,57 @@ def _moved_onto(entry: Entry, meeting: Meeting) -> SetParam | None:
 def _through(rail: Step, curve: Curve, section: Step, meeting: Meeting) -> SetParam | None:
     """The edit that makes a rail through points pass through a section: its point there is put on it, or one more is."""
     shape = rail.params["shape"]
-    points = shape.get("points")
-    breaks = curve.space.breaks
-    if shape.get("type") != "spline" or shape.get("closed") or len(breaks) != len(points):
+    if shape.get("type") != "spline":
+        return None
+    points, closed = shape["points"], shape.get("closed", False)
+    if closed and any(point.get("handle") is not None or point.get("sharp") for point in points):
+        return None  # it is cut elsewhere than where it begins
+    breaks, spans = curve.space.breaks, np.diff(curve.space.breaks)
+    if len(breaks) != len(points) + closed:
         return None
     on = {"on": {"section": {"step": section.id}, "at": meeting.parameter or 0.0}}
     at = closest_parameter(curve, meeting.place)
-    near = int(np.argmin(np.abs(breaks - at)))
-    span = float(np.diff(breaks)[max(near - 1, 0) : near + 1].min())
+    near = int(np.argmin(np.abs(breaks - at))) % len(points)
+    off = abs(breaks[near] - at)
+    if closed:
+        off = min(off, breaks[-1] - breaks[0] - off)
+    beside = spans[[near - 1, near]] if closed else spans[max(near - 1, 0) : near + 1]
     after = int(np.searchsorted(breaks, at))
-    if abs(breaks[near] - at) < span / 3 and points[near].get("on") is None:
+    if off < beside.min() / 3 and points[near].get("on") is None:
         kept = {key: value for key, value in points[near].items() if key != "at"}
         new = [*points[:near], {**kept, **on}, *points[near + 1 :]]
     else:
         new = [*points[:after], on, *points[after:]]
     return SetParam(do="set-param", step=rail.id, path=["shape", "points"], value=new)
+
+
+def rail_turns_back(loft: Step, number: int, rail: Step, between: tuple[Entry, Entry], back: TurnsBack) -> Finding:
+    """A rail does not go on from one section to the next. number: of the rail among those of the loft. between: the sections."""
+    first, last = (entry.section for entry in between)
+    return refused(
+        loft,
+        "rail-turns-back",
+        f"{rail.name} turns back between {first.name} and {last.name}",
+        "From section to section a rail goes on with the body: planes that swing from one to the next pass it once. "
+        "Here it comes back, or runs straight across. Take out the point that leads it there, or leave it out.",
+        ["rails", number],
+        Where(points=[spot(back.place)], names=[rail.id]),
+        *_without_point(rail, back.place),
+        _left_out(loft, number, rail),
+    )
+
+
+def _without_point(rail: Step, place: Floats) -> list[Fix]:
+    """The repair that takes out the point of a rail through points that is nearest to a place, where that leaves enough."""
+    shape = rail.params["shape"]
+    free = [(i, point["at"]) for i, point in enumerate(shape.get("points", [])) if shape["type"] == "spline" and point.get("on") is None]
+    known = [(i, at) for i, at in free if all(isinstance(value, int | float) for value in at)]
+    if not known or len(shape["points"]) <= 2 + shape.get("closed", False):
+        return []
+    nearest = min(known, key=lambda one: float(np.linalg.norm(np.array(one[1], dtype=np.float64) - place)))[0]
+    left = [point for i, point in enumerate(shape["points"]) if i != nearest]
+    edit = SetParam(do="set-param", step=rail.id, path=["shape", "points"], value=left)
+    return [Fix(label=f"Take point {nearest + 1} of {rail.name} out", edits=[edit])]
 
 
 def rails_go_smooth(loft: Step) -> Finding:
@@ -158,4 +195,20 @@ def rail_closed(loft: Step, number: int, rail: Step) -> Finding:
         path=["rails", number],
         where=Where(names=[rail.id]),
         fixes=[_left_out(loft, number, rail)],
+    )
+
+
+def rail_open(loft: Step, number: int, rail: Step) -> Finding:
+    """A ring has no use for a rail that ends."""
+    fixes = [_left_out(loft, number, rail)]
+    if rail.params["shape"].get("type") == "spline":
+        fixes.insert(0, Fix(label=f"Close {rail.name}", edits=[SetParam(do="set-param", step=rail.id, path=["shape", "closed"], value=True)]))
+    return refused(
+        loft,
+        "rail-open",
+        f"{rail.name} has two ends, and {loft.name} is a ring",
+        "A rail of a ring goes round with it and comes back to its beginning. Close it, or leave it out.",
+        ["rails", number],
+        Where(names=[rail.id]),
+        *fixes,
     )

@@ -119,18 +119,14 @@ class CentreLine:
         line = {float(v): 0 if j else min(max(int(c) - 1, 1), 4) for v, c, j in zip(to_v, smooth, jump, strict=True) if 1e-9 < v < 1 - 1e-9}
 
         def breaks(v: SplineSpace) -> tuple[Floats, dict[float, int]]:
-            least = {float(b): 2 for b in v.breaks[1:-1]}
+            least = {float(b): min(v.degree - int(c), 2) for b, c in zip(v.breaks[1:-1], v.multiplicities[1:-1], strict=True)}
             for place, continuity in line.items():
                 near = next((b for b in least if abs(b - place) < 1e-9), place)
                 least[near] = min(continuity, least.get(near, 4))
             inside = {b: c for b, c in least.items() if v.domain[0] + ROUNDED < b < v.domain[1] - ROUNDED}
             return np.array([v.domain[0], *sorted(inside), v.domain[1]]), inside
 
-        def carry(v: Floats, points: Floats) -> Floats:
-            run = low + (high - low) * v
-            return self._carried_back(at_length(self.curve, run), run, points)
-
-        return carried(faces, carry, breaks, tolerances)
+        return carried(faces, self.onto, breaks, tolerances)
 
     @property
     def bends(self) -> list[float]:
@@ -138,11 +134,27 @@ class CentreLine:
         v = (lengths_at(self.curve, self.joints) - self.run[0]) / (self.run[-1] - self.run[0])
         return [float(place) for place in v if 1e-6 < place < 1 - 1e-6]
 
+    def onto(self, v: Floats, points: Floats) -> Floats:
+        """Points (m, n, 3) from where they are along the straight line to where they are along this one, a row for each place v (m,) along a body."""
+        run = self.run[0] + self.length * v
+        return self._carried_back(at_length(self.curve, run), run, points)
+
+    def off(self, v: Floats, points: Floats) -> Floats:
+        """The other way: points (m, n, 3) beside this line where they are along the straight one."""
+        run = self.run[0] + self.length * v
+        places, turns = self.frames(at_length(self.curve, run))
+        return np.asarray(np.einsum("mji,mnj->mni", turns, points - places[:, None]) + _risen(run), dtype=np.float64)
+
     def _carried_back(self, at: Floats, run: Floats, points: Floats) -> Floats:
         places, turns = self.frames(at)
-        level = np.zeros((len(run), 1, 3))
-        level[:, 0, 2] = run
-        return np.asarray(places[:, None] + np.einsum("mij,mnj->mni", turns, points - level), dtype=np.float64)
+        return np.asarray(places[:, None] + np.einsum("mij,mnj->mni", turns, points - _risen(run)), dtype=np.float64)
+
+
+def _risen(run: Floats) -> Floats:
+    """Places straight up, (m, 1, 3)."""
+    level = np.zeros((len(run), 1, 3))
+    level[:, 0, 2] = run
+    return level
 
 
 def centre_line(curve: Curve, sections: Sequence[PlacedSection]) -> CentreLine:

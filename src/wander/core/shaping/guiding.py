@@ -21,15 +21,15 @@ from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.around import Across, bounds_round, places_round, side_at
-from wander.core.shaping.meeting import Guide
+from wander.core.shaping.centre_line import CentreLine
+from wander.core.shaping.meeting import MET, Guide
+from wander.core.shaping.rail_planes import Planes
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.whole_sections import moved_whole
 
 CLOSE = 5e-5
 """How near the skin is drawn to its rails between the sections, mm."""
 MOST_SPANS = 400
-ROUNDS = 60
-"""Of a search by halves, and of Newton's method within brackets."""
 NEAR = 1e-9
 
 
@@ -48,27 +48,30 @@ def guided(
     places: Floats,
     sections: Sequence[PlacedSection],
     *,
+    line: CentreLine | None = None,
     whole: bool = False,
     open_: bool = False,
     tolerances: Tolerances = DEFAULT,
 ) -> list[Surface]:
     """The sides drawn onto the rails.
 
-    places: parameters of the sections (k,), at which the skin meets them already. whole: the sections between are carried along as wholes first, and
-    the skin beside the rails follows with what is left. open_: the last side goes on to none, and no rail has a say across there. Raises BadInput
-    where a rail can't be followed.
+    places: parameters of the sections (k,), at which the skin meets them already. line: that all of them swing along, as it runs straight up; rails
+    are where they were drawn. whole: the sections between are carried along as wholes first, and the skin beside the rails follows with what is left.
+    open_: the last side goes on to none, and no rail has a say across there. Raises TurnsBack where a rail can't be followed, BadInput where
+    two are one.
     """
     outlined = [i for i, section in enumerate(sections) if not section.is_point]
     rows = [strip.surface.v.evaluate(strip.surface.points.transpose(1, 0, 2), places[outlined]) for strip in strips]
     sides = [Across(strip.surface.u, row, strip.closed, strip.extent) for strip, row in zip(strips, rows, strict=True)]
     starts = bounds_round(sides)
-    where = places_round(sides, np.array([[guide.meetings[i].on for guide in found] for i in outlined]), open_=open_)
+    met = np.array([[guide.meetings[i].on for guide in found] for i in outlined])
+    where = places_round(sides, met if line is None else line.off(places[outlined], met), open_=open_)
     order = np.argsort(where)
     at = where[order]
     if np.any(np.diff(at) < 1e-6):
         raise BadInput("two rails meet the sections at the same places")
     lines, along = _lines(strips, starts, at), strips[0].surface.v
-    planes = _Planes(places, sections)
+    planes = Planes(places, sections, line)
     v, moves = _moves([found[i] for i in order], lines, along, places, planes)
     if whole:
 
@@ -77,9 +80,8 @@ def guided(
             return before, before + v.evaluate(moves.transpose(1, 0, 2), t)
 
         surfaces = moved_whole([strip.surface for strip in strips], planes.at, apart, v, tolerances)
-        return guided(
-            [replace(strip, surface=surface) for strip, surface in zip(strips, surfaces, strict=True)], found, places, sections, open_=open_
-        )
+        carried = [replace(strip, surface=surface) for strip, surface in zip(strips, surfaces, strict=True)]
+        return guided(carried, found, places, sections, line=line, open_=open_)
     says = _says_open(at) if open_ else _says(at)
     made = []
     for number, strip in enumerate(strips):
@@ -94,9 +96,9 @@ def guided(
     return made
 
 
-def kinks(found: Sequence[Guide], places: Floats, sections: Sequence[PlacedSection]) -> list[float]:
+def kinks(found: Sequence[Guide], places: Floats, sections: Sequence[PlacedSection], line: CentreLine | None = None) -> list[float]:
     """Parameters along the body at which the skin bends because a rail does, rising."""
-    planes = _Planes(places, sections)
+    planes = Planes(places, sections, line)
     bends = np.sort([v for guide in found for v in planes.bends(guide, places)])
     return bends[np.diff(bends, prepend=-np.inf) > 1e-7].tolist() if len(bends) else []
 
@@ -181,7 +183,7 @@ def _lines(strips: Sequence[Strip], bounds: Floats, at: Floats) -> Floats:
     return np.stack(found, axis=1)
 
 
-def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Floats, planes: _Planes) -> tuple[SplineSpace, Floats]:
+def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Floats, planes: Planes) -> tuple[SplineSpace, Floats]:
     """How far each rail is from its line of the skin: a space along the body and control points in it, (j, n, 3)."""
     skin = along.elevated(max(3, along.degree))
     breaks, counts = skin.breaks, skin.multiplicities[1:-1].astype(np.int64)
@@ -195,10 +197,9 @@ def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Fl
             near = int(np.searchsorted(breaks, v))
             breaks, counts = np.insert(breaks, near, v), np.insert(counts, near - 1, skin.degree)
     rails = Together([guide.curve for guide in found])
-    rails_at = np.stack([guide.at for guide in found])
 
     def apart(v: Floats) -> Floats:
-        return planes.followed(rails, rails_at, v) - along.evaluate(lines, v)
+        return planes.followed(found, rails, v) - along.evaluate(lines, v)
 
     # at the sections nothing moves: what a rail misses them by is carried on between them
     missed = apart(places)
@@ -211,100 +212,17 @@ def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Fl
         between = (breaks[:-1, None] + np.diff(breaks)[:, None] * np.array([0.21, 0.5, 0.79])).ravel()
         values = true(np.concatenate([space.greville, between]))
         controls = space.interpolate(values[: space.count])
-        misses = lengths(space.evaluate(controls, between) - values[space.count :]).max(axis=1).reshape(-1, 3).max(axis=1)
-        bad = np.flatnonzero(misses > CLOSE)
-        if not len(bad) or len(breaks) + len(bad) > MOST_SPANS:
+        missed_by = lengths(space.evaluate(controls, between) - values[space.count :])
+        bad = np.flatnonzero(missed_by.max(axis=1).reshape(-1, 3).max(axis=1) > CLOSE)
+        if not len(bad):
             break
+        if len(breaks) + len(bad) > MOST_SPANS:
+            if missed_by.max() <= MET:
+                break
+            # where it turns back it jumps from plane to plane
+            at_v, number = divmod(int(missed_by.argmax()), len(found))
+            raise found[number].turning_back(int(planes.bay_of(between[[at_v]])[0]))
         middles = (breaks[bad] + breaks[bad + 1]) / 2
         at = np.searchsorted(breaks, middles)
         breaks, counts = np.insert(breaks, at, middles), np.insert(counts, at - 1, 1)
     return space, controls.transpose(1, 0, 2)
-
-
-class _Planes:
-    """Planes that swing from station to station along the body."""
-
-    def __init__(self, places: Floats, sections: Sequence[PlacedSection]) -> None:
-        self._places = places
-        # a rail may arrive at a point flat, where no plane counts it
-        self._pointed = any(section.is_point for section in sections)
-        centers = np.stack([section.center for section in sections])
-        normals = np.stack([section.frame.z for section in sections])
-        along = np.gradient(centers, axis=0)
-        normals = normals * np.where(np.einsum("ic,ic->i", normals, along) < 0, -1.0, 1.0)[:, None]
-        values = np.concatenate([centers, normals], axis=1)
-        if len(places) == 2:
-            self._space, self._controls = SplineSpace.from_breaks(1, places), values
-            return
-        self._space, matrix = cubic_system(places, End.NATURAL)
-        self._to_controls = np.asarray(np.linalg.inv(matrix), dtype=np.float64)[:, : len(places)]
-        self._controls = self._to_controls @ values
-
-    def carried(self, values: Floats, v: Floats) -> Floats:
-        """What is known at the stations (k, ...) at v (m,) too: (m, ...)."""
-        if len(self._places) == 2:
-            return self._space.evaluate(values, v)
-        return self._space.evaluate(np.tensordot(self._to_controls, values, 1), v)
-
-    def at(self, v: Floats) -> tuple[Floats, Floats]:
-        """Where the planes at v (m,) stand, and which way they look, (m, 3) each."""
-        both = self._space.evaluate(self._controls, v)
-        return both[:, :3], both[:, 3:]
-
-    def followed(self, rails: Together, at: Floats, v: Floats) -> Floats:
-        """Places of the rails in the planes at v (m,), (m, j, 3); at: their parameters at the sections, (j, k)."""
-        shape = (len(v), len(at))
-        which = np.tile(np.arange(len(at)), len(v))
-        if self._pointed:
-            return rails.at(which, np.clip(self.carried(at.T, v), 0.0, 1.0).ravel()).reshape(*shape, 3)
-        bay = np.clip(np.searchsorted(self._places, v, side="right") - 1, 0, len(self._places) - 2)
-        share = (v - self._places[bay]) / (self._places[bay + 1] - self._places[bay])
-        first, last = at[:, bay].T, at[:, bay + 1].T
-        at_station = (share < NEAR) | (share > 1 - NEAR)
-        guess = np.clip(self.carried(at.T, v), first, last)
-        t = np.where(at_station[:, None], first + share[:, None] * (last - first), guess).ravel()
-        low, high = first.ravel(), last.ravel()
-        stands, looks = (np.repeat(part, len(at), axis=0) for part in self.at(v))
-        level, fixed = (stands * looks).sum(axis=1), np.repeat(at_station, len(at))
-        for _ in range(ROUNDS):
-            off = (rails.at(which, t) * looks).sum(axis=1) - level
-            slope = (rails.at(which, t, 1) * looks).sum(axis=1)
-            low, high = np.where(off < 0, t, low), np.where(off < 0, high, t)
-            steep = np.abs(slope) > NEAR
-            there = t - off / np.where(steep, slope, 1.0)
-            new = np.where(steep & (there >= low) & (there <= high), there, (low + high) / 2)
-            new = np.where(fixed, t, new)
-            done = np.abs(new - t).max() < 1e-13
-            t = new
-            if done:
-                break
-        places = rails.at(which, t)
-        off = np.abs((places * looks).sum(axis=1) - level)[~fixed]
-        if len(off) and off.max() > 1e-6:
-            raise BadInput("a rail turns back on its way from one section to the next")
-        return places.reshape(*shape, 3)
-
-    def bends(self, guide: Guide, places: Floats) -> list[float]:
-        """Parameters along the body at which a rail has a kink."""
-        found = []
-        for at, count in guide.curve.space.continuity.items():
-            if count > 0 or not guide.at[0] < at < guide.at[-1]:
-                continue
-            before, after = (guide.curve.derivatives(at + d, 1)[1] for d in (-1e-9, 1e-9))
-            if float(before @ after) > (1 - 1e-12) * float(np.linalg.norm(before) * np.linalg.norm(after)):
-                continue
-            bay = int(np.searchsorted(guide.at, at, side="right")) - 1
-            if (near := np.abs(guide.at - at)).min() < 1e-9:
-                found.append(float(places[int(near.argmin())]))
-                continue
-            low, high = places[bay], places[bay + 1]
-            point = guide.curve(at)
-            for _ in range(ROUNDS):
-                middle = (low + high) / 2
-                stands, looks = self.at(np.array([middle]))
-                if float((point - stands[0]) @ looks[0]) > 0:
-                    low = middle
-                else:
-                    high = middle
-            found.append(float((low + high) / 2))
-        return found

@@ -127,10 +127,10 @@ def loft(
     between sections; slack: for each section how much of its own swelling a fair skin may keep in the bay that begins there, 0 to 1. creases: numbers
     of sections at which a smooth skin bends anew. ties: what belongs together whatever the shapes say, by section, as parameters of the outlines as
     drawn; where nothing is said for a section, it passes in proportion. rails: a smooth skin is drawn onto them between the sections, which they
-    meet; whole: they carry the whole sections between along. line: the sections swing along it, and laws act along it too; it goes with no rails, and
-    ends don't go on from other bodies. Where it is closed the last section is followed by the first again. ends: of a smooth skin; a straight one is
-    straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer than two,
-    a point between others, no distance between them.
+    meet; whole: they carry the whole sections between along. line: the sections swing along it, and laws act along it too; no end goes on from
+    another body then. Where it is closed the last section is followed by the first again, and rails close too. ends: of a smooth skin; a straight
+    one is straight to its ends. inside: the body in which this is the skin of a hole. Raises BadInput when the sections can't carry a body: fewer
+    than two, a point between others, no distance between them.
     """
     wish = _Wish(name, between, skin, creases, ends, laws, tolerances, ties, rails, whole)
     ring = line is not None and line.closed
@@ -210,7 +210,8 @@ def _made(
         rails=wish.rails,
         creases=wish.creases,
         straight=wish.straight,
-        ring=ring,
+        line=line,
+        drawn=drawn,
         tolerances=wish.tolerances,
     )
     strips = list(found.strips)
@@ -221,7 +222,7 @@ def _made(
     if wish.straight:
         faces, lines, led = straight_faces(strips, row.v, labels, [f"^{n}" for n in names]), None, None
     else:
-        faces, strips, lines, led = _smooth(row, strips, labels[0], slack, inside, wish, ring=ring and 0 not in wish.creases)
+        faces, strips, lines, led = _smooth(row, strips, labels[0], slack, inside, wish, line)
         faces = _parted(faces, row, labels, names)
         if found.guides or len(row.bounds) > 2:
             faces = _meeting(faces, [strip.rows for strip in strips], row.bounds)
@@ -281,13 +282,20 @@ def _all_labels(row: _Row, names: Sequence[str], inside: Inside | None, wish: _W
 
 
 def _smooth(
-    row: _Row, strips: list[Panel], labels: Sequence[str], slack: Sequence[float] | None, inside: Inside | None, wish: _Wish, *, ring: bool
+    row: _Row,
+    strips: list[Panel],
+    labels: Sequence[str],
+    slack: Sequence[float] | None,
+    inside: Inside | None,
+    wish: _Wish,
+    line: CentreLine | None,
 ) -> tuple[list[NamedFace], list[Panel], Lines, Led | None]:
     """Faces from end to end, one for each strip, the strips in the spaces that these have across, how lines go, and what rails did.
 
-    ring: the end goes on as the start. Raises CutsLead where the skin misses sections that were cut from it.
+    Raises CutsLead where the skin misses sections that were cut from it.
     """
     placed, v = row.placed, row.v
+    ring = line is not None and line.closed and 0 not in wish.creases
     held = end_rows(strips, placed, v, wish.ends)
     through = list(row.leads) if wish.fair else list(range(len(placed)))
     lines = None if inside is None else inside.lines
@@ -303,9 +311,10 @@ def _smooth(
         raise CutsLead(away)
     if row.matched.guides:
         sides = [Strip(face.surface, extent, face.closed_u) for face, extent in zip(faces, extents_of(strips), strict=True)]
-        led_on = guided(sides, row.matched.guides, v, placed, whole=wish.whole, open_=row.matched.open, tolerances=wish.tolerances)
+        passed = row.matched.guides
+        led_on = guided(sides, passed, v, placed, line=line, whole=wish.whole, open_=row.matched.open, tolerances=wish.tolerances)
         strips = [_raised(strip, surface.u) for strip, surface in zip(strips, led_on, strict=True)]
-        led = Led(tuple(face.surface for face in faces), tuple(led_on), tuple(kinks(row.matched.guides, v, placed)))
+        led = Led(tuple(face.surface for face in faces), tuple(led_on), tuple(kinks(passed, v, placed, line)))
         return [replace(face, surface=surface) for face, surface in zip(faces, led_on, strict=True)], strips, lines, led
     if inside is not None and inside.led is not None:
         return inside.led.taken_along(faces, wish.tolerances), strips, lines, inside.led

@@ -12,6 +12,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.shaping.alignment import choose_starts, come_round, runs_backwards, wring
+from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.girth import Girth, Girths, girth_of
 from wander.core.shaping.lengthwise import round_about
 from wander.core.shaping.meeting import Guide, guides
@@ -74,10 +75,14 @@ def matched(
     rails: Sequence[Curve],
     creases: Container[int],
     straight: bool,
-    ring: bool,
+    line: CentreLine | None,
+    drawn: Sequence[PlacedSection],
     tolerances: Tolerances,
 ) -> Matched:
-    """Raises CutsLead, Missed for a rail that misses a section, Crossed for what crosses, BadInput where only some sections are open."""
+    """line: that the sections swing along; they stand where they would if it ran straight up, and drawn: where they were drawn, as rails are.
+
+    Raises CutsLead, Missed for a rail that misses a section, Crossed for what crosses, BadInput where only some sections are open."""
+    ring = line is not None and line.closed
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
     if first := {i for i, s in enumerate(placed) if s.share is not None and (rails or i in creases)}:
@@ -93,7 +98,7 @@ def matched(
     starts = choose_starts(loops, fixed)
     if ring:
         starts = come_round(loops, starts, fixed)
-    found = guides(rails, placed, girths) if rails else []
+    found = (guides(rails, placed, girths) if rails else []) if line is None else _guided_along(line, rails, drawn, leading, turned)
     begin = np.array(starts)
     known = [{n: loops[n].drawn_at(tie[i]) for n, i in enumerate(leading) if i in tie} for tie in ties]
     if sheet:
@@ -113,6 +118,16 @@ def matched(
         raise CutsLead(other)
     strips = side_by_side([_all_rows(panel, number, placed, leading) for number, panel in enumerate(led)])
     return Matched(tuple(placed), tuple(turned), tuple(leading), girths, tuple(starts), tuple(tied), tuple(found), tuple(led), tuple(strips))
+
+
+def _guided_along(
+    line: CentreLine, rails: Sequence[Curve], drawn: Sequence[PlacedSection], leading: Sequence[int], turned: Sequence[bool]
+) -> list[Guide]:
+    """Rails where they meet the sections as they were drawn, which have the same girths there."""
+    if not rails:
+        return []
+    leaves = line.places_on(np.array([0.0]))[1][0] if line.closed else None
+    return guides(rails, drawn, Girths([girth_of(drawn[i], turned[i]) for i in leading]), leaves=leaves)
 
 
 def _fixed(start: float | None, loop: Girth) -> float | None:

@@ -11,7 +11,7 @@ import numpy.typing as npt
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.closest import closest_parameter
 from wander.core.geometry.curve import Curve, Together
-from wander.core.geometry.curve_edits import elevate, reverse
+from wander.core.geometry.curve_edits import elevate, move_seam, reverse
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.girth import Girths
@@ -20,6 +20,8 @@ from wander.core.shaping.section import PlacedSection
 MET = 1e-3
 """A rail that passes a section by no more, mm, meets it."""
 PER_SPAN = 12
+PER_BAY = 129
+"""Places of a rail at which it is asked where it turns back."""
 ROUNDS = 60
 """Of Newton's method, each of which halves a bracket at least."""
 NEAR = 1e-9
@@ -53,35 +55,75 @@ class Missed(BadInput):
         self.rail, self.section, self.meeting, self.short = rail, section, meeting, short
 
 
+class TurnsBack(BadInput):
+    """A rail does not go on from one section to the next: it turns back on its way, or runs across it.
+
+    rail: its number. section: that of the section before. place: where it goes back most (3,).
+    """
+
+    def __init__(self, rail: int, section: int, place: Floats) -> None:
+        super().__init__(f"rail {rail + 1} turns back on its way from section {section + 1} to the next")
+        self.rail, self.section, self.place = rail, section, place
+
+
 @dataclass(frozen=True)
 class Guide:
-    """A rail that meets all sections, over [0, 1], run as they follow each other. at: its parameters there (k,). meetings: one for each section."""
+    """A rail that meets all sections, over [0, 1], run as they follow each other.
 
+    number: of the rail. at: its parameters at the sections (k,). meetings: one for each of them.
+    """
+
+    number: int
     curve: Curve
     at: Floats
     meetings: tuple[Meeting, ...]
 
+    def turning_back(self, bay: int) -> TurnsBack:
+        """bay: the number of the section before."""
+        t = np.linspace(self.at[bay], self.at[bay + 1], PER_BAY)
+        way = self.curve(self.at[bay + 1]) - self.curve(self.at[bay])
+        worst = int(np.argmin(self.curve.derivatives(t, 1)[1] @ way))
+        return TurnsBack(self.number, bay, self.curve(float(t[worst])))
 
-def guides(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: Girths) -> list[Guide]:
+
+def guides(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: Girths, *, leaves: Floats | None = None) -> list[Guide]:
     """The rails as the sections follow each other; girths: of the sections that have one, in turn.
 
-    Raises Missed where one meets no section, BadInput where one meets them in another order.
+    leaves: of a ring, in which the last section is the first again, the way (3,) that it leaves there; its rails close. Raises Missed where one meets
+    no section, BadInput where one meets them in another order.
     """
     curves = _alike(rails)
+    if leaves is not None:
+        sections = sections[:-1]
+        curves = _from_the_first(curves, sections[0], girths, leaves)
     passed = _passed(curves, sections, girths)
     found = []
     for number, curve in enumerate(curves):
         row = [passed[number, i] for i in range(len(sections))]
-        backwards = row[0][0].at > row[-1][0].at
         for i, (meeting, short) in enumerate(row):
             if meeting.miss > MET:
                 raise Missed(number, i, meeting, short=short)
-        at = np.array([meeting.at for meeting, _ in row])
+        meetings = [meeting for meeting, _ in row]
+        at = np.array([meeting.at for meeting in meetings])
+        backwards = leaves is None and at[0] > at[-1]
+        if leaves is not None:
+            at, meetings = np.concatenate([[0.0], at[1:], [1.0]]), [*meetings, meetings[0]]
         if backwards:
             at = 1.0 - at
         if np.any(np.diff(at) <= NEAR):
             raise BadInput(f"rail {number + 1} meets the sections in another order than they follow each other")
-        found.append(Guide(reverse(curve) if backwards else curve, at, tuple(meeting for meeting, _ in row)))
+        found.append(Guide(number, reverse(curve) if backwards else curve, at, tuple(meetings)))
+    return found
+
+
+def _from_the_first(rails: Sequence[Curve], section: PlacedSection, girths: Girths, leaves: Floats) -> list[Curve]:
+    """Closed rails that begin where they come nearest to the first section, and run as the ring leaves it."""
+    met = _passed(rails, [section], girths)
+    found = []
+    for number, rail in enumerate(rails):
+        begun = move_seam(rail, met[number, 0][0].at)
+        way = begun.derivatives(0.0, 1)[1]
+        found.append(begun if float(way @ leaves) >= 0 else reverse(begun))
     return found
 
 

@@ -20,16 +20,16 @@ SETTLED = 1e-7
 """mm by which a distance may still change."""
 
 
-def strays(rails: Sequence[Curve], faces: Sequence[NamedFace], axis: Floats, places: Floats) -> Floats:
-    """Distances (r, m), mm, of the rails from the skin where they pass the places (m,), mm along the unit vector `axis` (3,).
+def strays(rails: Sequence[Curve], faces: Sequence[NamedFace], points: Floats, ways: Floats) -> Floats:
+    """Distances (r, m), mm, of the rails from the skin where they pass planes through points (m, 3), square to unit ways (m, 3).
 
     Where a rail passes one of them twice, the smaller one; nan where it does not pass.
     """
-    nearest = np.full((len(rails), len(places)), np.inf)
+    nearest = np.full((len(rails), len(points)), np.inf)
     if not rails:
         return nearest
     curves = [Curve(rail.space.mapped(0.0, 1.0), rail.points, rail.weights) for rail in rails]
-    owner, which, t, short = crossings(curves, places[:, None] * axis, np.tile(axis, (len(places), 1)))
+    owner, which, t, short = crossings(curves, points, ways)
     owner, which, t = owner[~short], which[~short], t[~short]
     if len(owner):
         np.minimum.at(nearest, (owner, which), distances(faces, Together(curves).at(owner, t)))

@@ -10,7 +10,7 @@ from wander.core.bodies.body import Along, Body
 from wander.core.bodies.touching import OffBody, Touching
 from wander.core.checks.ends import end_off_body, needs_fair_skin, nothing_to_go_on_from
 from wander.core.checks.halves import half_twisted
-from wander.core.checks.rails import rail_closed, rail_missed, rails_go_smooth
+from wander.core.checks.rails import rail_closed, rail_missed, rail_open, rail_turns_back, rails_go_smooth
 from wander.core.checks.sections import Entry, check_sections, is_sheet, left_out, turned_over, uneven_holes, wrung
 from wander.core.checks.ties import ties_crossed
 from wander.core.document.edits import SetParam
@@ -33,7 +33,7 @@ from wander.core.shaping.lanes import Lanes, lanes, lanes_along
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Between, Inside, Lofted, Skin, loft
 from wander.core.shaping.loft_report import LoftReport
-from wander.core.shaping.meeting import Missed
+from wander.core.shaping.meeting import Missed, TurnsBack
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
@@ -74,7 +74,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused(wrong)
     areas = [entry.areas[0] for entry in entries if entry.areas and not entry.follows]
     holes = [] if uneven_holes(entries) or not areas else holes_along(areas)
-    rails = [] if lined else _rails(params, inputs)
+    rails = _rails(params, inputs)
     try:
         line = line_through(params, entries, inputs)
         lofted, inner = _lofted(params, entries, holes, laws, rails, line, inputs)
@@ -82,6 +82,10 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         number, curve = rails[missed.rail]
         told = rail_missed(inputs.step, number, inputs.named(params.rails[number]), curve, entries[missed.section], missed)
         raise StepRefused([told]) from missed
+    except TurnsBack as back:
+        number = rails[back.rail][0]
+        between = (entries[back.section], entries[(back.section + 1) % len(entries)])
+        raise StepRefused([rail_turns_back(inputs.step, number, inputs.named(params.rails[number]), between, back)]) from back
     except Crossed as crossing:
         raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
     except OneBatten as error:
@@ -128,8 +132,8 @@ def _rails(params: LoftParams, inputs: Inputs) -> list[tuple[int, Curve]]:
     found = []
     for number, ref in enumerate(params.rails):
         rail: Rail = inputs.result(ref)
-        if rail.closed:
-            raise StepRefused([rail_closed(inputs.step, number, inputs.named(ref))])
+        if rail.closed != params.closed:
+            raise StepRefused([(rail_closed if rail.closed else rail_open)(inputs.step, number, inputs.named(ref))])
         found.append(rail.curve)
     return list(enumerate(found)) if params.mirrored is None else with_images(found, inputs.result(params.mirrored))
 
@@ -273,8 +277,10 @@ def _lanes(
     share, places, bends = _places(stations, laws, parts=3 if fair else 1)
     holes = [hole.shell.faces for hole in inner]
 
+    across = (places[:, None] * axis, np.tile(axis, (len(places), 1))) if line is None else line.places_on(places)
+
     def read(faces: Sequence[NamedFace], flows: int) -> Lanes:
-        return lanes(faces, axis, places, flows) if line is None else lanes_along(faces, *line.places_on(places), places / line.length, flows)
+        return lanes(faces, axis, places, flows) if line is None else lanes_along(faces, *across, places / line.length, flows)
 
     skin = lofted.shell.faces[: len(lofted.shell.faces) - sum(map(len, holes))]
     outer = read(skin, FLOWS)
@@ -293,7 +299,7 @@ def _lanes(
         twist=np.degrees(values(laws.twist, 0.0)).tolist(),
         width=values(laws.width, 1.0),
         height=values(laws.height, 1.0),
-        rails=[_readable(off) for off in strays(rails, skin, axis, places)],
+        rails=[_readable(off) for off in strays(rails, skin, *across)],
     )
 
 

@@ -9,7 +9,6 @@ import numpy as np
 from wander.core.checks.centre_line import centre_alone, centre_closed, centre_corner, centre_open, centre_order, centre_short
 from wander.core.checks.rings import ring_not_closed, unfit_for_ring
 from wander.core.checks.sections import Entry
-from wander.core.document.edits import SetParam
 from wander.core.document.findings import Finding
 from wander.core.geometry.basis import Floats
 from wander.core.results.rails import Rail
@@ -67,20 +66,11 @@ def told_of(line: CentreLine) -> list[LinePlace]:
 
 
 def idle_beside(params: LoftParams, inputs: Inputs) -> list[Finding]:
-    """What is chosen and has no say beside a centre line, or round a ring."""
-    if params.centre is None and not params.closed:
-        return []
-
-    def to(path: str | tuple[str, ...], value: object) -> SetParam:
-        return SetParam(do="set-param", step=inputs.step.id, path=[path] if isinstance(path, str) else list(path), value=value)
-
-    idle = {}
-    if params.rails:
-        idle["rails"] = [to("rails", [])]
+    """Ends that are to go on from a body have no say beside a centre line."""
     ends = [side for side in ("start", "end") if getattr(params, side).goes_on]
-    if ends and not params.closed:
-        idle["what an end goes on from"] = [to((side, "shape"), "free") for side in ends]
-    return [centre_alone(inputs.step, None if params.centre is None else inputs.named(params.centre), idle)] if idle else []
+    if params.centre is None or params.closed or not ends:
+        return []
+    return [centre_alone(inputs.step, inputs.named(params.centre), ends)]
 
 
 def no_ring(params: LoftParams, entries: Sequence[Entry], inputs: Inputs) -> list[Finding]:
