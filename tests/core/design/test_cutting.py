@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+from math import cos, pi, sin
+from typing import Any
+
 import numpy as np
 import pytest
 from scipy.spatial import cKDTree
 
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
+from tests.core.steps.test_loft_centre import BEND, FIRST, OUTSIDE, SECOND, lined, loft_of, stand, with_side
+from tests.core.steps.test_loft_ring import ring_of, rings
+from tests.core.steps.test_loft_step import washer
+from tests.core.steps.test_sheets import BOW, TENT
 from wander.core.design.apply import apply_edits
 from wander.core.design.cutting import CannotCut, cut_edits
 from wander.core.design.reading import read_document, write_document
+from wander.core.design.rebuild import State
 from wander.core.document.document import Document
+from wander.core.document.edits import Draw
+from wander.core.shaping.strays import distances
 
 BODY = lofted((0, {"type": "rounded-rectangle", "width": 40.0, "depth": 30.0, "radius": 7.0}), (30, circle(44.0)), (80, circle(20.0)))
 LAWED = apply_edits(BODY, [set_param("loft-7", "twist", to={"type": "linear", "start": 0.0, "end": 50.0})])
@@ -74,8 +84,145 @@ def test_nothing_is_cut_from_a_body_that_is_not_built() -> None:
         cut_at(broken, 20.0)
 
 
-def test_a_cut_next_to_a_tilted_station_says_what_would_help() -> None:
-    tilted = {"type": "turned", "station": {"step": "station-1"}, "direction": 0.0, "angle": 12.0}
-    document = apply_edits(BODY, [set_param("station-3", "place", to=tilted), set_param("station-3", "offset", to=30.0)])
-    with pytest.raises(CannotCut, match="parallel"):
-        cut_at(document, 15.0)
+TILTED = apply_edits(
+    BODY,
+    [
+        set_param("station-3", "place", to={"type": "turned", "station": {"step": "station-1"}, "direction": 0.0, "angle": 12.0}),
+        set_param("station-3", "offset", to=30.0),
+    ],
+)
+
+
+@pytest.mark.parametrize("skin", ["batten", "fair"])
+@pytest.mark.parametrize("at", [4.0, 15.0, 26.0, 55.0])
+def test_beside_a_tilted_station_the_cut_lies_in_the_skin_and_changes_nothing(skin: str, at: float) -> None:
+    """No line of the skin is flat there: it is cut by the plane that comes nearest."""
+    document = apply_edits(TILTED, [set_param("loft-7", "skin", to=skin)])
+    before = built(document)["loft-7"]
+    after = cut_at(document, at)
+    found = built(after)
+    drawn = found["section-9"].result.placed.in_space().curve(np.linspace(0.0, 1.0, 300))
+    assert distances(before.result.skins[0].faces, drawn).max() < 1e-5
+    assert_close(found["loft-7"].summary.volume, before.summary.volume, within=1e-9 * before.summary.volume)
+    assert [one.section for one in found["loft-7"].summary.run].count("section-9") == 1
+    assert found["loft-7"].findings == before.findings
+    # moved, it leads, and so it does when what is round it changes
+    moved = built(apply_edits(after, [set_param("section-9", "at", to=[2.0, 0.0])]))["loft-7"]
+    assert abs(moved.summary.volume - before.summary.volume) > 5
+    other = built(apply_edits(after, [set_param("section-6", "shape", to=circle(24.0))]))
+    outline = other["section-9"].result.placed.in_space().curve(np.linspace(0.0, 1.0, 300))
+    assert distances(other["loft-7"].result.skins[0].faces, outline).max() < 1e-3
+
+
+def test_cut_three_times_beside_a_tilted_station() -> None:
+    after = cut_at(cut_at(cut_at(TILTED, 21.0), 12.0), 16.0)
+    run = built(after)["loft-7"].summary.run
+    assert [one.section for one in run] == ["section-2", "section-11", "section-13", "section-9", "section-4", "section-6"]
+    assert [one.at for one in run] == sorted(one.at for one in run)
+    assert_close(volume(after), volume(TILTED), within=1e-9 * volume(TILTED))
+    with pytest.raises(CannotCut, match="already"):
+        cut_at(after, 12.004)
+    # without the sections that it would lie between it is a section like any other
+    ends = apply_edits(after, [set_param("loft-7", "sections", to=after.step("loft-7").params["sections"][1:4])])
+    assert built(ends)["loft-7"].state is State.READY
+
+
+def duct(*extra: Any, **params: Any) -> Document:
+    middle = stand(3, {"type": "rounded-rectangle", "width": 26.0, "depth": 22.0, "radius": 6.0}, place=ACROSS_THE_BEND)
+    return lined([FIRST, middle, SECOND], QUARTER_BEND, **params)
+
+
+BIG = 80.0
+QUARTER_BEND = [{"at": [BIG - BIG * cos(t), 0, BIG * sin(t)]} for t in np.linspace(0.0, pi / 2, 7)]
+ACROSS_THE_BEND = {"type": "path", "points": [point["at"] for point in QUARTER_BEND], "share": 0.5}
+LINED = [
+    {},
+    {"twist": {"type": "linear", "start": 0.0, "end": 40.0}},
+    {"between": "straight"},
+]
+
+
+@pytest.mark.parametrize("params", LINED)
+@pytest.mark.parametrize("at", [20.0, 47.0, 100.0])
+def test_a_section_is_cut_square_to_a_centre_line_and_changes_nothing(params: dict[str, Any], at: float) -> None:
+    document = duct(**params)
+    before = loft_of(document)
+    after = apply_edits(document, cut_edits(document, list(built(document).values()), "loft-21", at))
+    found = built(after)
+    made = found["loft-21"]
+    new = next(one for one in made.summary.run if one.section not in {"section-2", "section-4", "section-6"})
+    assert_close(new.at, at, within=1e-6)
+    assert_close(made.summary.volume, before.summary.volume, within=2e-6 * before.summary.volume)
+    # it stands on the line, square to it
+    frame = found[new.station].result
+    told = min(made.summary.line, key=lambda one: abs(one.at - at))
+    assert abs(float(frame.z @ np.array(told.way))) > 0.998
+    moved = apply_edits(after, [set_param(new.section, "at", to=[3.0, 0.0])])
+    assert abs(built(moved)["loft-21"].summary.area - before.summary.area) > 1
+
+
+def test_a_section_is_cut_from_a_duct_with_a_rail_and_from_a_hollow_one() -> None:
+    document = with_side(OUTSIDE)
+    after = apply_edits(document, cut_edits(document, list(built(document).values()), "loft-21", 60.0))
+    assert_close(loft_of(after).summary.volume, loft_of(document).summary.volume, within=1e-9 * loft_of(document).summary.volume)
+    assert loft_of(after).state is State.READY
+    assert len(loft_of(after).summary.run) == 3
+    hollow = lined([stand(1, washer(30.0, 16.0), plane="top"), stand(2, washer(30.0, 16.0), plane="side", offset=80.0, at=[0.0, 80.0])], BEND)
+    cut = apply_edits(hollow, cut_edits(hollow, list(built(hollow).values()), "loft-21", 60.0))
+    # its sections stand square to the line, so there the skin has flat lines, and goes through this one as through the others
+    assert not cut.step("loft-21").params["sections"][1].get("aside")
+    assert_close(loft_of(cut).summary.volume, loft_of(hollow).summary.volume, within=2e-6 * loft_of(hollow).summary.volume)
+
+
+@pytest.mark.parametrize("at", [20.0, 130.0, 360.0])
+@pytest.mark.parametrize("crease", [None, 2])
+def test_a_section_is_cut_from_a_ring(at: float, crease: int | None) -> None:
+    document = rings(circle(20.0), circle(26.0), circle(18.0), circle(22.0))
+    if crease is not None:
+        document = apply_edits(document, [set_param("loft-21", "sections", crease, "crease", to=True)])
+    before = ring_of(document)
+    after = apply_edits(document, cut_edits(document, list(built(document).values()), "loft-21", at))
+    found = ring_of(after)
+    assert_close(found.summary.volume, before.summary.volume, within=2e-6 * before.summary.volume)
+    new = next(one for one in found.summary.run if one.section not in {one.section for one in before.summary.run})
+    assert_close(new.at, at, within=1e-6)
+    assert [one.section for one in sorted(found.summary.run, key=lambda one: one.at)].count(new.section) == 1
+
+
+@pytest.mark.parametrize("outlines", [(BOW, TENT, BOW), (TENT, TENT, TENT), (BOW, BOW, BOW)])
+@pytest.mark.parametrize("skin", ["batten", "fair"])
+def test_a_section_is_cut_from_a_sheet_and_is_as_open(outlines: tuple[dict[str, Any], ...], skin: str) -> None:
+    document = lofted(*zip((0.0, 30.0, 80.0), outlines, strict=True))
+    document = apply_edits(document, [set_param("loft-7", "skin", to=skin)])
+    before = built(document)["loft-7"]
+    after = cut_at(cut_at(document, 12.0), 55.0)
+    found = built(after)
+    assert not found["loft-7"].summary.closed
+    assert_close(found["loft-7"].summary.area, before.summary.area, within=2e-6 * before.summary.area)
+    assert found["section-9"].result.placed is None
+    assert found["section-9"].result.run is not None
+    assert not found["section-9"].summary.closed
+    bent = apply_edits(after, [set_param("section-9", "at", to=[0.0, 4.0])])
+    assert abs(built(bent)["loft-7"].summary.area - before.summary.area) > 5
+    assert read_document(write_document(after)) == after
+
+
+def test_what_is_cut_from_a_sheet_can_be_mirrored_and_reversed() -> None:
+    document = lofted((0.0, BOW), (30.0, TENT), (80.0, BOW))
+    after = cut_at(document, 55.0)
+    order = after.step("loft-7").params["sections"]
+    backwards = apply_edits(after, [set_param("loft-7", "sections", to=order[::-1])])
+    assert_close(built(backwards)["loft-7"].summary.area, built(after)["loft-7"].summary.area, within=1e-6 * 5000)
+
+
+@pytest.mark.parametrize("outline", [BOW, TENT])
+def test_what_is_cut_from_a_sheet_becomes_an_open_drawing(outline: dict[str, Any]) -> None:
+    document = cut_at(lofted((0.0, BOW), (30.0, outline), (80.0, BOW)), 15.0)
+    drawn = apply_edits(document, [Draw(do="draw", step="section-9", acts=[])])
+    shape = drawn.step("section-9").params["shape"]
+    assert shape["type"] == "drawing"
+    found = built(drawn)
+    assert found["section-9"].result.run is not None
+    assert found["loft-7"].state is State.READY
+    run, old = found["section-9"].result.run, built(document)["section-9"].result.run
+    assert_close(run.length, old.length, within=1e-3)

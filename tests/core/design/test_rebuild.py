@@ -15,7 +15,7 @@ from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, Ways, design_findings, rebuild
 from wander.core.design.standing import standing
 from wander.core.document.document import Document, Step
-from wander.core.document.edits import RemoveStep, RenameStep, SetDimension, SetUnit, SkipStep
+from wander.core.document.edits import AddStep, RemoveStep, RenameStep, SetDimension, SetUnit, SkipStep
 from wander.core.document.expressions import LengthUnit
 from wander.core.document.findings import Severity
 from wander.core.results.summaries import StationSummary
@@ -186,8 +186,26 @@ def test_a_reference_that_leads_astray_is_a_finding_with_the_nearest_as_repair(e
     assert told in finding.title
     assert finding.severity is Severity.ERROR
     assert finding.path == ["station"]
-    mended = built(apply_edits(broken, finding.fixes[0].edits))
-    assert not any(f.code == "broken-reference" for b in mended.values() for f in b.findings)
+    assert finding.fixes
+    for fix in finding.fixes:
+        mended = built(apply_edits(broken, fix.edits))
+        assert not any(f.code == "broken-reference" for b in mended.values() for f in b.findings), fix.label
+
+
+def test_what_is_meant_and_comes_later_is_put_before_with_all_that_it_needs() -> None:
+    rail = {"shape": {"type": "spline", "points": [{"at": [0, 0, 0]}, {"on": {"section": {"step": "section-4"}, "at": 0.0}}]}}
+    added = AddStep(do="add-step", kind="rail", name="Edge", params=rail, before="station-3")
+    document = apply_edits(HULL, [added])
+    [finding] = [f for b in built(document).values() for f in b.findings if f.code == "broken-reference"]
+    assert [fix.label for fix in finding.fixes] == ["Put Rib 2 before Edge", "Use Rib 1"]
+    mended = apply_edits(document, finding.fixes[0].edits)
+    assert [step.id for step in mended.steps].index("station-3") < [step.id for step in mended.steps].index("rail-8")
+    assert not [f for b in built(mended).values() for f in b.findings if f.code == "broken-reference"]
+    # what needs the one that asks can't stand before it
+    of_itself = set_param("station-1", "place", to={"type": "station", "station": {"step": "station-3"}})
+    circle = apply_edits(HULL, [set_param("station-3", "place", to={"type": "station", "station": {"step": "station-1"}}), of_itself])
+    [told] = [f for b in built(circle).values() for f in b.findings if f.code == "broken-reference" and f.step == "station-1"]
+    assert not [fix for fix in told.fixes if fix.label.startswith("Put")]
 
 
 def test_removing_what_others_need_never_jumps_silently() -> None:

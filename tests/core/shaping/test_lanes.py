@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import pi
 
 import numpy as np
@@ -18,7 +19,7 @@ from tests.core.placed import TOP, at, tip, wobbly
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.frame import Frame
 from wander.core.geometry.law import linear, through
-from wander.core.shaping.cut import NotFlat, cut
+from wander.core.shaping.cut import Cut, NotFlat, cut_along
 from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.lanes import height_on, lanes, strips_of
 from wander.core.shaping.laws import Laws
@@ -96,6 +97,13 @@ def test_curvature_along_the_flow_lines_of_a_barrel() -> None:
         assert_close(line, expected, within=1e-6)
 
 
+def with_cut(sections: Sequence[PlacedSection], taken: Cut) -> list[PlacedSection]:
+    """The sections with the one that was cut among them."""
+    loop = shapes.traced(taken.curve.degree, taken.curve.space.knots, taken.curve.points, taken.corners)
+    assert not taken.aside
+    return sorted([*sections, PlacedSection(taken.frame, loop, share=taken.share)], key=lambda section: float(section.frame.origin[2]))
+
+
 @pytest.mark.parametrize("name", ["square to round", "cornered", "twisted", "straight to a tip"])
 @pytest.mark.parametrize("share", [0.13, 0.55, 0.81])
 def test_adding_a_cut_section_changes_nothing(name: str, share: float) -> None:
@@ -103,8 +111,8 @@ def test_adding_a_cut_section_changes_nothing(name: str, share: float) -> None:
     sections, more = RECIPES[name]
     high = float(mass_properties(body.shell).high[2])
     z = share * high
-    taken = cut(body.plain, TOP.moved(z), z)
-    more_sections = [*sections[: taken.after + 1], PlacedSection(taken.frame, taken.loop, share=taken.share), *sections[taken.after + 1 :]]
+    taken = cut_along(body.plain, TOP.moved(z), z)
+    more_sections = with_cut(sections, taken)
     again = made(more_sections, **more)
     assert len(again.shell.faces) >= len(body.shell.faces)
     assert max(distances(body, again)) < 1e-3
@@ -116,8 +124,8 @@ def test_a_second_cut_between_the_first_and_a_section() -> None:
     sections, _ = RECIPES["square to round"]
     body = BODIES["square to round"]
     for z in (12.0, 20.0, 55.0, 16.0):
-        taken = cut(body.plain, TOP.moved(z), z)
-        sections = [*sections[: taken.after + 1], PlacedSection(taken.frame, taken.loop, share=taken.share), *sections[taken.after + 1 :]]
+        taken = cut_along(body.plain, TOP.moved(z), z)
+        sections = with_cut(sections, taken)
         body = made(sections)
     assert [s.frame.origin[2] for s in sections] == sorted(s.frame.origin[2] for s in sections)
     assert max(distances(BODIES["square to round"], body)) < 1e-3
@@ -125,15 +133,15 @@ def test_a_second_cut_between_the_first_and_a_section() -> None:
 
 def test_a_cut_between_leaning_stations_is_refused_with_the_reason() -> None:
     with pytest.raises(NotFlat, match="out of flat"):
-        cut(BODIES["leaning"].plain, TOP.moved(20.0), 20.0)
+        cut_along(BODIES["leaning"].plain, TOP.moved(20.0), 20.0)
 
 
 def test_a_wide_end_shape_does_not_disturb_the_cut() -> None:
     sections = [at(0, shapes.circle(30.0)), at(50, shapes.circle(26.0)), tip(70.0)]
     ends = (EndShape(EndKind.SQUARE), EndShape(EndKind.DOMED))
     body = made(sections, ends=ends)
-    taken = cut(body.plain, TOP.moved(61.0), 61.0)
-    again = made([*sections[:2], PlacedSection(taken.frame, taken.loop, share=taken.share), sections[2]], ends=ends)
+    taken = cut_along(body.plain, TOP.moved(61.0), 61.0)
+    again = made(with_cut(sections, taken), ends=ends)
     assert max(distances(body, again)) < 1e-3
 
 

@@ -19,7 +19,6 @@ from wander.core.bodies.continuity import seams
 from wander.core.bodies.references import edge_of
 from wander.core.design.apply import apply_edits
 from wander.core.design.bodies import export
-from wander.core.design.cutting import CannotCut, cut_edits
 from wander.core.design.exact import exact_ways
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import rebuild
@@ -170,12 +169,6 @@ def test_it_can_not_be_joined_and_that_is_mended() -> None:
     itself = Document.model_validate(own)
     [told] = [finding for finding in exactly(itself)["loft-5"].findings if finding.code == "sheet-apart"]
     assert exactly(apply_edits(itself, told.fixes[0].edits))["loft-5"].state.value == "ready"
-
-
-def test_no_section_is_cut_from_it() -> None:
-    document = lofted((0.0, BOW), (30.0, TENT))
-    with pytest.raises(CannotCut, match="sheet"):
-        cut_edits(document, list(exactly(document).values()), "loft-5", 15.0)
 
 
 def test_no_ring_goes_through_open_sections_and_that_is_said() -> None:

@@ -31,10 +31,12 @@ class Comb:
 def combs(body: Body) -> list[Comb]:
     """Of every section that its skins go through, and of flow lines along them.
 
-    Of a body that was joined to or cut from another, of the skin that it was made with, before any law; of one that never had a skin, none.
+    Of a body that was joined to or cut from another, of the skin that it was made with, before any law; of one that never had a skin, or whose skin
+    goes along a line, none.
     """
-    if not body.skins and body.along is not None and body.along.plain is not None:
-        return _combs(_flows(body.along.plain.faces))
+    plain = body.along.plain if body.along is not None else None
+    if not body.skins and plain is not None and plain.line is None:
+        return _combs(_flows(plain.faces))
     return skin_combs(body.skins)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from wander.core.document.document import Document
+from wander.core.document.edits import MoveStep
 
 
 def depends_on_the_same(one: Document, other: Document, step: str) -> bool:
@@ -23,6 +24,21 @@ def depends_on_the_same(one: Document, other: Document, step: str) -> bool:
             return False
         waiting += named_in(a.params)
     return True
+
+
+def brought_before(document: Document, asking: str, target: str) -> list[MoveStep] | None:
+    """The moves after which a step may use a later one, which comes with all that it names: None where it needs the one that asks."""
+    place = {step.id: i for i, step in enumerate(document.steps)}
+    waiting, moved = [target], set[str]()
+    while waiting:
+        name = waiting.pop()
+        if name not in place or place[name] < place[asking] or name in moved:
+            continue
+        if name == asking:
+            return None
+        moved.add(name)
+        waiting += named_in(document.steps[place[name]].params)
+    return [MoveStep(do="move-step", step=step.id, before=asking) for step in document.steps if step.id in moved]
 
 
 def named_in(value: Any) -> Iterator[str]:

@@ -27,6 +27,7 @@ from wander.core.bodies.kernel import Kernel
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
 from wander.core.design.code import code_version
+from wander.core.design.dependence import brought_before
 from wander.core.design.finishes import finish_of
 from wander.core.design.memory import Memory
 from wander.core.design.step_reading import StepReading
@@ -336,9 +337,12 @@ def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, don
         title, why = f"{step.name} refers to a later step", f"{target.name} comes after it; a step can only use what is made before it."
     else:
         title, why = f"{step.name} needs a {' or a '.join(wanted)}", f"{target.name} is a {_result_of(target)}."
+    fixes = []
+    if target is not None and ref.step not in done and _result_of(target) in wanted and (moves := brought_before(document, step.id, target.id)):
+        fixes.append(Fix(label=f"Put {target.name} before {step.name}", edits=list(moves)))
     candidates = [s for s in document.steps if s.id in done and _result_of(s) in wanted]
     near = get_close_matches(ref.step, [s.id for s in candidates], n=1, cutoff=0.0)
-    fixes = [
+    fixes += [
         Fix(label=f"Use {s.name}", edits=[SetParam(do="set-param", step=step.id, path=[*path, "step"], value=s.id)])
         for s in candidates
         if s.id in near

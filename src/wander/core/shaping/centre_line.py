@@ -96,14 +96,19 @@ class CentreLine:
         return points, turns[:, :, 2]
 
     def straightened(self, sections: Sequence[PlacedSection]) -> list[PlacedSection]:
-        """The sections where they would stand if the line ran straight up. Those that were cut from a skin lead like any other."""
+        """The sections where they would stand if the line ran straight up."""
         points, turns = self.frames(self.at)
         found = []
         for section, point, turn, height in zip(sections, points, turns, self.run, strict=True):
             origin = (section.frame.origin - point) @ turn + np.array([0.0, 0.0, height])
             frame = Frame(origin, section.frame.x @ turn, section.frame.y @ turn)
-            found.append(replace(section, frame=frame, share=None))
+            found.append(replace(section, frame=frame))
         return found
+
+    def through(self, which: Sequence[int]) -> CentreLine:
+        """The line as it goes through some of the sections, in their order: the first and, where it does not close, the last are among them."""
+        own = [*which, len(self.at) - 1] if self.closed else list(which)
+        return replace(self, at=self.at[own], run=self.run[own])
 
     def back(self, rows: Floats) -> Floats:
         """Points (k, n, 3), those of each section, from where it stands by the straight line to where it was drawn."""

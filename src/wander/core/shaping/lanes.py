@@ -164,7 +164,7 @@ def lanes_along(faces: Sequence[NamedFace], points: Floats, ways: Floats, near: 
     near: parameters along the body (m,), close to which it is cut: a body that turns back may be cut by the same plane elsewhere. `at` of what is
     found is these. Nan where a plane leaves the skin through an end.
     """
-    strips = [_Strip(strip) for strip in strips_of(faces)]
+    strips = [Strip(strip) for strip in strips_of(faces)]
     area, whole = np.zeros(len(near)), np.ones(len(near), dtype=bool)
     for strip in strips:
         u, w = gauss_points(strip.u.breaks, GAUSS)
@@ -187,7 +187,7 @@ def lanes_along(faces: Sequence[NamedFace], points: Floats, ways: Floats, near: 
     return Lanes(near, np.where(whole, np.abs(area), np.nan), shares, curvature)
 
 
-class _Strip:
+class Strip:
     """The faces of a skin that follow each other along it, as one."""
 
     def __init__(self, surfaces: Sequence[Surface]) -> None:

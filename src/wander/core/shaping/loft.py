@@ -70,14 +70,18 @@ class Skin(Enum):
 class Plain:
     """The skin before any law acts on it: what sections are cut from.
 
-    axis: unit direction in which the length is counted (3,). places: parameters of the sections (k,). followers: which of them were cut. lines: how a
-    fair one goes through the sections that lead. led: what rails did to it.
+    axis: unit direction in which the length is counted (3,). names: of the sections, as they follow each other; those of a ring with the first once
+    more at its end. places: their parameters (k,). faces: as its line runs straight up, where it has one. followers: which of the sections were cut.
+    open: it goes through open ones. lines: how a fair one goes through the sections that lead. led: what rails did to it.
     """
 
     axis: Floats
+    names: tuple[str, ...]
     places: Floats
     faces: tuple[NamedFace, ...]
     followers: tuple[bool, ...]
+    open: bool = False
+    line: CentreLine | None = None
     lines: Lines | None = None
     led: Led | None = None
 
@@ -227,7 +231,8 @@ def _made(
         if found.guides or len(row.bounds) > 2:
             faces = _meeting(faces, [strip.rows for strip in strips], row.bounds)
     followers = tuple(s.share is not None for s in row.placed)
-    plain = Plain(_axis(row.placed if line is None else drawn), row.v, tuple(faces), followers, lines if wish.fair else None, led)
+    axis = _axis(row.placed if line is None else drawn)
+    plain = Plain(axis, tuple(names), row.v, tuple(faces), followers, found.open, line, lines if wish.fair else None, led)
     faces, rows, miss = _lawed(faces, row, strips, inside, wish)
     twisted = row.around if rows[0] is strips[0].rows else round_about(_with_rows(strips, rows))
     if line is not None:
@@ -236,7 +241,6 @@ def _made(
         faces = jointed(_meeting(faces, rows, row.bounds), line.bends)
         if ring and not wish.straight and 0 not in wish.creases:
             faces = closed_smoothly(faces, len(faces) // len(strips), bends=line.goes_on)
-        plain = replace(plain, faces=tuple(faces))
     if led is not None:
         # a skin that bends is two faces: what goes on smoothly is one
         faces = jointed(faces, led.kinks)

@@ -213,7 +213,8 @@ def _opposite(track: Track, loops: Sequence[Girth], origin: Floats) -> Track:
 def follows(section: PlacedSection, led: Sequence[Panel]) -> bool:
     """Whether a section that was cut from a skin has a corner for each corner that the panels have now."""
     assert section.loop is not None
-    return len(section.loop.corners) == (0 if led[0].closed else len(led))
+    corners = len(section.loop.corners)
+    return corners == (2 * len(led) if section.loop.open else 0 if led[0].closed else len(led))
 
 
 def following_row(section: PlacedSection, number: int, panel: Panel) -> tuple[Floats, float]:

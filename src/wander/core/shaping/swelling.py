@@ -19,6 +19,8 @@ def swollen(plain: Plain, sections: Sequence[PlacedSection]) -> tuple[float, Flo
 
     plain: of a loft through three sections or more. sections: of the loft, from which the line of centres follows.
     """
+    if plain.line is not None:
+        sections = plain.line.straightened([*sections, sections[0]] if plain.line.closed else sections)
     leads = [i for i, section in enumerate(sections) if section.share is None]
     v, bays = plain.places[leads], len(leads) - 1
     at = (v[:-1, None] + np.diff(v)[:, None] * LOOKED).ravel()
@@ -28,4 +30,6 @@ def swollen(plain: Plain, sections: Sequence[PlacedSection]) -> tuple[float, Flo
     line = space.evaluate(np.linalg.solve(matrix, np.concatenate([centers, np.zeros((2, 3))]))[:, None], at)
     most, where = swelling(v, around - centers[:, None], (skin - line).reshape(bays, len(LOOKED), -1, 3))
     bay = int(most.argmax())
-    return float(most[bay]), skin.reshape(bays, len(LOOKED), -1, 3)[bay, where[bay, 0], where[bay, 1]]
+    row, number = where[bay]
+    place = skin.reshape(bays, len(LOOKED), -1, 3)[bay, row, number]
+    return float(most[bay]), place if plain.line is None else plain.line.onto(at.reshape(bays, -1)[bay, [row]], place[None, None])[0, 0]

@@ -14,10 +14,12 @@ from math import cos, pi, sin
 import numpy as np
 
 from wander.core.drawing.outlines.loop import Loop, Span, opposite
+from wander.core.drawing.outlines.outline import Stretch
+from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.conics import smooth_arc
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import continuity_at_seam, join
+from wander.core.geometry.curve_edits import continuity_at_seam, join, split
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, closed_through, cubic_through
 from wander.core.geometry.quadrature import length
@@ -161,15 +163,37 @@ def foil(chord: float, thickness: float, camber: float, crest: float) -> Loop:
 
 def traced(degree: int, knots: Floats, points: Floats, corners: Sequence[float]) -> Loop:
     """A closed outline given as a B-spline over [0, 1], as it was taken from a body."""
-    try:
-        curve = Curve.checked(degree, knots, points)
-    except BadInput as error:
-        raise ShapeError(f"this outline can't be read: {error}", "points") from error
+    curve = _as_taken(degree, knots, points)
     if curve.domain != (0.0, 1.0) or np.linalg.norm(curve.points[0] - curve.points[-1]) > 1e-6:
         raise ShapeError("an outline taken from a body closes and runs from 0 to 1", "points")
     marks = sorted(corners)
     spans = tuple(Span(t, f"{i}of{len(marks)}", f"{i}of{len(marks)}") for i, t in enumerate(marks, start=1))
     return Loop(curve, tuple(corners), seam=0 if corners else max(continuity_at_seam(curve, 1e-5), 1), spans=spans)
+
+
+def traced_run(degree: int, knots: Floats, points: Floats, corners: Sequence[float]) -> OpenRun:
+    """An open outline given as a B-spline over [0, 1], as it was taken from a sheet; corners: where it bends on its way."""
+    left = _as_taken(degree, knots, points)
+    breaks, pieces = left.space.breaks, []
+    for corner in sorted(corners):
+        at = float(breaks[np.abs(breaks - corner).argmin()])
+        if abs(at - corner) > 1e-6 or not left.domain[0] < at < left.domain[1]:
+            raise ShapeError("an outline taken from a sheet bends at knots between its ends", "corners")
+        before, left = split(left, at)
+        pieces.append(before)
+    pieces.append(left)
+    named = [
+        Stretch(Curve(piece.space.mapped(0.0, 1.0), piece.points), False, False, f"{i}of{len(pieces)}", f"{i}of{len(pieces)}")
+        for i, piece in enumerate(pieces, start=1)
+    ]
+    return OpenRun(tuple(named), "last")
+
+
+def _as_taken(degree: int, knots: Floats, points: Floats) -> Curve:
+    try:
+        return Curve.checked(degree, knots, points)
+    except BadInput as error:
+        raise ShapeError(f"this outline can't be read: {error}", "points") from error
 
 
 def spline(points: Floats) -> Loop:

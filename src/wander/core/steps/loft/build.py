@@ -41,6 +41,7 @@ from wander.core.shaping.strays import strays
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.loft.aside import aside, distances_off, left
 from wander.core.steps.loft.centre import along_axis, along_line, idle_beside, line_through, no_ring, told_of
 from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
@@ -72,20 +73,12 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     wrong = no_ring(params, entries, inputs) or check_sections(inputs.step, entries, lined=lined) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
-    areas = [entry.areas[0] for entry in entries if entry.areas and not entry.follows]
+    areas = [entry.areas[0] for entry in entries if entry.areas and not entry.cut]
     holes = [] if uneven_holes(entries) or not areas else holes_along(areas)
     rails = _rails(params, inputs)
     try:
         line = line_through(params, entries, inputs)
-        lofted, inner = _lofted(params, entries, holes, laws, rails, line, inputs)
-    except Missed as missed:
-        number, curve = rails[missed.rail]
-        told = rail_missed(inputs.step, number, inputs.named(params.rails[number]), curve, entries[missed.section], missed)
-        raise StepRefused([told]) from missed
-    except TurnsBack as back:
-        number = rails[back.rail][0]
-        between = (entries[back.section], entries[(back.section + 1) % len(entries)])
-        raise StepRefused([rail_turns_back(inputs.step, number, inputs.named(params.rails[number]), between, back)]) from back
+        lofted, inner, over = _lofted(params, entries, holes, laws, rails, line, inputs)
     except Crossed as crossing:
         raise StepRefused([ties_crossed(inputs.step, crossing, len(params.ties))]) from crossing
     except OneBatten as error:
@@ -94,18 +87,18 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         raise StepRefused([end_off_body(inputs.step, off, [side for side in ("start", "end") if getattr(params, side).goes_on])]) from off
     except GeometryError as error:
         raise StepRefused([_failed(inputs, error)]) from error
+    through = [entry for i, entry in enumerate(entries) if i not in over]
     try:
         mirror = None if params.mirrored is None else (params.mirrored.step, inputs.result(params.mirrored))
-        along = Along(lofted.plain.axis, lofted.plain if line is None and lofted.shell.closed else None, mirror)
+        along = Along(lofted.plain.axis, lofted.plain, mirror)
         body, findings = finished((lofted.shell,), along, params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
-        raise StepRefused(
-            [*refused.findings, *_swollen(params, entries, lofted, inputs), *_quality(inputs, lofted.report)], refused.summary
-        ) from None
+        told = [*_swollen(params, through, lofted, inputs), *_quality(inputs, lofted.report)]
+        raise StepRefused([*refused.findings, *told], refused.summary) from None
     if not lofted.shell.closed:
         findings.append(is_sheet(inputs.step, entries))
-    findings += turned_over(inputs.step, entries, lofted.report.turned) + wrung(inputs.step, entries, lofted.report.needless)
+    findings += turned_over(inputs.step, through, lofted.report.turned) + wrung(inputs.step, through, lofted.report.needless)
     if rails and params.between == "straight":
         findings.append(rails_go_smooth(inputs.step))
     if params.mirrored is not None and params.twist is not None:
@@ -114,11 +107,11 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         idle_beside(params, inputs)
         + leaning
         + left_out(inputs.step, entries)
-        + _swollen(params, entries, lofted, inputs)
+        + _swollen(params, through, lofted, inputs)
         + _quality(inputs, lofted.report)
     )
     guides = [curve for _, curve in rails[: len(params.rails)]]
-    return Built(body, _summary(entries, lofted, inner, laws, line, guides, body, inputs), findings)
+    return Built(body, _summary(entries, over, lofted, inner, laws, line, guides, body, inputs), findings)
 
 
 def _from_its_crease(params: LoftParams) -> LoftParams:
@@ -146,10 +139,44 @@ def _lofted(
     rails: list[tuple[int, Curve]],
     line: CentreLine | None,
     inputs: Inputs,
-) -> tuple[Lofted, list[Lofted]]:
-    """The body with its holes, and the skins of the holes by themselves."""
+) -> tuple[Lofted, list[Lofted], dict[int, float]]:
+    """The body with its holes, the skins of the holes by themselves, and how far sections that it passes over are off it, mm, by their numbers."""
+    over = aside(entries)
+    while True:
+        through = [i for i in range(len(entries)) if i not in over]
+        own = params.model_copy(update={"sections": [params.sections[i] for i in through]})
+        own_line = line if line is None or not over else line.through(through)
+        try:
+            lofted, inner = _led(own, [entries[i] for i in through], holes, laws, rails, own_line, inputs)
+        except (Missed, TurnsBack) as wrong:
+            raise StepRefused([_rail_amiss(params, wrong, rails, [entries[i] for i in through], inputs)]) from wrong
+        off = distances_off(entries, through, lofted.plain)
+        if not (away := left(off)):
+            return lofted, inner, off
+        over -= away
 
-    def through(which: list[Entry], sections: list[PlacedSection], inside: Inside | None = None) -> Lofted:
+
+def _rail_amiss(params: LoftParams, wrong: Missed | TurnsBack, rails: list[tuple[int, Curve]], entries: list[Entry], inputs: Inputs) -> Finding:
+    number, curve = rails[wrong.rail]
+    rail = inputs.named(params.rails[number])
+    if isinstance(wrong, Missed):
+        return rail_missed(inputs.step, number, rail, curve, entries[wrong.section], wrong)
+    between = (entries[wrong.section], entries[(wrong.section + 1) % len(entries)])
+    return rail_turns_back(inputs.step, number, rail, between, wrong)
+
+
+def _led(
+    params: LoftParams,
+    entries: list[Entry],
+    holes: list[list[Loop]],
+    laws: Laws,
+    rails: list[tuple[int, Curve]],
+    line: CentreLine | None,
+    inputs: Inputs,
+) -> tuple[Lofted, list[Lofted]]:
+    """The same of the sections that it goes through."""
+
+    def through(which: list[Entry], sections: list[PlacedSection], line: CentreLine | None, inside: Inside | None = None) -> Lofted:
         own = [item for item, entry in zip(params.sections, entries, strict=True) if entry in which]
         return loft(
             sections,
@@ -173,14 +200,17 @@ def _lofted(
             inside=inside,
         )
 
-    outer = through(entries, [entry.placed for entry in entries if entry.placed is not None])
+    outer = through(entries, [entry.placed for entry in entries if entry.placed is not None], line)
     if not holes:
         return outer, []
     # what was cut from the skin has its outline alone, and no say in it
-    own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.follows]
-    inside = Inside([placed for _, _, placed in own], outer.plain.places[[i for i, _, _ in own]], outer.plain.lines, outer.plain.led)
-    rings = [entry for _, entry, _ in own]
-    inner = [through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inside) for track in holes]
+    own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.cut]
+    which = [i for i, _, _ in own]
+    inside = Inside([placed for _, _, placed in own], outer.plain.places[which], outer.plain.lines, outer.plain.led)
+    rings, inner_line = [entry for _, entry, _ in own], None if line is None else line.through(which)
+    inner = [
+        through(rings, [PlacedSection(entry.frame, loop) for entry, loop in zip(rings, track, strict=True)], inner_line, inside) for track in holes
+    ]
     return hollowed(outer, inner), inner
 
 
@@ -207,15 +237,28 @@ def _ties(params: LoftParams, sections: Sequence[str]) -> list[dict[int, float]]
 def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     drawn: Drawn = inputs.result(item.section)
     placed = drawn.placed
+    # once it is drawn anew, a section that was cut leads like any other
+    share = item.share if drawn.traced else None
     if placed is not None:
         start = item.start % 1.0 if item.start is not None else None
-        # once it is drawn anew, a section that was cut leads like any other
-        placed = PlacedSection(placed.frame, placed.loop, placed.point, start, item.share if drawn.traced else None)
-    return Entry(inputs.named(item.section), inputs.steps[drawn.station], drawn.frame, placed, drawn.gap, drawn.areas, drawn.run)
+        placed = PlacedSection(placed.frame, placed.loop, placed.point, start, None if item.aside else share)
+    return Entry(
+        inputs.named(item.section),
+        inputs.steps[drawn.station],
+        drawn.frame,
+        placed,
+        drawn.gap,
+        drawn.areas,
+        drawn.run,
+        cut=drawn.traced,
+        share=share,
+        aside=item.aside and share is not None,
+    )
 
 
 def _summary(
     entries: list[Entry],
+    off: dict[int, float],
     lofted: Lofted,
     inner: list[Lofted],
     laws: Laws,
@@ -224,11 +267,15 @@ def _summary(
     body: Body,
     inputs: Inputs,
 ) -> BodySummary:
-    """The length is that of the loft itself, whatever it was joined to or cut from. rails: those of a half without their images."""
+    """The length is that of the loft itself, whatever it was joined to or cut from. off: of sections that are passed over, by their numbers. rails:
+    those of a half without their images.
+    """
     report, axis = lofted.report, lofted.plain.axis
     ring = line if line is not None and line.closed else None
     wring = [0.0, *report.wring.tolist()] if ring is None else np.roll(report.wring, 1).tolist()
     rings = {ring.name: ring.curves[0] for ring in lofted.shell.rings}
+    through = [i for i in range(len(entries)) if i not in off]
+    told_of_each = dict(zip(through, zip(wring, report.deviation.tolist(), report.starts, strict=True), strict=True))
     at, rates = along_axis(entries, axis) if line is None else along_line(entries, line)
     run = [
         RunStation(
@@ -237,11 +284,13 @@ def _summary(
             at=place,
             rate=rate,
             wring=w,
-            deviation=float(d),
+            deviation=d,
             start=start,
             **(_begun(rings[e.section.id]) if e.section.id in rings else {}),
         )
-        for e, place, rate, w, d, start in zip(entries, at, rates, wring, report.deviation, report.starts, strict=True)
+        for e, place, rate, (w, d, start) in zip(
+            entries, at, rates, (told_of_each.get(i, (0.0, off.get(i), None)) for i in range(len(entries))), strict=True
+        )
     ]
     if ring is not None:
         # told as the designer has them, wherever the ring begins
@@ -249,19 +298,22 @@ def _summary(
         run.sort(key=lambda one: told.index(one.section))
     ends = at if ring is None else [*at, ring.length]
     lanes = _lanes(ends, axis, lofted, inner, laws, line, rails)
-    ties = [_connecting(tie, lofted.plain.places) for tie in report.ties]
+    ties = [_connecting(tie, lofted.plain.places, through, len(entries)) for tie in report.ties]
     counted = [] if line is None else told_of(line)
     return body_summary(
         body, inputs.tolerances, run=run, axis=axis, line=counted, lanes=lanes, ties=ties, exact=report.exact, folds=len(report.folds)
     )
 
 
-def _connecting(tie: Tie, places: Floats) -> Connecting:
-    """places: parameters of the sections along the body."""
+def _connecting(tie: Tie, places: Floats, through: list[int], count: int) -> Connecting:
+    """places: parameters along the body of the sections that it goes through, those with these numbers of so many."""
     points = np.concatenate([curve(np.linspace(*curve.domain, ALONG_TIE)) for curve in tie.line])
     met = [next(c for c in tie.line if v <= c.domain[1] + 1e-12)(np.array([v]))[0] for v in places]
-    on = [None if at is None else vector(place) for at, place in zip(tie.at, met, strict=True)]
-    return Connecting(at=list(tie.at), places=on, line=[vector(p) for p in points])
+    at: list[float | None] = [None] * count
+    on: list[Vector | None] = [None] * count
+    for number, share, place in zip(through, tie.at, met, strict=False):
+        at[number], on[number] = share, None if share is None else vector(place)
+    return Connecting(at=at, places=on, line=[vector(p) for p in points])
 
 
 def _begun(ring: Curve) -> dict[str, Vector]:

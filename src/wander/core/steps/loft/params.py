@@ -17,12 +17,14 @@ from wander.core.steps.result import NEW, Result
 class LoftSection(Model):
     """One section of the loft. start: the designer's own start on the outline, 0 to 1 from its first point.
 
-    share: of a section that was cut from the body, its place between the sections round it that were not.
+    share: of a section that was cut from the body, its place between the sections round it that were not; aside: it was cut where that says
+    nothing of the skin, and is passed over while it lies in it.
     """
 
     section: SectionRef = Field(title="Section")
     start: Share | None = Field(default=None, title="Start")
     share: float | None = Field(default=None, ge=0, le=1)
+    aside: bool = False
     slack: float = Field(default=0.0, ge=0, le=1, title="Slack", description="How much a fair skin may swell on its way to the next section.")
     crease: bool = Field(
         default=False, title="Crease", description="A smooth skin bends anew here; at the first and the last section it says nothing."

@@ -18,6 +18,10 @@ def made_open(entries: Sequence[Entry], items: Sequence[LoftSection]) -> list[En
     return [
         entry
         if entry.run is None
-        else replace(entry, placed=PlacedSection(entry.frame, there_and_back(entry.run).measured(), start=item.start), gap=None)
+        else replace(
+            entry,
+            placed=PlacedSection(entry.frame, there_and_back(entry.run).measured(), start=item.start, share=entry.follows),
+            gap=None,
+        )
         for entry, item in zip(entries, items, strict=True)
     ]

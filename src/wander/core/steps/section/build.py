@@ -62,6 +62,8 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     if isinstance(params.shape, OfEdges):
         return _of_edges(params.shape, params, inputs, frame, rotation, at)
     try:
+        if isinstance(params.shape, Traced) and not params.shape.closed:
+            return _open(params.shape.run().transformed(rotation, at), params, frame, None, traced=True)
         loop: Loop = params.shape.loop().transformed(rotation, at)
     except ShapeError as error:
         raise StepRefused([shape_out_of_range(inputs.step, error)]) from error
@@ -207,13 +209,15 @@ def _drawn(shape: DrawnShape, params: SectionParams, inputs: Inputs, frame: Fram
     return Built(Drawn(params.station.step, frame, PlacedSection(frame, loop.measured()), areas=areas), summary, findings)
 
 
-def _open(run: OpenRun, params: SectionParams, frame: Frame, summary: SectionSummary | None, findings: Sequence[Finding] = ()) -> Built:
+def _open(
+    run: OpenRun, params: SectionParams, frame: Frame, summary: SectionSummary | None, findings: Sequence[Finding] = (), *, traced: bool = False
+) -> Built:
     """What was drawn from one end to another: half of a body, or of a sheet."""
     shares, flat = run.evenly(max(2, OUTLINE_POINTS // len(run.stretches)))
     told = _summary(params, frame, flat, shares, 0.0, run.length)
     drawn = {} if summary is None else {"drawing": summary.drawing}
     told = told.model_copy(update={"closed": False, **drawn})
-    return Built(Drawn(params.station.step, frame, None, frame.lift(run.ends), run=run), told, list(findings))
+    return Built(Drawn(params.station.step, frame, None, frame.lift(run.ends), traced=traced, run=run), told, list(findings))
 
 
 def _shares(loop: Loop) -> Floats:

@@ -11,6 +11,7 @@ from wander.core.document.fields import Count, EdgeRef, FaceRef, Length, Model, 
 from wander.core.drawing.model import DrawnShape
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.outlines.runs import OpenRun
 
 
 class Circle(Model):
@@ -92,16 +93,21 @@ class Foil(Model):
 
 
 class Traced(Model):
-    """An outline that was cut from a body, exactly: a closed B-spline over [0, 1] in mm."""
+    """An outline that was cut from a body, exactly: a B-spline over [0, 1] in mm; closed, or from one end of a sheet to the other."""
 
     type: Literal["traced"]
     degree: int = Field(ge=1, le=5)
     knots: list[float] = Field(max_length=4000)
     points: list[Annotated[tuple[float, float], Field(strict=False)]] = Field(max_length=4000)
     corners: list[float] = Field(default=[], max_length=400)
+    closed: bool = True
 
     def loop(self) -> Loop:
         return shapes.traced(self.degree, np.array(self.knots), np.array(self.points), self.corners)
+
+    def run(self) -> OpenRun:
+        """Of one that is not closed."""
+        return shapes.traced_run(self.degree, np.array(self.knots), np.array(self.points), self.corners)
 
 
 class Copied(Model):

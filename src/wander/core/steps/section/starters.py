@@ -18,6 +18,7 @@ from wander.core.drawing.edits.sheet import Sheet
 from wander.core.drawing.edits.splines import add_like
 from wander.core.drawing.holding.solver import solve
 from wander.core.drawing.outlines.loop import Loop
+from wander.core.drawing.outlines.runs import OpenRun
 from wander.core.drawing.outlines.shapes import SIDES
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
@@ -39,6 +40,8 @@ def as_drawing(shape: dict[str, Any], scope: Scope) -> dict[str, Any]:
     elif kind == "spline":
         points = [sheet.add_point((_length(sheet, x), _length(sheet, y))) for x, y in shape["points"]]
         sheet.add_curve(type="spline", through=points, closed=shape.get("closed", True))
+    elif kind == "traced" and not shape.get("closed", True):
+        _from_run(sheet, _SHAPE.validate_python(shape, context=scope).run())
     elif kind != "point" and kind is not None:
         _from_loop(sheet, _SHAPE.validate_python(shape, context=scope).loop())
     return {"type": "drawing", **sheet.raw()}
@@ -230,6 +233,15 @@ def _from_loop(sheet: Sheet, loop: Loop) -> None:
         part = split(curve, low)[1] if low > 1e-12 else curve
         part = split(part, high)[0] if high < 1 - 1e-12 else part
         add_like(sheet, Curve(part.space.mapped(0.0, 1.0), part.points), corners[i], corners[(i + 1) % len(corners)], False)
+
+
+def _from_run(sheet: Sheet, run: OpenRun) -> None:
+    """A spline for each stretch of an open outline."""
+    start = sheet.add_point(run.ends[0])
+    for stretch in run.stretches:
+        end = sheet.add_point(stretch.curve(1.0))
+        add_like(sheet, stretch.curve, start, end, False)
+        start = end
 
 
 def _spread(curve: Curve, count: int) -> Floats:
