@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from math import sqrt
+from math import cos, dist, pi, sqrt
 
 from playwright.sync_api import Page, expect
 from scipy.integrate import quad
 
 from tests.app.server import Server, wait_until
-from tests.core.steps.test_sweep_step import BAR, line
-from tests.ui.floor import Floor
+from tests.core.design.designs import built
+from tests.core.steps.test_sweep_step import BAR, HELIX, line
+from tests.ui.floor import Floor, pull_grip
 from tests.ui.test_sweeps import near, opened, profile, rail, shape
+from wander.core.document.document import Document
 
 
 def choose(floor: Floor, group: str, way: str) -> None:
@@ -64,3 +66,34 @@ def test_corners_out_of_step_are_paired(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Pair them by length").click()
     wait_until(lambda: floor.params(made).get("pairing") == "length")
     expect(page.get_by_label("Sheet").get_by_text("The rails have different numbers of corners")).to_have_count(0)
+
+
+def test_where_closed_rails_begin_is_pulled_and_turned_round_by_a_click(page: Page, server: Server) -> None:
+    """The mark on the right rail is pulled a sixth of a turn on: its rungs lean, and the body with them."""
+    inner, outer = (rail({**HELIX, "radius": radius}, name) for radius, name in ((36.0, "Inner"), (44.0, "Outer")))
+    for _, _, params in (inner, outer):
+        params["station"] = {"step": "station-1"}
+    floor = opened(page, server, profile(BAR), inner, outer)
+    made = shape(floor, "Profile between Inner and Outer")
+    whole = 2 * pi * 40 * 48
+    near(floor, whole, 1e-5)
+    page.get_by_role("button", name="Top", exact=True).click()
+    page.get_by_label("Build").get_by_text("between Inner and Outer").first.click()
+    mark = page.get_by_role("button", name="Where Outer begins")
+    expect(mark).to_be_visible()
+    expect(page.get_by_role("button", name="Where Inner begins")).to_be_visible()
+    pull_grip(page, mark, 0, -40)
+    wait_until(lambda: 0.001 < floor.params(made).get("start", 0.0) < 0.999)
+    share = floor.params(made)["start"]
+    lean = sqrt(36**2 + 44**2 - 2 * 36 * 44 * cos(2 * pi * share))
+    # as high as it is wide: what is grown by the chord
+    assert floor.settled() > whole
+    told = built(Document.model_validate(floor.document))[made].summary.paired.rungs
+    assert all(abs(dist(*rung) - lean) < 1e-4 for rung in told)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    near(floor, whole, 1e-5)
+    # a click on the mark runs the rail the other way: told why that makes no body here, and taken back the same way
+    mark.click()
+    wait_until(lambda: floor.params(made).get("against") is True)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    near(floor, whole, 1e-5)

@@ -23,7 +23,18 @@ from wander.core.geometry.law import linear
 from wander.core.geometry.tolerances import DEFAULT
 from wander.core.shaping.bays import Swept
 from wander.core.shaping.spine import paired_by
-from wander.core.shaping.two_rails import CornerAskew, CornersUneven, Feet, Pairing, RailsMeet, paired, swept_between
+from wander.core.shaping.two_rails import (
+    BY_THEMSELVES,
+    Begun,
+    CornerAskew,
+    CornersUneven,
+    Feet,
+    Pairing,
+    RailsMeet,
+    RunsSideways,
+    paired,
+    swept_between,
+)
 
 Row = npt.NDArray[np.float64]
 WIDE, HIGH = 8.0, 6.0
@@ -31,8 +42,17 @@ WIDE, HIGH = 8.0, 6.0
 FEET = Feet(np.array([-4.0, 0.0]), np.array([4.0, 0.0]))
 
 
-def between(first: Curve, second: Curve, *, closed: bool = False, pairing: Pairing = Pairing.LENGTH, feet: Feet = FEET, area: Area = BAR) -> Swept:
-    rails = paired(first, second, closed=closed, pairing=pairing)
+def between(
+    first: Curve,
+    second: Curve,
+    *,
+    closed: bool = False,
+    pairing: Pairing = Pairing.LENGTH,
+    feet: Feet = FEET,
+    area: Area = BAR,
+    begun: Begun = BY_THEMSELVES,
+) -> Swept:
+    rails = paired(first, second, closed=closed, pairing=pairing, begun=begun)
     return swept_between([area], rails, feet, name="between-9", section="section-2", tolerances=DEFAULT)
 
 
@@ -183,3 +203,46 @@ def test_a_corner_of_a_rail_is_a_crease_in_the_plane_of_the_spine() -> None:
     made = swept_between([BAR], rails, FEET, name="between-9", section="section-2", tolerances=DEFAULT)
     assert_close(volume(made), 2 * WIDE * HIGH * 50 * (64 + 96 + 144) / (3 * 64), within=1e-6, relative=True)
     assert len(made.skins[0].faces) == 8
+
+
+def heights(first: Curve, second: Curve, begun: Begun, *, closed: bool = True) -> Row:
+    """The rungs between two rails."""
+    return paired(first, second, closed=closed, pairing=Pairing.LENGTH, begun=begun).rungs(24)
+
+
+@pytest.mark.parametrize("share", [0.1, 0.25, 0.9])
+@pytest.mark.parametrize("other", [ring_path(44), reverse(ring_path(44)), move_seam(ring_path(44), 0.3)])
+def test_a_closed_second_rail_begins_further_on_by_a_share_of_its_length(share: float, other: Curve) -> None:
+    """Rungs lean by that share of a turn, all alike."""
+    rungs = heights(ring_path(36), other, Begun(second=share))
+    turns = np.arctan2(rungs[:, :, 1], rungs[:, :, 0])
+    leans = (turns[:, 1] - turns[:, 0]) / (2 * pi) % 1.0
+    ahead = np.diff(np.unwrap(turns[:, 0])).mean() > 0
+    assert_close(leans, share if ahead else 1 - share, within=1e-6)
+
+
+@pytest.mark.parametrize("share", [0.2, 0.5, 0.77])
+def test_where_both_begin_makes_no_difference_to_a_ring(share: float) -> None:
+    made = between(ring_path(36), ring_path(44), closed=True, begun=Begun(first=share))
+    assert_close(volume(made), 2 * pi * 40 * WIDE * HIGH, within=1e-5, relative=True)
+    at = paired(ring_path(36), ring_path(44), closed=True, pairing=Pairing.LENGTH, begun=Begun(first=share)).rungs(1)[0, 0]
+    assert_close(np.arctan2(at[1], at[0]) / (2 * pi) % 1.0, (np.arctan2(*ring_path(36)(0.0)[[1, 0]]) / (2 * pi) + share) % 1.0, within=1e-6)
+
+
+def test_a_frame_may_begin_in_the_middle_of_a_side_and_be_turned_by_a_corner() -> None:
+    level = Feet(FEET.first, FEET.second, linear(1.0, 1.0))
+    whole = between(square(36), square(44), closed=True, feet=level)
+    inside = between(square(36), square(44), closed=True, feet=level, begun=Begun(first=0.125))
+    assert_close(volume(inside), volume(whole), within=1e-6, relative=True)
+    rails = paired(square(36), square(44), closed=True, pairing=Pairing.CORNERS, begun=Begun(second=0.3))
+    # to the corner that is nearest: one further
+    assert_close(np.abs(np.cross(rails.rungs(1)[0, 0], rails.rungs(1)[0, 1])[2]), 36 * 44 * 2, within=1e-6)
+
+
+def test_open_rails_are_run_against_each_other_where_that_is_wanted() -> None:
+    first, second = polyline((0, -4, 0), (100, -4, 0)), polyline((0, 4, 0), (100, 4, 0))
+    rungs = heights(first, second, Begun(against=True), closed=False)
+    assert_close(rungs[0], [[0, -4, 0], [100, 4, 0]], within=1e-9)
+    assert_close(rungs[-1], [[100, -4, 0], [0, 4, 0]], within=1e-9)
+    with pytest.raises(RunsSideways):
+        between(first, second, begun=Begun(against=True))

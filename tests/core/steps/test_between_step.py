@@ -6,6 +6,8 @@ from functools import partial
 from math import pi
 from typing import Any
 
+import numpy as np
+
 from tests.closeness import assert_close
 from tests.core.design.designs import findings, set_param
 from tests.core.steps.test_sweep_step import BAR, HELIX, line, the
@@ -130,3 +132,18 @@ def test_a_spine_that_pairs_nothing_is_told_and_by_length_it_goes() -> None:
         finding = the(code, document)
         after = apply_edits(document, finding.fixes[0].edits)
         assert code not in {f.code for f in findings(after)}
+
+
+def test_how_rails_belong_together_is_told_and_turned() -> None:
+    ring = {**HELIX, "radius": 36.0}
+    document = between(ring, {**ring, "radius": 44.0})
+    told = measured(document).paired
+    assert told.closed
+    assert_close([np.linalg.norm(np.subtract(*rung)) for rung in told.rungs], 8.0, within=1e-6)
+    assert_close(told.ways[0], told.ways[1], within=1e-9)
+    turned = measured(apply_edits(document, [set_param("between-5", "start", to=0.02)])).paired
+    # a chord between both rings that leans by a fiftieth of a turn
+    lean = np.sqrt(36**2 + 44**2 - 2 * 36 * 44 * np.cos(0.04 * pi))
+    assert_close([np.linalg.norm(np.subtract(*rung)) for rung in turned.rungs], lean, within=1e-5)
+    against = findings(apply_edits(document, [set_param("between-5", "against", to=True)]))
+    assert [finding.code for finding in against if finding.severity is Severity.ERROR]

@@ -1039,6 +1039,7 @@ export interface components {
             bridged: components["schemas"]["BridgedOut"][];
             /** Blended */
             blended?: components["schemas"]["BlendedOut"][] | null;
+            paired?: components["schemas"]["RailsPaired"] | null;
         };
         /**
          * BridgedOut
@@ -1842,6 +1843,40 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * RailsPaired
+         * @description How two rails that a body goes between belong together: places of both, two by two, and the unit ways in which they begin.
+         */
+        RailsPaired: {
+            /** Rungs */
+            rungs: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ][];
+            /** Ways */
+            ways: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Closed */
+            closed: boolean;
         };
         /**
          * Reading

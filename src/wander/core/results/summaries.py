@@ -198,6 +198,14 @@ class BlendedOut(Model):
     reach: list[float]
 
 
+class RailsPaired(Model):
+    """How two rails that a body goes between belong together: places of both, two by two, and the unit ways in which they begin."""
+
+    rungs: list[tuple[Vector, Vector]]
+    ways: tuple[Vector, Vector]
+    closed: bool
+
+
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
@@ -228,6 +236,7 @@ class BodySummary(Model):
     wall: WallOut | None = None
     bridged: list[BridgedOut] = []
     blended: list[BlendedOut] | None = None
+    paired: RailsPaired | None = None
 
 
 Verdict = Literal["none", "hit", "under", "over"]

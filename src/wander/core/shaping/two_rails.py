@@ -160,7 +160,7 @@ class Pair:
         way = way_a + way_b
         z = way - np.sum(way * x, axis=1)[:, None] * x
         size = lengths(z)
-        if np.any(size < 1e-9 * lengths(way)):
+        if np.any(size <= 1e-9 * (lengths(way_a) + lengths(way_b))):
             raise RunsSideways(a[int(size.argmin())])
         z = z / size[:, None]
         return a, np.stack([x, cross(z, x), z], axis=-1), wide
@@ -182,18 +182,47 @@ class Rails:
         pieces = [open_through(pair.places(v).mean(axis=0)) for pair in self.pairs]
         return Path(tuple(pieces), frozenset(range(0 if self.closed and not self.goes_on else 1, len(pieces))), self.closed, self.names)
 
+    def rungs(self, each: int) -> Floats:
+        """Places on both rails that belong together, so many from pair to pair and the last ones: (n, 2, 3)."""
+        v = np.arange(each) / each
+        found = [pair.places(v).transpose(1, 0, 2) for pair in self.pairs]
+        return np.concatenate([*found, self.pairs[-1].places(np.ones(1)).transpose(1, 0, 2)])
 
-def paired(first: Curve, second: Curve, *, closed: bool, pairing: Pairing) -> Rails:
-    """Two rails, the second turned and begun so that the ends that lie nearer belong together. Raises CornersUneven."""
+
+@dataclass(frozen=True)
+class Begun:
+    """How two rails are begun, where that is not left to themselves.
+
+    first, second: the shares of their lengths by which closed ones begin further on. against: the second is run the other way.
+    """
+
+    first: float = 0.0
+    second: float = 0.0
+    against: bool = False
+
+
+BY_THEMSELVES = Begun()
+
+
+def paired(first: Curve, second: Curve, *, closed: bool, pairing: Pairing, begun: Begun = BY_THEMSELVES) -> Rails:
+    """Two rails, the second turned and begun so that the ends that lie nearer belong together, unless the designer has it otherwise.
+
+    Paired by corners closed ones begin at the corner that is nearest to where they are to. Raises CornersUneven.
+    """
     one, other = over_one(first), over_one(second)
     if closed:
+        at_corner = pairing is Pairing.CORNERS
         bent = bends_of(one)
         if bent and goes_on(one):
             one = move_seam(one, bent[0])
+        one = _further(one, begun.first, at_corner)
         other = over_one(move_seam(other, _begun(other, one(0.0), cornered=not goes_on(one))))
         if float(one.derivatives(0.0, 1)[1] @ other.derivatives(0.0, 1)[1]) < 0:
             other = reverse(other)
+        other = _further(other, begun.second, at_corner)
     elif _apart(one, other) > _apart(one, reverse(other)):
+        other = reverse(other)
+    if begun.against:
         other = reverse(other)
     curves = (one, other)
     corners = [np.array(bends_of(curve)) for curve in curves]
@@ -212,6 +241,17 @@ def paired(first: Curve, second: Curve, *, closed: bool, pairing: Pairing) -> Ra
     pairs = [Pair(before, after) for before, after in zip(*parts, strict=True)]
     names = tuple(counted([""] * len(pairs)))
     return Rails(tuple(pairs), names, closed, closed and all(map(goes_on, curves)))
+
+
+def _further(curve: Curve, share: float, at_corner: bool) -> Curve:
+    """A closed curve that begins a share of its length further on, or at the corner nearest to there."""
+    if not share % 1.0:
+        return curve
+    at = float(_parameters(curve, np.array([share % 1.0]))[0])
+    corners = np.array([*([] if goes_on(curve) else [0.0, 1.0]), *bends_of(curve)])
+    if at_corner and len(corners):
+        at = float(corners[np.argmin(np.abs(_shares(curve, corners) - share % 1.0))])
+    return over_one(move_seam(curve, at))
 
 
 def over_one(curve: Curve) -> Curve:
@@ -271,6 +311,8 @@ def swept_between(areas: Sequence[Area], rails: Rails, feet: Feet, *, name: str,
     """The skins of areas whose feet ride on two rails. Raises RailsMeet, RunsSideways, DoesNotClose, BadInput where feet lie on each other."""
     if feet.wide < NARROWEST:
         raise BadInput("both feet of the section are at one place")
+    for pair in rails.pairs:
+        pair.frames(np.linspace(0.0, 1.0, MIDDLES))  # where no section stands across them there is no middle line either
     bays = [_bay(rails, number, feet) for number in range(len(rails.pairs))]
     along = Along(bays, feet.local, rails.closed, rails.goes_on, joined=partial(_meeting, rails=rails))
     return skinned(areas, along, name=name, section=section, tolerances=tolerances)

@@ -15,7 +15,7 @@ export const kind: Kind = {
   choices: (scope) => [between(scope)],
   leave: ({ params }) => [
     ...["pairing", "grows", "height"],
-    ...(params["pairing"] === "spine" ? [] : ["spine"]),
+    ...(params["pairing"] === "spine" ? ["begin", "start", "against"] : ["spine"]),
     ...(params["stands"] === "feet" ? [] : ["left", "right"]),
   ],
   ways: { result: MAKES },

@@ -19,15 +19,21 @@ from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import constant
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
+from wander.core.results.summaries import RailsPaired, vector
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mitring import CornerCrowded
 from wander.core.shaping.spine import SpineAstray, SpineBent, SpineMisses, Unreached, paired_by
-from wander.core.shaping.two_rails import CornerAskew, CornersUneven, Feet, Pairing, Rails, RailsMeet, RunsSideways, paired, swept_between
+from wander.core.shaping.two_rails import Begun, CornerAskew, CornersUneven, Feet, Pairing, Rails, RailsMeet, RunsSideways, paired, swept_between
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.between.params import BetweenParams
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
 from wander.core.steps.sweep.reading import read_along
+
+RUNGS = 24
+"""Places of both rails that are told, about."""
+FIRST = 1e-4
+"""Of the first pair: how far its ways are looked at."""
 
 
 def build(params: BetweenParams, inputs: Inputs) -> Built:
@@ -44,7 +50,7 @@ def build(params: BetweenParams, inputs: Inputs) -> Built:
     short: list[Unreached] = []
     try:
         if spine is None:
-            rails = paired(first.curve, second.curve, closed=first.closed, pairing=Pairing(params.pairing))
+            rails = paired(first.curve, second.curve, closed=first.closed, pairing=Pairing(params.pairing), begun=_begun(params))
         else:
             rails, short = paired_by(spine.curve, first.curve, second.curve, closed=first.closed)
         made = swept_between(areas, rails, feet, name=inputs.step.id, section=params.section.step, tolerances=inputs.tolerances)
@@ -53,7 +59,18 @@ def build(params: BetweenParams, inputs: Inputs) -> Built:
     body, findings = finished(made.skins, Along(_axis(rails)), params.result, inputs)
     summary = body_summary(body, inputs.tolerances, **read_along(rails.middle, Laws(height=height), made.skins))
     told = [spine_ends_unreached(inputs.step, _rails(params, inputs), short)] if short else []
-    return Built(body, summary, [*findings, *told])
+    return Built(body, summary.model_copy(update={"paired": _told(rails)}), [*findings, *told])
+
+
+def _begun(params: BetweenParams) -> Begun:
+    return Begun(params.begin, params.start, params.against)
+
+
+def _told(rails: Rails) -> RailsPaired:
+    rungs = rails.rungs(max(2, RUNGS // len(rails.pairs)))
+    ways = np.diff(rails.pairs[0].places(np.array([0.0, FIRST])), axis=1)[:, 0]
+    first, second = (vector(way / max(float(np.linalg.norm(way)), 1e-300)) for way in ways)
+    return RailsPaired(rungs=[(vector(a), vector(b)) for a, b in rungs], ways=(first, second), closed=rails.closed)
 
 
 def _spine(params: BetweenParams, inputs: Inputs) -> Rail | None:

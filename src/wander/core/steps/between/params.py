@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Model, Place, RailRef, SectionRef
+from wander.core.document.fields import Model, Place, RailRef, SectionRef, Share
 from wander.core.steps.laws import ScaleLaw
 from wander.core.steps.result import NEW, Result
 
@@ -23,6 +23,11 @@ class BetweenParams(Model):
         description="length: the same share of both; parameter: point for point; corners: one by one; spine: planes square to a third line.",
     )
     spine: RailRef | None = Field(default=None, title="Spine")
+    begin: Share = Field(default=0.0, title="Left rail begins further by", description="A share of the length of a rail that closes.")
+    start: Share = Field(
+        default=0.0, title="Right rail begins further by", description="A share of its length, from where it comes nearest to the other."
+    )
+    against: bool = Field(default=False, title="Right rail runs the other way")
     grows: Literal["both", "width"] = Field(
         default="both", title="With the width grow", description="both: the height in proportion; width: nothing else, the height has its own law."
     )
