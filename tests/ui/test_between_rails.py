@@ -92,6 +92,12 @@ def test_where_closed_rails_begin_is_pulled_and_turned_round_by_a_click(page: Pa
     assert all(abs(dist(*rung) - lean) < 1e-4 for rung in told)
     page.get_by_role("button", name="Undo", exact=True).click()
     near(floor, whole, 1e-5)
+    # simplified: with how far that is off
+    page.get_by_label("Sheet").get_by_role("combobox", name="Shape is").click()
+    page.get_by_role("option", name="simplified").click()
+    expect(page.get_by_label("Sheet").get_by_text("rows, off by")).to_be_visible()
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.get_by_label("Sheet").get_by_text("rows, off by")).to_have_count(0)
     # a click on the mark runs the rail the other way: told why that makes no body here, and taken back the same way
     mark.click()
     wait_until(lambda: floor.params(made).get("against") is True)

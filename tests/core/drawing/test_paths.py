@@ -137,7 +137,13 @@ def test_a_starter_is_sound_at_first_and_when_scaled(kind: str) -> None:
         one.drawing({"nonsense": 3})
 
 
-NEVER = [("slot", {"length": 5, "width": 9}), ("moulding", {"steps": 40}), ("polygon", {"sides": 2}), ("circle", {"diameter": -3})]
+NEVER = [
+    ("slot", {"length": 5, "width": 9}),
+    ("moulding", {"steps": 40}),
+    ("polygon", {"sides": 2}),
+    ("turned", {"neck": 0}),
+    ("circle", {"diameter": -3}),
+]
 
 
 @pytest.mark.parametrize(("kind", "values"), NEVER)
@@ -154,6 +160,24 @@ def test_a_moulding_has_the_area_of_its_steps(width: float, height: float, steps
     wanted = sum(rise * (width - tread * i) for i in range(steps))
     [region] = graph_of(solved(drawn).drawing).regions
     assert abs(region.area - wanted) < 1e-9 * wanted
+
+
+@settings(max_examples=15)
+@given(height=st.floats(20, 120), foot=st.floats(10, 60), belly=st.floats(20, 80), neck=st.floats(8, 40))
+def test_a_turned_profile_is_half_of_what_is_turned(height: float, foot: float, belly: float, neck: float) -> None:
+    drawn = starter("turned").drawing({"height": height, "foot": foot, "belly": belly, "neck": neck})
+    shape = solved(drawn).drawing
+    [region] = graph_of(shape).regions
+    assert region.area > 0
+    low, high = (np.array(list(shape.points.values())).min(axis=0), np.array(list(shape.points.values())).max(axis=0))
+    assert np.abs(low).max() < 1e-9
+    assert abs(high[1] - height) < 1e-9
+    side = curve_of(next(curve for curve in shape.curves if curve.type == "spline"), shape)
+    places = side(np.array([0.0, 1.0]))
+    assert np.abs(places - [[foot / 2, 0.0], [neck / 2, height]]).max() < 1e-9
+    # where it is widest, or narrowest, it runs upright
+    out = side.derivatives(side.space.breaks[1:-1], 1)[1]
+    assert np.abs(out[:, 0]).max() < 1e-9 * np.abs(out).max() + 1e-9
 
 
 def test_a_tangent_spline_takes_its_direction_from_its_neighbours() -> None:

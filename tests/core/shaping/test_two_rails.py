@@ -18,6 +18,7 @@ from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.area import Area
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import chained, move_seam, reverse
+from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import closed_through, open_through
 from wander.core.geometry.law import linear
 from wander.core.geometry.tolerances import DEFAULT
@@ -51,9 +52,10 @@ def between(
     feet: Feet = FEET,
     area: Area = BAR,
     begun: Begun = BY_THEMSELVES,
+    within: float | None = None,
 ) -> Swept:
     rails = paired(first, second, closed=closed, pairing=pairing, begun=begun)
-    return swept_between([area], rails, feet, name="between-9", section="section-2", tolerances=DEFAULT)
+    return swept_between([area], rails, feet, name="between-9", section="section-2", tolerances=DEFAULT, within=within)
 
 
 OPENING = polyline((0, -4, 0), (100, -12, 0)), polyline((0, 4, 0), (100, 12, 0))
@@ -246,3 +248,39 @@ def test_open_rails_are_run_against_each_other_where_that_is_wanted() -> None:
     assert_close(rungs[-1], [[100, -4, 0], [0, 4, 0]], within=1e-9)
     with pytest.raises(RunsSideways):
         between(first, second, begun=Begun(against=True))
+
+
+def wavy(y: float, seed: int, count: int = 14) -> Curve:
+    rng = np.random.default_rng(seed)
+    x = np.linspace(0.0, 200.0, count)
+    return open_through(np.column_stack([x, y + rng.uniform(-2, 2, count), rng.uniform(-3, 3, count)]))
+
+
+def rim(radius: float, seed: int, count: int = 12) -> Curve:
+    rng = np.random.default_rng(seed)
+    turn = 2 * pi * np.arange(count) / count
+    reach = radius + rng.uniform(-1, 1, count)
+    return closed_through(np.column_stack([reach * np.cos(turn), reach * np.sin(turn), rng.uniform(-2, 2, count)]))
+
+
+@pytest.mark.parametrize("within", [0.4, 0.05, 0.005])
+@pytest.mark.parametrize(("first", "second", "closed"), [(wavy(-10, 1), wavy(10, 2), False), (rim(60, 3), rim(72, 4), True)])
+def test_what_is_simplified_is_no_further_off_than_it_says_and_has_fewer_rows(first: Curve, second: Curve, closed: bool, within: float) -> None:
+    exact = between(first, second, closed=closed)
+    made = between(first, second, closed=closed, within=within)
+    assert made.rows < exact.rows
+    assert 0 < made.miss <= 1.5 * within
+    v, u = np.linspace(0.0, 1.0, 301), np.linspace(0.0, 1.0, 9)
+    for one, other in zip(made.skins[0].faces, exact.skins[0].faces, strict=True):
+        off = np.linalg.norm(one.surface.grid(u, v) - other.surface.grid(u, v), axis=-1)
+        assert off.max() <= made.miss + 2 * DEFAULT.fit
+
+
+def test_the_more_it_may_miss_the_fewer_rows_it_has_and_corners_stay_crisp() -> None:
+    rows = [between(wavy(-10, 1), wavy(10, 2), within=within).rows for within in (0.002, 0.02, 0.2, 2.0)]
+    assert rows == sorted(rows, reverse=True)
+    assert rows[-1] < rows[0] / 3
+    frame = between(square(36), square(44), closed=True, pairing=Pairing.CORNERS, within=0.1)
+    assert len(frame.skins[0].faces) == 16
+    with pytest.raises(BadInput, match="at least"):
+        between(*OPENING, within=1e-5)

@@ -139,11 +139,22 @@ def test_how_rails_belong_together_is_told_and_turned() -> None:
     document = between(ring, {**ring, "radius": 44.0})
     told = measured(document).paired
     assert told.closed
-    assert_close([np.linalg.norm(np.subtract(*rung)) for rung in told.rungs], 8.0, within=1e-6)
+    assert_close([np.linalg.norm(np.subtract(*rung)) for rung in told.rungs], 8.0, within=1e-5)
     assert_close(told.ways[0], told.ways[1], within=1e-9)
     turned = measured(apply_edits(document, [set_param("between-5", "start", to=0.02)])).paired
     # a chord between both rings that leans by a fiftieth of a turn
     lean = np.sqrt(36**2 + 44**2 - 2 * 36 * 44 * np.cos(0.04 * pi))
     assert_close([np.linalg.norm(np.subtract(*rung)) for rung in turned.rungs], lean, within=1e-5)
-    against = findings(apply_edits(document, [set_param("between-5", "against", to=True)]))
-    assert [finding.code for finding in against if finding.severity is Severity.ERROR]
+    against = measured(apply_edits(document, [set_param("between-5", "against", to=True)])).paired
+    assert_close(against.ways[1], -np.array(told.ways[1]), within=1e-3)
+
+
+def test_a_shape_is_kept_or_simplified_and_the_deviation_is_told() -> None:
+    ring = {**HELIX, "radius": 36.0}
+    document = between(ring, {**ring, "radius": 44.0})
+    assert measured(document).simplified is None
+    simple = apply_edits(document, [set_param("between-5", "kept", to="simplified"), set_param("between-5", "within", to=0.2)])
+    told = measured(simple)
+    assert told.simplified.rows < 40
+    assert 1e-4 < told.simplified.off <= 0.3
+    assert_close(told.volume, 2 * pi * 40 * 48, within=0.01, relative=True)

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from tests.core.design.designs import built, findings, lofted, set_param
+from tests.core.design.designs import built, circle, findings, lofted, set_param
 from tests.soak import times
 from wander.core.bodies.continuity import seams
 from wander.core.design.apply import apply_edits
@@ -183,6 +183,14 @@ def test_what_closes_by_itself_is_opened_at_the_plane() -> None:
         document = apply_edits(document, finding.fixes[0].edits)
     assert "half-closed" not in codes(document)
     assert_close(volume(document), 60 * 20 * 50, within=1e-6)
+
+
+def test_a_circle_is_no_half_and_that_is_told() -> None:
+    document = mirrored((0, circle(20.0)), (50, circle(20.0)))
+    told = [finding for finding in findings(document) if finding.code == "half-closed"]
+    assert len(told) == 2
+    assert [fix.label for fix in told[0].fixes] == ["Don't mirror it"]
+    assert loft_of(apply_edits(document, told[0].fixes[0].edits)).result.closed
 
 
 def test_what_goes_beyond_the_plane_is_refused_with_its_place() -> None:

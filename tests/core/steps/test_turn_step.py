@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import cos, pi, sin
 from typing import Any
 
 from tests.closeness import assert_close
@@ -74,3 +74,35 @@ def test_what_can_not_be_turned_is_told() -> None:
     aside = turning(line((20, 0, 0), (10, 0, 30)), {**circle(10.0)}, **ON, second={"step": "section-2"})
     away = apply_edits(aside, [set_param("section-2", "at", to=[30.0, 0.0])])
     mended("no-way-round", away)
+
+
+HALF: dict[str, Any] = {"type": "drawing", "points": {"p1": [0, 0], "p2": [20, 0], "p3": [-20, 0]}, "next": 9}
+HALF["curves"] = [{"id": "c1", "type": "arc", "center": "p1", "start": "p2", "end": "p3"}]
+
+
+def half(**more: Any) -> Document:
+    """A rail along half a circle of 20 in the plane of y = 0, mirrored there."""
+    raw = turning(CONE, HALF, **ON).model_dump(mode="json")
+    raw["steps"].insert(0, {"id": "station-8", "kind": "station", "name": "Middle", "params": {"plane": "front"}})
+    raw["steps"][-1]["params"] |= {"mirrored": {"step": "station-8"}, **more}
+    return Document.model_validate({**raw, "next": 20})
+
+
+def test_half_a_section_is_closed_by_its_mirror_image() -> None:
+    document = half()
+    assert not [finding for finding in findings(document) if finding.severity is Severity.ERROR]
+    assert_close(volume(document), pi * 400 * 10, within=1e-6, relative=True)
+    # a section that is half an ellipse, drawn as a spline that leaves the plane squarely
+    turn = [pi * k / 8 for k in range(9)]
+    spline = {"type": "spline", "points": [[20 * cos(t), 12 * sin(t)] for t in turn], "closed": False}
+    oval = apply_edits(document, [set_param("section-2", "shape", to=spline)])
+    assert_close(volume(oval), pi * 20 * 12 * 10, within=4e-3, relative=True)
+    assert {finding.code for finding in findings(oval)} <= {"half-leans", "pole-pinched"}
+
+
+def test_a_half_that_is_none_and_a_plane_beside_the_axis_are_told() -> None:
+    closed = apply_edits(half(), [set_param("section-2", "shape", to=circle(40.0))])
+    mended("half-closed", closed)
+    mended("half-beside-axis", half(about=[0.0, 3.0, 0.0]))
+    off = apply_edits(half(), [set_param("section-2", "at", to=[0.0, 1.0])])
+    assert "1 mm off the plane" in the("half-off-plane", off).title

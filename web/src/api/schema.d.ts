@@ -1040,6 +1040,7 @@ export interface components {
             /** Blended */
             blended?: components["schemas"]["BlendedOut"][] | null;
             paired?: components["schemas"]["RailsPaired"] | null;
+            simplified?: components["schemas"]["SimplifiedOut"] | null;
         };
         /**
          * BridgedOut
@@ -2263,6 +2264,16 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * SimplifiedOut
+         * @description A skin that was led by fewer rows of control points: off, the most by which it misses its exact shape, mm.
+         */
+        SimplifiedOut: {
+            /** Off */
+            off: number;
+            /** Rows */
+            rows: number;
         };
         /** SkipStep */
         SkipStep: {

@@ -39,6 +39,11 @@ export function BodyFacts({ step }: { step: Step }) {
             ] as [string, string][])
           : []),
         ...(summary.bridged ?? []).map((end): [string, string] => [MEETS[end.end], meetingInWords(end)]),
+        ...(summary.simplified
+          ? ([
+              ["Simplified", `${summary.simplified.rows} rows, off by ${length(summary.simplified.off, unit)} at most`],
+            ] as [string, string][])
+          : []),
         [summary.closed ? "Surface" : "Area of the sheet", `${skin.value} ${skin.unit}`],
         [
           "Box",

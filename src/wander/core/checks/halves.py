@@ -25,9 +25,10 @@ MEANT = 10.0
 
 def half_closed(loft: Step, entry: Entry, line: MirrorLine) -> Finding:
     """A section of a mirrored body closes by itself: what lies in the plane would be a wall inside of it."""
-    within = _in_plane(entry, line)
-    construction = Draw.model_validate({"do": "draw", "step": entry.section.id, "acts": [{"act": "construction", "curves": within}]})
-    fixes = [Fix(label="Take what lies in the plane for construction", edits=[construction])] if within else []
+    fixes = []
+    if within := _in_plane(entry, line):
+        construction = Draw.model_validate({"do": "draw", "step": entry.section.id, "acts": [{"act": "construction", "curves": within}]})
+        fixes.append(Fix(label="Take what lies in the plane for construction", edits=[construction]))
     return Finding(
         code="half-closed",
         severity=Severity.ERROR,

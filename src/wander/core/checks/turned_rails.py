@@ -126,3 +126,10 @@ def _squared(rail: Step, curve: Curve, place: Floats, axis: str) -> SetParam | N
     handle = across / np.linalg.norm(across) * np.linalg.norm(neighbour - place) / 3
     path: list[str | int] = ["shape", "points", len(points) - 1 if last else 0, "handle"]
     return SetParam(do="set-param", step=rail.id, path=path, value=[round(float(x), 4) for x in handle])
+
+
+def half_beside_axis(step: Step, plane: Step) -> Finding:
+    """The plane of the mirror does not hold the axis, so that the image of a half would be turned about another one."""
+    detail = "A half and its mirror image go round one axis together. Choose a station that the axis lies in, or none."
+    without = Fix(label="Don't mirror it", edits=[SetParam(do="set-param", step=step.id, path=["mirrored"], value=None)])
+    return refused(step, "half-beside-axis", f"{plane.name} does not hold the axis", detail, ["mirrored"], Where(names=[plane.id]), without)

@@ -206,6 +206,13 @@ class RailsPaired(Model):
     closed: bool
 
 
+class SimplifiedOut(Model):
+    """A skin that was led by fewer rows of control points: off, the most by which it misses its exact shape, mm."""
+
+    off: float
+    rows: int
+
+
 class BodySummary(Model):
     """volume mm3, area mm2, center and box in mm. source: what these were taken from. pieces: how many bodies lie apart in it.
 
@@ -237,6 +244,7 @@ class BodySummary(Model):
     bridged: list[BridgedOut] = []
     blended: list[BlendedOut] | None = None
     paired: RailsPaired | None = None
+    simplified: SimplifiedOut | None = None
 
 
 Verdict = Literal["none", "hit", "under", "over"]

@@ -17,6 +17,7 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import Tolerances
+from wander.core.geometry.vectors import lengths
 from wander.core.shaping.carrying import Carry, carried
 from wander.core.shaping.lengthwise import closed_smoothly, sewn
 from wander.core.shaping.naming import number_of
@@ -26,6 +27,8 @@ from wander.core.shaping.tube import tube_seams
 
 CLOSES = 1e-4
 """mm: a section that comes back as near to itself round a closed path is the same."""
+SEEN = 25
+"""Places of each span at which it is looked closely how far a side is off."""
 TRIANGLE = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
 
 Sides = list[list[NamedFace]]
@@ -63,6 +66,13 @@ class Swept:
     skins: tuple[Shell, ...]
     miss: float
 
+    @property
+    def rows(self) -> int:
+        """Of control points along it, from end to end."""
+        first = self.skins[0].faces
+        own = [face for face in first if face.name.partition("^")[0] == first[0].name.partition("^")[0]]
+        return sum(face.surface.v.count for face in own) - (len(own) - 1)
+
 
 @dataclass(frozen=True)
 class Along:
@@ -80,20 +90,21 @@ class Along:
     joined: Callable[[Sides], Sides] = lambda sides: sides
 
 
-def skinned(areas: Sequence[Area], along: Along, *, name: str, section: str, tolerances: Tolerances) -> Swept:
+def skinned(areas: Sequence[Area], along: Along, *, name: str, section: str, tolerances: Tolerances, closely: bool = False) -> Swept:
     """One skin for each area; along an open outline, that is gone there and back, a sheet.
 
-    name: of the body; section: what sides are named by. Raises DoesNotClose, and what joining them raises.
+    name: of the body; section: what sides are named by. closely: it is looked at more places how far it is off. Raises DoesNotClose, and what
+    joining them raises.
     """
     skins, misses = [], []
     for area in areas:
-        skin, miss = _skin(area, along, name, section, area.outer.label if len(areas) > 1 else None, tolerances)
+        skin, miss = _skin(area, along, name, section, area.outer.label if len(areas) > 1 else None, tolerances, closely)
         skins.append(skin.turned() if along.backwards else skin)
         misses.append(miss)
     return Swept(tuple(skins), max(misses))
 
 
-def _skin(area: Area, along: Along, name: str, section: str, label: str | None, tolerances: Tolerances) -> tuple[Shell, float]:
+def _skin(area: Area, along: Along, name: str, section: str, label: str | None, tolerances: Tolerances, closely: bool) -> tuple[Shell, float]:
     loops = spans_of(area)
     flat = [span for spans in loops for span in spans]
     local = [along.local(span.curve.points) for span in flat]
@@ -106,7 +117,7 @@ def _skin(area: Area, along: Along, name: str, section: str, label: str | None, 
             for span, points in zip(flat, local, strict=True)
         ]
         found, off = _carried(bare, bay, tolerances)
-        miss = max(miss, off)
+        miss = max(miss, off, *(_off(face.surface, bay, points) for face, points in zip(found, local, strict=True) if closely))
         for side, face in zip(sides, found, strict=True):
             side.append(face)
     sides = along.joined(sides)
@@ -115,6 +126,8 @@ def _skin(area: Area, along: Along, name: str, section: str, label: str | None, 
     faces = [face for side in sides for face in side]
     if along.ring and along.goes_on:
         faces = closed_smoothly(faces, len(along.bays), bends=False)
+        if closely and len(along.bays) == 1:
+            miss = max(miss, *(_off(face.surface, along.bays[0], points) for face, points in zip(faces, local, strict=True)))
     faces = _loops_sewn(faces, loops, len(along.bays), open_=area.outer.open)
     return _shell(faces, loops, along, name, label, open_=area.outer.open), miss
 
@@ -126,6 +139,12 @@ def _straight_up(span: OutlineSpan, local: Floats) -> Surface:
 
 def _carried(bare: Sequence[NamedFace], bay: Bay, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
     return carried(bare, bay.carry, lambda v: (bay.breaks, bay.least), tolerances, exact=lambda v: bay.exact)
+
+
+def _off(side: Surface, bay: Bay, points: Floats) -> float:
+    """How far a side is from where its control points in the frame are carried, mm: it is no further off itself."""
+    v = np.linspace(0.0, 1.0, SEEN * (len(side.v.breaks) - 1))
+    return float(lengths(side.v.evaluate(side.points.transpose(1, 0, 2), v) - bay.carry(v, points[None])).max())
 
 
 def _end_to_end(side: list[NamedFace], *, ring: bool) -> None:

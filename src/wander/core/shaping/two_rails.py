@@ -6,7 +6,7 @@ At each place the frame is that of the pair of places on the rails: x from one t
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from functools import cached_property, partial
 from itertools import pairwise
@@ -307,15 +307,27 @@ class Feet:
         return np.column_stack([off @ x, off @ np.array([-x[1], x[0]]), np.zeros(len(off))])
 
 
-def swept_between(areas: Sequence[Area], rails: Rails, feet: Feet, *, name: str, section: str, tolerances: Tolerances) -> Swept:
-    """The skins of areas whose feet ride on two rails. Raises RailsMeet, RunsSideways, DoesNotClose, BadInput where feet lie on each other."""
+def swept_between(
+    areas: Sequence[Area], rails: Rails, feet: Feet, *, name: str, section: str, tolerances: Tolerances, within: float | None = None
+) -> Swept:
+    """The skins of areas whose feet ride on two rails.
+
+    within: mm by which they may miss that, where fewer rows of control points are worth more. Raises RailsMeet, RunsSideways, DoesNotClose, BadInput
+    where feet lie on each other.
+    """
+    if within is not None and within < tolerances.fit:
+        raise BadInput(f"what is simplified is off by {tolerances.fit:g} mm at least")
     if feet.wide < NARROWEST:
         raise BadInput("both feet of the section are at one place")
     for pair in rails.pairs:
         pair.frames(np.linspace(0.0, 1.0, MIDDLES))  # where no section stands across them there is no middle line either
     bays = [_bay(rails, number, feet) for number in range(len(rails.pairs))]
+    if within is not None:
+        # the knots of the rails have no say any more
+        bays = [replace(bay, breaks=np.array([0.0, 1.0]), least={}) for bay in bays]
+        tolerances = replace(tolerances, fit=within)
     along = Along(bays, feet.local, rails.closed, rails.goes_on, joined=partial(_meeting, rails=rails))
-    return skinned(areas, along, name=name, section=section, tolerances=tolerances)
+    return skinned(areas, along, name=name, section=section, tolerances=tolerances, closely=within is not None)
 
 
 def _meeting(sides: Sides, rails: Rails) -> Sides:

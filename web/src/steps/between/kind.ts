@@ -15,6 +15,7 @@ export const kind: Kind = {
   choices: (scope) => [between(scope)],
   leave: ({ params }) => [
     ...["pairing", "grows", "height"],
+    ...(params["kept"] === "simplified" ? [] : ["within"]),
     ...(params["pairing"] === "spine" ? ["begin", "start", "against"] : ["spine"]),
     ...(params["stands"] === "feet" ? [] : ["left", "right"]),
   ],

@@ -19,7 +19,7 @@ from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import constant
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
-from wander.core.results.summaries import RailsPaired, vector
+from wander.core.results.summaries import RailsPaired, SimplifiedOut, vector
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mitring import CornerCrowded
 from wander.core.shaping.spine import SpineAstray, SpineBent, SpineMisses, Unreached, paired_by
@@ -53,13 +53,15 @@ def build(params: BetweenParams, inputs: Inputs) -> Built:
             rails = paired(first.curve, second.curve, closed=first.closed, pairing=Pairing(params.pairing), begun=_begun(params))
         else:
             rails, short = paired_by(spine.curve, first.curve, second.curve, closed=first.closed)
-        made = swept_between(areas, rails, feet, name=inputs.step.id, section=params.section.step, tolerances=inputs.tolerances)
+        within = params.within if params.kept == "simplified" else None
+        made = swept_between(areas, rails, feet, name=inputs.step.id, section=params.section.step, tolerances=inputs.tolerances, within=within)
     except GeometryError as error:
         raise StepRefused([_why(error, params, inputs)]) from error
     body, findings = finished(made.skins, Along(_axis(rails)), params.result, inputs)
     summary = body_summary(body, inputs.tolerances, **read_along(rails.middle, Laws(height=height), made.skins))
     told = [spine_ends_unreached(inputs.step, _rails(params, inputs), short)] if short else []
-    return Built(body, summary.model_copy(update={"paired": _told(rails)}), [*findings, *told])
+    simplified = None if within is None else SimplifiedOut(off=made.miss, rows=made.rows)
+    return Built(body, summary.model_copy(update={"paired": _told(rails), "simplified": simplified}), [*findings, *told])
 
 
 def _begun(params: BetweenParams) -> Begun:

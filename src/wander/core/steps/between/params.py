@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Model, Place, RailRef, SectionRef, Share
+from wander.core.document.fields import Length, Model, Place, RailRef, SectionRef, Share
 from wander.core.steps.laws import ScaleLaw
 from wander.core.steps.result import NEW, Result
 
@@ -23,11 +23,13 @@ class BetweenParams(Model):
         description="length: the same share of both; parameter: point for point; corners: one by one; spine: planes square to a third line.",
     )
     spine: RailRef | None = Field(default=None, title="Spine")
-    begin: Share = Field(default=0.0, title="Left rail begins further by", description="A share of the length of a rail that closes.")
+    begin: Share = Field(default=0.0, title="Left start", description="The share of its length by which a rail that closes begins further on.")
     start: Share = Field(
-        default=0.0, title="Right rail begins further by", description="A share of its length, from where it comes nearest to the other."
+        default=0.0,
+        title="Right start",
+        description="The share of its length by which it begins further on than where it comes nearest.",
     )
-    against: bool = Field(default=False, title="Right rail runs the other way")
+    against: bool = Field(default=False, title="Right reversed")
     grows: Literal["both", "width"] = Field(
         default="both", title="With the width grow", description="both: the height in proportion; width: nothing else, the height has its own law."
     )
@@ -35,4 +37,8 @@ class BetweenParams(Model):
     stands: Literal["ends", "feet"] = Field(default="ends", title="It stands on", description="ends: its outermost points; feet: two chosen ones.")
     left: Place = Field(default=(-10.0, 0.0), title="Left foot")
     right: Place = Field(default=(10.0, 0.0), title="Right foot")
+    kept: Literal["exactly", "simplified"] = Field(
+        default="exactly", title="Shape is", description="simplified: led by as few rows of control points as a tolerance asks for."
+    )
+    within: Length = Field(default=0.05, title="Simplified within", gt=0)
     result: Result = Field(default=NEW, title="Makes")

@@ -40,10 +40,10 @@ from wander.core.shaping.shell import NamedFace
 from wander.core.shaping.strays import strays
 from wander.core.shaping.swelling import swollen
 from wander.core.shaping.ties import Tie
+from wander.core.steps.halves import made_whole
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.aside import aside, distances_off, left
 from wander.core.steps.loft.centre import along_axis, along_line, idle_beside, line_through, no_ring, told_of
-from wander.core.steps.loft.halves import made_whole
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.loft.sheets import made_open
 from wander.core.steps.made import finished

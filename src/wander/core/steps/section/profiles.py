@@ -72,6 +72,30 @@ def _moulding(values: dict[str, Any]) -> dict[str, Any]:
     return {"type": "drawing", **sheet.raw()}
 
 
+def _turned(values: dict[str, Any]) -> dict[str, Any]:
+    """Half of what is turned about the upright through the origin: a foot, a belly and a neck on one curve, led squarely through the widest place."""
+    height, foot, belly, neck = (values[name] for name in ("height", "foot", "belly", "neck"))
+    for name in ("height", "foot", "belly", "neck"):
+        if not values[name] > 0:
+            raise ShapeError(f"a turned profile needs a {name} above zero", name)
+    sheet = Sheet({}, Scope({}))
+    places = [(0.0, 0.0), (foot / 2, 0.0), (belly / 2, 0.4 * height), (neck / 2, height), (0.0, height)]
+    bottom, rim, wide, mouth, top = (sheet.add_point(place) for place in places)
+    base = sheet.add_curve(type="line", start=bottom, end=rim)
+    sheet.add_curve(type="spline", through=[rim, wide, mouth], handles=[{"at": 1, "angle": 90.0}])
+    lid = sheet.add_curve(type="line", start=mouth, end=top)
+    middle = sheet.add_curve(type="line", start=top, end=bottom)
+    sheet.add_hold("fixed", [bottom])
+    for line in (base, lid):
+        sheet.add_hold("horizontal", [line])
+    sheet.add_hold("vertical", [middle])
+    sheet.add_hold("length", [base], foot / 2)
+    sheet.add_hold("length", [lid], neck / 2)
+    sheet.add_hold("length", [middle], height)
+    sheet.settle(solve(sheet.drawing()).drawing)
+    return {"type": "drawing", **sheet.raw()}
+
+
 WIDTH, DEPTH = Parameter("width", "Width", 40.0), Parameter("depth", "Depth", 30.0)
 STARTERS = (
     Starter("circle", "Circle", (Parameter("diameter", "Diameter", 40.0),), _shape("circle")),
@@ -96,6 +120,17 @@ STARTERS = (
         "Moulding in steps",
         (WIDTH, Parameter("height", "Height", 24.0), Parameter("steps", "Steps", 3, "count")),
         _moulding,
+    ),
+    Starter(
+        "turned",
+        "Turned profile",
+        (
+            Parameter("height", "Height", 80.0),
+            Parameter("foot", "Foot, across", 36.0),
+            Parameter("belly", "Belly, across", 56.0),
+            Parameter("neck", "Neck, across", 24.0),
+        ),
+        _turned,
     ),
 )
 

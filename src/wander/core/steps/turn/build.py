@@ -8,20 +8,34 @@ import numpy as np
 
 from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
-from wander.core.checks.turned_rails import end_on_axis, no_way_round, pole_pinched, rail_crosses_axis, rail_leaves_plane, rail_off_section
+from wander.core.checks.sections import Entry
+from wander.core.checks.turned_rails import (
+    end_on_axis,
+    half_beside_axis,
+    no_way_round,
+    pole_pinched,
+    rail_crosses_axis,
+    rail_leaves_plane,
+    rail_off_section,
+)
 from wander.core.document.fields import SectionRef
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
+from wander.core.geometry.frame import Frame
 from wander.core.results.bodies import body_summary
+from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
-from wander.core.shaping.meridian import Axis, LeavesPlane, RailCrossesAxis
+from wander.core.shaping.meridian import ON_AXIS, Axis, LeavesPlane, RailCrossesAxis
 from wander.core.shaping.path import bends_of
 from wander.core.shaping.turned_rail import EndOnAxis, NoWayRound, Round, TurnedRail, turned_rail
 from wander.core.steps.areas import areas_of
+from wander.core.steps.halves import made_whole
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
 from wander.core.steps.turn.params import TurnParams
 
+LEVEL = 1e-9
+"""Between unit ways: a plane that leans less against the axis goes along it."""
 SQUARE = np.radians(0.5)
 """A rail that arrives at the axis within this of square leaves no point there."""
 
@@ -29,7 +43,9 @@ SQUARE = np.radians(0.5)
 def build(params: TurnParams, inputs: Inputs) -> Built:
     rail: Rail = inputs.result(params.rail)
     axis = Axis(np.array(params.about, dtype=float), np.eye(3)["xyz".index(params.axis)])
-    ends = _round(params.first, inputs), _round(params.second, inputs)
+    first, leaning = _round(params.first, axis, params, inputs)
+    second, leaning_too = _round(params.second, axis, params, inputs)
+    ends = first, second
     try:
         made = turned_rail(
             rail.curve,
@@ -44,14 +60,23 @@ def build(params: TurnParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([_why(error, params, inputs)]) from error
     body, findings = finished((made.skin,), Along(axis.way), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances), [*findings, *_told(made, params, inputs)])
+    return Built(body, body_summary(body, inputs.tolerances), [*findings, *_told(made, params, inputs), *leaning, *leaning_too])
 
 
-def _round(ref: SectionRef | None, inputs: Inputs) -> Round | None:
+def _round(ref: SectionRef | None, axis: Axis, params: TurnParams, inputs: Inputs) -> tuple[Round | None, list[Finding]]:
+    """A section that an end runs round, and what is to be said of it: one that is a half is made whole."""
     if ref is None:
-        return None
-    drawn = areas_of(ref, inputs)
-    return Round(drawn.areas[0], drawn.frame, ref.step)
+        return None, []
+    if params.mirrored is None:
+        drawn = areas_of(ref, inputs)
+        return Round(drawn.areas[0], drawn.frame, ref.step), []
+    plane: Frame = inputs.result(params.mirrored)
+    if abs(float(axis.way @ plane.z)) > LEVEL or abs(float((axis.point - plane.origin) @ plane.z)) > ON_AXIS:
+        raise StepRefused([half_beside_axis(inputs.step, inputs.named(params.mirrored))])
+    own: Drawn = inputs.result(ref)
+    entry = Entry(inputs.named(ref), inputs.steps[own.station], own.frame, own.placed, own.gap, own.areas, own.run)
+    [made], leaning = made_whole([entry], plane, inputs)
+    return Round(made.areas[0], made.frame, ref.step), leaning
 
 
 def _pieces(rail: Rail) -> list[str]:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from wander.core.document.fields import Model, RailRef, SectionRef, Spot
+from wander.core.document.fields import Model, RailRef, SectionRef, Spot, StationRef
 from wander.core.steps.result import NEW, Result
 
 
@@ -18,4 +18,7 @@ class TurnParams(Model):
     about: Spot = Field(default=(0.0, 0.0, 0.0), title="Axis through")
     first: SectionRef | None = Field(default=None, title="Begins on", description="The section that the start of the rail runs round; else a circle.")
     second: SectionRef | None = Field(default=None, title="Ends on", description="The section that the end of the rail runs round; else a circle.")
+    mirrored: StationRef | None = Field(
+        default=None, title="Half, mirrored in", description="Its sections go from this plane to this plane, and are closed by their mirror images."
+    )
     result: Result = Field(default=NEW, title="Makes")

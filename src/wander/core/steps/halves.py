@@ -1,4 +1,4 @@
-"""Sections of a loft that is one half and its mirror image."""
+"""Sections of a body that is one half and its mirror image."""
 
 from __future__ import annotations
 
