@@ -32,7 +32,7 @@ def test_a_dimension_is_read_and_set_and_the_body_follows(tmp_path: Path) -> Non
     after = flask.bodies["Flask"].volume
     assert after > before
     assert wander.open(flask.save(tmp_path / "wider.json")).bodies["Flask"].volume == after
-    assert [body.name for body in flask] == ["Flask"]
+    assert [body.name for body in flask] == ["Flask", "Lip"]
     assert flask.builds
     with pytest.raises(KeyError):
         flask["nothing"]

@@ -155,7 +155,7 @@ def test_the_first_section_has_room_to_be_dragged(page: Page, server: Server) ->
 
 def test_a_body_from_nothing(page: Page, server: Server, tmp_path: Path) -> None:
     page.goto(server.url)
-    page.get_by_role("button", name="New design").click()
+    page.get_by_role("button", name="New design", exact=True).click()
     page.wait_for_url("**/design/*")
     floor = Floor(page, server, page.url.rsplit("/", 1)[1])
     expect(page.get_by_text("Nothing here yet.")).to_be_visible()
