@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useCallback, useEffect, useState } from "react";
+import { memo, useCallback, useEffect, useState } from "react";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, useOutline, usePlace, useSaid, useStatus } from "../floor/context";
 import { makerOf, sectionSummary, stationOf } from "../model/outline";
@@ -58,7 +58,7 @@ export function Board({ section }: { section: Step }) {
   const actions = useBoardActions(board, back);
   const painted = usePainted();
   const handing = usePlace((p) => p.open === "hand over");
-  const freedoms = board.drawn.now?.freedoms;
+  const { drawn } = board;
   return (
     <Reach actions={actions}>
       <Box
@@ -73,37 +73,7 @@ export function Board({ section }: { section: Step }) {
           [SMALL]: { gridTemplateColumns: "124px minmax(0, 1fr) 232px" },
         }}
       >
-        <Box
-          component="header"
-          sx={{
-            gridArea: "top",
-            borderBottom: line,
-            display: "flex",
-            flexWrap: "wrap",
-            alignItems: "center",
-            gap: 1,
-            minHeight: 45,
-            px: 1.5,
-            py: 0.5,
-          }}
-        >
-          <ActionButton of="Back to the floor" />
-          <Typography variant="h2" component="h1" sx={{ ml: 1 }}>
-            {section.name}
-          </Typography>
-          <Where section={section} />
-          <Typography variant="body2" role="status" data-testid="freedoms" sx={{ mr: "auto", color: colours.inkSoft }}>
-            {freedoms === undefined || board.drawn.curves.length === 0
-              ? ""
-              : freedoms === 0
-                ? "Fully held"
-                : `${freedoms} ${freedoms === 1 ? "freedom" : "freedoms"} left`}
-          </Typography>
-          <SearchField />
-          {["From the other side", "Underlay", "Grid", "Fit the drawing into the sheet", "Undo", "Redo"].map((name) => (
-            <ActionButton key={name} of={name} />
-          ))}
-        </Box>
+        <TopLine section={section} freedoms={drawn.curves.length ? drawn.now?.freedoms : undefined} />
         <Box
           component="nav"
           aria-label="Drawing tools"
@@ -121,7 +91,7 @@ export function Board({ section }: { section: Step }) {
           sx={{ gridArea: "side", borderLeft: line, overflow: "auto", display: "flex", flexDirection: "column" }}
         >
           <Box sx={{ p: 2, display: "grid", gap: 1.5, alignContent: "start", flex: 1, minHeight: 0, overflow: "auto" }}>
-            <Findings section={section} empty={board.drawn.curves.length === 0} />
+            <Findings section={section} empty={drawn.curves.length === 0} />
             <PicturePanel section={section} board={board} />
             <HeldBy board={board} underlay={underlay} />
             <PickedSpline section={section} board={board} />
@@ -143,8 +113,45 @@ export function Board({ section }: { section: Step }) {
   );
 }
 
+/** What is drawn on, how much of it can still move, and what concerns the whole sheet. */
+const TopLine = memo(function TopLine({ section, freedoms }: { section: Step; freedoms: number | undefined }) {
+  return (
+    <Box
+      component="header"
+      sx={{
+        gridArea: "top",
+        borderBottom: line,
+        display: "flex",
+        flexWrap: "wrap",
+        alignItems: "center",
+        gap: 1,
+        minHeight: 45,
+        px: 1.5,
+        py: 0.5,
+      }}
+    >
+      <ActionButton of="Back to the floor" />
+      <Typography variant="h2" component="h1" sx={{ ml: 1 }}>
+        {section.name}
+      </Typography>
+      <Where section={section} />
+      <Typography variant="body2" role="status" data-testid="freedoms" sx={{ mr: "auto", color: colours.inkSoft }}>
+        {freedoms === undefined
+          ? ""
+          : freedoms === 0
+            ? "Fully held"
+            : `${freedoms} ${freedoms === 1 ? "freedom" : "freedoms"} left`}
+      </Typography>
+      <SearchField />
+      {["From the other side", "Underlay", "Grid", "Fit the drawing into the sheet", "Undo", "Redo"].map((name) => (
+        <ActionButton key={name} of={name} />
+      ))}
+    </Box>
+  );
+});
+
 /** The volume of the body that this section belongs to, as it is now. */
-function Volume({ section }: { section: Step }) {
+const Volume = memo(function Volume({ section }: { section: Step }) {
   const { unit } = useDocument();
   const { groups } = useOutline();
   const body = groups.find((group) => group.stands.some((stand) => stand.section === section.id))?.body.id;
@@ -160,7 +167,7 @@ function Volume({ section }: { section: Step }) {
       {word} <b style={numbers}>{size}</b>
     </Box>
   );
-}
+});
 
 /** A spline that is picked can be made fair. */
 function PickedSpline({ section, board }: { section: Step; board: BoardState }) {
@@ -180,15 +187,15 @@ function Where({ section }: { section: Step }) {
 }
 
 /** An empty sheet teaches how to begin: that nothing is drawn on it yet is no fault. */
-function Findings({ section, empty }: { section: Step; empty: boolean }) {
+const Findings = memo(function Findings({ section, empty }: { section: Step; empty: boolean }) {
   const all = useSaid(section.id);
   const findings = empty ? all.filter(({ code }) => code !== "not-closed") : all;
   return findings.map((finding) => (
     <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />
   ));
-}
+});
 
-function Outline({ section }: { section: Step }) {
+const Outline = memo(function Outline({ section }: { section: Step }) {
   const { unit } = useDocument();
   const summary = sectionSummary(useStatus(section.id));
   const maker = makerOf(useOutline(), section.id)?.maker.step;
@@ -219,4 +226,4 @@ function Outline({ section }: { section: Step }) {
       </Box>
     </Box>
   );
-}
+});

@@ -2,14 +2,14 @@ import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { useSnackbar } from "notistack";
-import { useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 import { colours } from "../theme/colours";
 import { numbers } from "../theme/theme";
 import { keysInWords, matching, useActions, type Action } from "./actions";
 import { FIELD } from "./searchField";
 
 /** One field that reaches everything by name. What can't be done now is there too, with what is missing. */
-export function SearchField() {
+export const SearchField = memo(function SearchField() {
   const all = useActions();
   const { enqueueSnackbar } = useSnackbar();
   const [actions, setActions] = useState<Action[]>([]);
@@ -81,4 +81,4 @@ export function SearchField() {
       )}
     />
   );
-}
+});

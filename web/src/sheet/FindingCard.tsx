@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { memo } from "react";
 import { api } from "../api/client";
 import type { Finding } from "../api/types";
 import { useFloor } from "../floor/context";
@@ -12,8 +13,12 @@ const LOOK = {
   error: { word: "Needs you", wash: colours.brickWash, line: colours.brick },
 } as const;
 
-/** A finding in the words of a colleague, the place lit up on pointing, the repair one click away. */
-export function FindingCard({ finding }: { finding: Finding }) {
+/** A finding in the words of a colleague, the place lit up on pointing, the repair one click away. Drawn anew when it says something else. */
+export const FindingCard = memo(Card, ({ finding: was }, { finding: now }) => was === now || alike(was, now));
+
+const alike = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+
+function Card({ finding }: { finding: Finding }) {
   const { id, change, place } = useFloor();
   const look = LOOK[finding.severity];
   const points = finding.where?.points ?? [];

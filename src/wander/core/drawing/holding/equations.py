@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from math import atan2, pi, sqrt
 
+import numpy as np
+
 from wander.core.drawing.holding.relations import Relations
 from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.summed import Summed
+from wander.core.drawing.holding.sums import Sums
 from wander.core.drawing.holding.variables import Slopes, added, scaled
 from wander.core.drawing.holds import MEASURES, SHARES, AngleMeasure, AnyHold, AnyMeasure, Measure, Relation, ShareMeasure
 from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnLine
 
 
-class Equations(Relations):
+class Equations(Summed, Relations):
     """Everything that holds a drawing, as equations between its variables."""
 
     def __init__(self, drawing: Drawing) -> None:
@@ -20,23 +24,27 @@ class Equations(Relations):
         self._holds = [hold for hold in drawing.holds if not (isinstance(hold, AnyMeasure) and hold.reading)]
         self._lying = {tuple(hold.of) for hold in self._holds if hold.type == "on-curve"}
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
-        self._each: list[tuple[Callable[[Rows, AnyHold], None], AnyHold]] = [
-            (getattr(self, "_" + hold.type.replace("-", "_")), hold) for hold in self._holds
+        self.sums = Sums()
+        for curve in drawing.curves:
+            if isinstance(curve, DrawnArc):
+                self._own_sum(curve)
+        self._besides = [curve for curve in drawing.curves if isinstance(curve, DrawnBeside) and curve.ends() is not None]
+        numbered = enumerate(self._holds)
+        others = [(rank, hold) for rank, hold in numbered if not self._taken_as_sum(hold, rank)]
+        self._each: list[tuple[Callable[[Rows, AnyHold], None], AnyHold, int]] = [
+            (getattr(self, "_" + hold.type.replace("-", "_")), hold, rank) for rank, hold in others
         ]
 
     def rows(self) -> Rows:
-        rows = Rows(len(self.values))
-        self._read()
-        for curve in self._drawing.curves:
-            if isinstance(curve, DrawnArc):
-                r1, s1 = self._between(curve.start, curve.center)
-                r2, s2 = self._between(curve.end, curve.center)
-                rows.add(None, r1 - r2, added(s1, s2, -1.0))
-            elif isinstance(curve, DrawnBeside) and curve.ends() is not None:
-                self._offset_ends(rows, curve)
-        for add, hold in self._each:
+        rows = Rows(len(self.values), rank=-1)
+        if self._besides or self._each:
+            self._read()
+        for curve in self._besides:
+            self._offset_ends(rows, curve)
+        for add, hold, rank in self._each:
+            rows.rank = rank
             add(rows, hold)
-        return rows.closed()
+        return rows.closed(self.sums, self.sums.worked(np.append(self.values, self._ground)))
 
     def measured(self, holds: Iterable[AnyHold]) -> dict[str, float]:
         """What the measures among some holds come to, by their ids, mm or radians."""
@@ -71,7 +79,7 @@ class Equations(Relations):
         sided = hold.type in ("distance", "across", "up")
         rows.add(hold.id, found - (abs(hold.value) if sided else hold.value), slopes)
 
-    _distance = _across = _up = _radius = _diameter = _length
+    _distance = _across = _up = _length
 
     def _angle(self, rows: Rows, hold: AngleMeasure) -> None:
         turn, slopes, reach = self._turn(hold)
@@ -202,4 +210,4 @@ class Equations(Relations):
         return turn, slopes, min(self._reach[i] for i in hold.of)
 
 
-assert all(hasattr(Equations, "_" + name) for name in MEASURES)
+assert all(hasattr(Equations, "_" + name) or hasattr(Equations, "_sum_" + name) for name in MEASURES)

@@ -29,6 +29,8 @@ DEPENDENT = 1e-7
 MOST_STEPS = 60
 PORTIONS = (1.0, 0.5, 0.25)
 """Of a correction that is too long by itself."""
+DENSE = 40_000
+"""Equations times variables up to which a drawing is small."""
 BLOCK = 32
 """Rows whose dependence on those before them is worked out at once."""
 
@@ -192,6 +194,8 @@ def _along(equations: Equations, start: Floats, correction: Floats, before: Rows
 
 def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
     """The correction of least weighted length. weights: how reluctant each variable is to move."""
+    if len(rows.residual) * len(weights) <= DENSE:
+        return _shortest_of_few(rows, weights, damping)
     from scipy.sparse import csr_matrix, diags, identity
     from scipy.sparse.linalg import splu
 
@@ -203,6 +207,17 @@ def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
     # an order for symmetric matrices: a sixth of the time that the usual one takes
     found: Floats = scaled.T @ splu(lifted, permc_spec="MMD_AT_PLUS_A").solve(-rows.residual)
     return found
+
+
+def _shortest_of_few(rows: Rows, weights: Floats, damping: float) -> Floats:
+    """The same without sparse matrices, which cost more than they save in a small drawing."""
+    jacobian = np.zeros((len(rows.residual), len(weights)))
+    np.add.at(jacobian, (rows.row, rows.column), rows.slopes)
+    scaled = jacobian / weights
+    normal = scaled @ jacobian.T
+    largest = float(normal.diagonal().max(initial=1e-300))
+    normal.flat[:: len(normal) + 1] += damping * max(largest, 1e-12)
+    return np.asarray(scaled.T @ np.linalg.solve(normal, -rows.residual), dtype=np.float64)
 
 
 def _narrowed(drawing: Drawing, dispute: Dispute) -> Dispute:
