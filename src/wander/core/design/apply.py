@@ -347,4 +347,5 @@ def _texts(value: Any) -> Iterator[str]:
         yield value
     elif isinstance(value, dict | list):
         for item in value.values() if isinstance(value, dict) else value:
-            yield from _texts(item)
+            if not isinstance(item, float | int):
+                yield from _texts(item)

@@ -77,7 +77,9 @@ def _texts(raw: Any, worked_out: Any, path: Place = ()) -> Iterator[tuple[Place,
         yield path, raw, worked_out
     elif isinstance(raw, dict) and isinstance(worked_out, dict):
         for name, value in raw.items():
-            yield from _texts(value, worked_out.get(name), (*path, name))
+            if not isinstance(value, float | int):
+                yield from _texts(value, worked_out.get(name), (*path, name))
     elif isinstance(raw, list) and isinstance(worked_out, list):
         for i, (value, found) in enumerate(zip(raw, worked_out, strict=True)):
-            yield from _texts(value, found, (*path, i))
+            if not isinstance(value, float | int):
+                yield from _texts(value, found, (*path, i))

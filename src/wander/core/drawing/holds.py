@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import Annotated, Literal, Protocol
 
 from pydantic import Field
@@ -203,7 +204,12 @@ def fits(hold: str, of: Sequence[str], curves: Mapping[str, HasType]) -> bool:
     """Whether a kind of hold can be put on things."""
     if len(set(of)) != len(of) or all(thing in GROUND for thing in of):
         return False
-    got = [kind_of(thing, curves) for thing in of]
+    return _takes(hold, tuple(kind_of(thing, curves) for thing in of))
+
+
+@lru_cache(maxsize=1024)
+def _takes(hold: str, got: tuple[str, ...]) -> bool:
+    """got: kinds of things, in their order. A large drawing asks for the same few hundreds of times."""
     if hold == "divided":
         return got[0] in {"line", "arc", "spline", "poles"} and len(got) > 1 and set(got[1:]) == {"point"}
     return any(len(take) == len(got) and all(kind in KINDS[letter] for letter, kind in zip(take, got, strict=True)) for take in HOLD_TAKES[hold])

@@ -49,11 +49,16 @@ def _walk(value: Any, schema: dict[str, Any], definitions: dict[str, Any], chang
         return _walk(value, _branch(value, schema), definitions, change, path)
     if isinstance(value, dict):
         properties = schema.get("properties", {})
-        return {k: _walk(v, properties.get(k, {}), definitions, change, (*path, k)) for k, v in value.items()}
+        return {k: v if _is_number(v) else _walk(v, properties.get(k, {}), definitions, change, (*path, k)) for k, v in value.items()}
     if isinstance(value, list):
         first, rest = schema.get("prefixItems") or [], schema.get("items") or {}
-        return [_walk(v, first[i] if i < len(first) else rest, definitions, change, (*path, i)) for i, v in enumerate(value)]
+        return [v if _is_number(v) else _walk(v, first[i] if i < len(first) else rest, definitions, change, (*path, i)) for i, v in enumerate(value)]
     return value
+
+
+def _is_number(value: Any) -> bool:
+    """Most of a drawing is: there is no text in it to walk to."""
+    return isinstance(value, float | int)
 
 
 def _branch(value: Any, schema: dict[str, Any]) -> dict[str, Any]:

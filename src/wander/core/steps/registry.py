@@ -92,7 +92,9 @@ def refs_in(value: object) -> Iterator[tuple[tuple[str | int, ...], Ref]]:
         yield (), value
     elif isinstance(value, BaseModel):
         for name in type(value).model_fields:
-            yield from (((name, *path), ref) for path, ref in refs_in(getattr(value, name)))
+            if isinstance(inner := getattr(value, name), BaseModel | list | tuple):
+                yield from (((name, *path), ref) for path, ref in refs_in(inner))
     elif isinstance(value, list | tuple):
         for i, item in enumerate(value):
-            yield from (((i, *path), ref) for path, ref in refs_in(item))
+            if isinstance(item, BaseModel | list | tuple):
+                yield from (((i, *path), ref) for path, ref in refs_in(item))
