@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { memo, useCallback, useEffect, useState } from "react";
+import { memo, useCallback, useDeferredValue, useEffect, useState } from "react";
 import type { Step } from "../api/types";
 import { useDocument, useFloor, useOutline, usePlace, useSaid, useStatus } from "../floor/context";
 import { makerOf, sectionSummary, stationOf } from "../model/outline";
@@ -188,11 +188,17 @@ function Where({ section }: { section: Step }) {
 
 /** An empty sheet teaches how to begin: that nothing is drawn on it yet is no fault. */
 const Findings = memo(function Findings({ section, empty }: { section: Step; empty: boolean }) {
-  const all = useSaid(section.id);
+  // under the hand the sheet goes first, and its words a moment after it
+  const all = useDeferredValue(useSaid(section.id));
   const findings = empty ? all.filter(({ code }) => code !== "not-closed") : all;
-  return findings.map((finding) => (
-    <FindingCard key={`${finding.step}${finding.code}${finding.title}`} finding={finding} />
-  ));
+  const met = new Map<string, number>();
+  return findings.map((finding) => {
+    // a card stays in its place while its numbers change
+    const kind = `${finding.step} ${finding.code}`;
+    const number = met.get(kind) ?? 0;
+    met.set(kind, number + 1);
+    return <FindingCard key={`${kind} ${number}`} finding={finding} />;
+  });
 });
 
 const Outline = memo(function Outline({ section }: { section: Step }) {

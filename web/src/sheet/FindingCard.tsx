@@ -42,7 +42,7 @@ function Card({ finding }: { finding: Finding }) {
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1 }}>
           {finding.fixes?.map((fix, i) => (
             <Button
-              key={fix.label}
+              key={i}
               variant={i === 0 ? "contained" : "outlined"}
               onPointerEnter={() => fix.names?.length && place.setState({ litNames: fix.names, lit: [] })}
               onClick={() => {
