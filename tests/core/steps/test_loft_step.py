@@ -15,7 +15,7 @@ from wander.core.design.memory import Memory
 from wander.core.design.rebuild import rebuild
 from wander.core.results.bodies import READINGS
 from wander.core.results.summaries import BodySummary
-from wander.core.steps.loft.build import FLOWS
+from wander.core.steps.loft.told import FLOWS
 
 
 def summary(*stands: tuple[float, float], **more: object) -> BodySummary:
