@@ -114,6 +114,22 @@ def test_beside_a_tilted_station_the_cut_lies_in_the_skin_and_changes_nothing(sk
     assert distances(other["loft-7"].result.skins[0].faces, outline).max() < 1e-3
 
 
+@pytest.mark.parametrize("twist", [0.0, 35.0])
+def test_what_is_passed_over_is_a_ring_on_the_finished_body(twist: float) -> None:
+    """Turned with it, where the body is twisted."""
+    document = apply_edits(TILTED, [set_param("loft-7", "twist", to={"type": "linear", "start": 0.0, "end": twist})])
+    after = built(cut_at(document, 15.0))
+    skin = after["loft-7"].result.skins[0]
+    ring = next(ring for ring in skin.rings if ring.name == "section-9")
+    places = np.concatenate([curve(np.linspace(0.0, 1.0, 200)) for curve in ring.curves])
+    assert distances(skin.faces, places).max() < 0.02
+    outline = after["section-9"].result.placed.in_space().curve(np.linspace(0.0, 1.0, 200))
+    turned = np.linalg.norm(places - outline, axis=1).max()
+    assert turned < 0.02 if twist == 0 else turned > 0.5
+    stand = next(one for one in after["loft-7"].summary.run if one.section == "section-9")
+    assert stand.mark is None
+
+
 def test_cut_three_times_beside_a_tilted_station() -> None:
     after = cut_at(cut_at(cut_at(TILTED, 21.0), 12.0), 16.0)
     run = built(after)["loft-7"].summary.run

@@ -6,6 +6,7 @@ skin, and has no say there until it is drawn anew.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -17,10 +18,12 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import join
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.frame import Frame, facing
+from wander.core.geometry.interpolate import open_through
 from wander.core.geometry.vectors import lengths
 from wander.core.shaping.lanes import Strip, height_on, strips_of
 from wander.core.shaping.loft import Plain
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.shell import NamedFace
 
 FLAT = 1e-4
 """Out of its plane by less than this (mm), a line round the body counts as flat."""
@@ -28,7 +31,7 @@ THIN = 1e-3
 """Of its length: a line that goes no further to a side is straight, and says nothing of its plane."""
 CLOSE = 1e-6
 """mm by which a cut through a skin that aside may miss it."""
-SEEN = 24
+SEEN = 96
 """Places of each side at which it is seen how flat a line round the body is, and whether a cut still lies in the skin."""
 FIRST_STEP, ROUNDS, ON_PLANE = 1e-4, 40, 1e-9
 """Of the search by secants: its first step by the length of the body, its rounds, and how near to the plane is on it, mm."""
@@ -81,29 +84,44 @@ def cut_across(plain: Plain, beside: Frame, at: float) -> Cut:
     return _cut(plain, frame, v, pieces, aside=True)
 
 
-def lies_in(plain: Plain, section: PlacedSection, share: float, before: int, behind: int) -> float:
-    """How far an outline that was cut from the skin is off the skin now, mm; infinite where the plane does not cut it, or not as it did.
+@dataclass(frozen=True)
+class Lying:
+    """off: how far an outline that was cut from a skin is off it now, mm; infinite where its plane does not cut it, or not as it did.
+
+    ring: where it runs on the finished body, side by side.
+    """
+
+    off: float
+    ring: tuple[Curve, ...] = ()
+
+
+NOWHERE = Lying(float("inf"))
+
+
+def lying(plain: Plain, faces: Sequence[NamedFace], section: PlacedSection, share: float, before: int, behind: int) -> Lying:
+    """An outline that was cut from the skin, on it. faces: of the finished body, after its laws.
 
     before, behind: numbers of the leading sections that its share lies between, behind the last of a ring the one after.
     """
     assert section.loop is not None
-    strips = [Strip(strip) for strip in strips_of(plain.faces)]
+    strips, finished = ([Strip(strip) for strip in strips_of(own)] for own in (plain.faces, faces))
     corners = len(section.loop.corners)
     if corners != (2 * len(strips) if plain.open else len(strips) if len(strips) > 1 else 0):
-        return float("inf")
+        return NOWHERE
     outline = section.in_space().curve
     bounds = [*section.loop.corners, 1.0] if corners else [0.0, 1.0]
-    v = float(plain.places[before] + share * (plain.places[behind] - plain.places[before]))
-    off = 0.0
-    for strip, (low, high) in zip(strips, pairwise(bounds), strict=False):
-        t = (np.arange(SEEN) + 0.5) / SEEN
-        first, last = strip.u.domain
+    near = float(plain.places[before] + share * (plain.places[behind] - plain.places[before]))
+    off, ring = 0.0, []
+    for strip, last, (low, high) in zip(strips, finished, pairwise(bounds), strict=False):
+        t = np.linspace(0.0, 1.0, SEEN + 1)
+        u = strip.u.domain[0] + (strip.u.domain[1] - strip.u.domain[0]) * t
         try:
-            there = _crossing(plain, strip, section.frame, v, first + (last - first) * t)
+            v, there = _crossing(plain, strip, section.frame, near, u)
         except BadInput:
-            return float("inf")
+            return NOWHERE
         off = max(off, float(lengths(there - outline(low + (high - low) * t)).max()))
-    return off
+        ring.append(open_through(last.at(u, v[None], (0, 0))[0]))
+    return Lying(off, tuple(ring))
 
 
 def _place(plain: Plain, at: float) -> float:
@@ -151,11 +169,11 @@ def _nearest_plane(plain: Plain, rows: list[Curve], beside: Frame, v: float) -> 
 def _fitted(plain: Plain, strip: Strip, frame: Frame, near: float) -> Curve:
     """Where the plane cuts a side of the skin, by the parameter across it."""
     smooth = {float(b): strip.u.degree - int(m) for b, m in zip(strip.u.breaks[1:-1], strip.u.multiplicities[1:-1], strict=True)}
-    return approximated(lambda u: _crossing(plain, strip, frame, near, u), strip.u.breaks, CLOSE, continuity=smooth)[0]
+    return approximated(lambda u: _crossing(plain, strip, frame, near, u)[1], strip.u.breaks, CLOSE, continuity=smooth)[0]
 
 
-def _crossing(plain: Plain, strip: Strip, frame: Frame, near: float, u: Floats) -> Floats:
-    """Where the plane cuts the lines u (m,) of a side of the skin, close to a parameter along it, (m, 3). By secants."""
+def _crossing(plain: Plain, strip: Strip, frame: Frame, near: float, u: Floats) -> tuple[Floats, Floats]:
+    """Where the plane cuts the lines u (m,) of a side of the skin, close to a parameter along it: parameters (m,) and places (m, 3). By secants."""
     low, high = strip.domain
 
     def seen(v: Floats) -> tuple[Floats, Floats]:
@@ -170,7 +188,7 @@ def _crossing(plain: Plain, strip: Strip, frame: Frame, near: float, u: Floats) 
     for _ in range(ROUNDS):
         points, off = seen(v)
         if np.abs(off).max() < ON_PLANE:
-            return points
+            return v, points
         rise = off - off_before
         step = np.where(np.abs(rise) > 0, off * (v - old) / np.where(rise == 0, 1.0, rise), 0.0)
         old, off_before, v = v, off, np.clip(v - step, low, high)

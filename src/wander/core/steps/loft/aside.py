@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from wander.core.checks.sections import Entry
-from wander.core.shaping.cut import lies_in
+from wander.core.shaping.cut import NOWHERE, Lying, lying
 from wander.core.shaping.loft import Plain
 from wander.core.shaping.meeting import MET
+from wander.core.shaping.shell import NamedFace, Ring, Shell
 
 
 def aside(entries: Sequence[Entry]) -> set[int]:
@@ -16,8 +18,8 @@ def aside(entries: Sequence[Entry]) -> set[int]:
     return found if len(entries) - len(found) > 1 else set()
 
 
-def distances_off(entries: Sequence[Entry], through: Sequence[int], plain: Plain) -> dict[int, float]:
-    """How far each of the sections that was passed over is off the skin through the others, mm, by its number."""
+def passed_over(entries: Sequence[Entry], through: Sequence[int], plain: Plain, faces: Sequence[NamedFace]) -> dict[int, Lying]:
+    """The sections that were passed over, by their numbers, on the skin through the others. faces: of the body without its holes."""
     leads = [j for j, follower in enumerate(plain.followers) if not follower]
     found = {}
     for number in sorted(set(range(len(entries))) - set(through)):
@@ -25,12 +27,17 @@ def distances_off(entries: Sequence[Entry], through: Sequence[int], plain: Plain
         before = [j for j in leads if j < len(through) and through[j] < number]
         behind = [j for j in leads if j >= len(through) or through[j] > number]
         if entry.placed is None or entry.share is None or not before or not behind:
-            found[number] = float("inf")
+            found[number] = NOWHERE
         else:
-            found[number] = lies_in(plain, entry.placed, entry.share, before[-1], behind[0])
+            found[number] = lying(plain, faces, entry.placed, entry.share, before[-1], behind[0])
     return found
 
 
-def left(off: dict[int, float]) -> set[int]:
+def left(over: Mapping[int, Lying]) -> set[int]:
     """Numbers of those that lie in the skin no more."""
-    return {number for number, distance in off.items() if distance > MET}
+    return {number for number, found in over.items() if found.off > MET}
+
+
+def with_rings(shell: Shell, entries: Sequence[Entry], over: Mapping[int, Lying]) -> Shell:
+    """The body with rings where it passes sections over, so that they are seen and picked on it as the others are."""
+    return replace(shell, rings=(*shell.rings, *(Ring(entries[number].section.id, found.ring) for number, found in over.items())))

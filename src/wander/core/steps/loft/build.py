@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -35,7 +36,7 @@ from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.swelling import swollen
 from wander.core.steps.halves import made_whole
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.loft.aside import aside, distances_off, left
+from wander.core.steps.loft.aside import aside, left, passed_over, with_rings
 from wander.core.steps.loft.centre import idle_beside, line_through, no_ring
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.loft.sheets import made_open
@@ -142,9 +143,10 @@ def _lofted(
             lofted, inner = _led(own, [entries[i] for i in through], holes, laws, rails, own_line, inputs)
         except (Missed, TurnsBack) as wrong:
             raise StepRefused([_rail_amiss(params, wrong, rails, [entries[i] for i in through], inputs)]) from wrong
-        off = distances_off(entries, through, lofted.plain)
-        if not (away := left(off)):
-            return lofted, inner, off
+        outside = lofted.shell.faces[: len(lofted.shell.faces) - sum(len(hole.shell.faces) for hole in inner)]
+        found = passed_over(entries, through, lofted.plain, outside)
+        if not (away := left(found)):
+            return replace(lofted, shell=with_rings(lofted.shell, entries, found)), inner, {number: one.off for number, one in found.items()}
         over -= away
 
 

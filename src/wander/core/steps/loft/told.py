@@ -57,11 +57,10 @@ def loft_summary(
             wring=w,
             deviation=d,
             start=start,
-            **(_begun(rings[e.section.id]) if e.section.id in rings else {}),
+            **(_begun(rings[e.section.id]) if i in told_of_each and e.section.id in rings else {}),
         )
-        for e, place, rate, (w, d, start) in zip(
-            entries, at, rates, (told_of_each.get(i, (0.0, off.get(i), None)) for i in range(len(entries))), strict=True
-        )
+        for i, (e, place, rate) in enumerate(zip(entries, at, rates, strict=True))
+        for w, d, start in [told_of_each.get(i, (0.0, off.get(i, 0.0), None))]
     ]
     if ring is not None:
         # told as the designer has them, wherever the ring begins
