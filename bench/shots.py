@@ -27,6 +27,8 @@ FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 expect.set_options(timeout=30_000)
 FINE = "[...document.querySelectorAll('[data-fine]')].every((scene) => scene.dataset.fine === 'true')"
 """What is drawn in space was drawn from all the pixels that it gets at rest."""
+SHEETS = "[...document.querySelectorAll('[aria-label=\"Sheet\"]')].every((sheet) => sheet.innerText.trim())"
+"""What is known of what is selected is there: it may still be on its way when everything else is."""
 SHOTS: dict[str, Callable[[Page, Server], None]] = {}
 
 
@@ -320,6 +322,7 @@ def main() -> None:
                 if take is not board_underlay:
                     page.mouse.move(640, 8)
                 page.wait_for_load_state("networkidle")
+                page.wait_for_function(SHEETS)
                 page.wait_for_function(FINE)
                 page.screenshot(path=FOLDER / f"{name.replace('_', '-')}.png", animations="disabled")
                 page.close()
