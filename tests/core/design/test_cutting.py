@@ -12,7 +12,7 @@ from scipy.spatial import cKDTree
 from tests.closeness import assert_close
 from tests.core.design.designs import built, circle, lofted, set_param
 from tests.core.steps.test_loft_centre import BEND, FIRST, OUTSIDE, SECOND, lined, loft_of, stand, with_side
-from tests.core.steps.test_loft_ring import ring_of, rings
+from tests.core.steps.test_loft_ring import REACH, ring_of, rings, round_line
 from tests.core.steps.test_loft_step import washer
 from tests.core.steps.test_sheets import BOW, TENT
 from wander.core.design.apply import apply_edits
@@ -20,7 +20,7 @@ from wander.core.design.cutting import CannotCut, cut_edits
 from wander.core.design.reading import read_document, write_document
 from wander.core.design.rebuild import State
 from wander.core.document.document import Document
-from wander.core.document.edits import Draw
+from wander.core.document.edits import AddStep, Draw
 from wander.core.shaping.strays import distances
 
 BODY = lofted((0, {"type": "rounded-rectangle", "width": 40.0, "depth": 30.0, "radius": 7.0}), (30, circle(44.0)), (80, circle(20.0)))
@@ -203,6 +203,31 @@ def test_a_section_is_cut_from_a_ring(at: float, crease: int | None) -> None:
     new = next(one for one in found.summary.run if one.section not in {one.section for one in before.summary.run})
     assert_close(new.at, at, within=1e-6)
     assert [one.section for one in sorted(found.summary.run, key=lambda one: one.at)].count(new.section) == 1
+
+
+def leaning_ring() -> Document:
+    """A ring of which one section leans against the line that is chosen, so that the skin beside it has no flat lines."""
+    square = {"type": "rounded-rectangle", "width": 22.0, "depth": 18.0, "radius": 5.0}
+    document = rings(circle(20.0), circle(26.0), circle(18.0), square, rail=round_line())
+    place = {"type": "turned", "station": {"step": "station-7"}, "direction": 90.0, "angle": 14.0, "point": [REACH, 0.0]}
+    leaning = AddStep(do="add-step", kind="station", name="Leaning", params={"place": place}, before="section-8")
+    document = apply_edits(document, [leaning])
+    made = next(step.id for step in document.steps if step.name == "Leaning")
+    return apply_edits(document, [set_param("section-8", "station", to={"step": made})])
+
+
+@pytest.mark.parametrize("at", [250.0, 330.0])
+def test_beside_a_leaning_section_of_a_ring_cuts_are_passed_over_too(at: float) -> None:
+    document = leaning_ring()
+    before = ring_of(document)
+    assert before.state is State.READY
+    after = apply_edits(document, cut_edits(document, list(built(document).values()), "loft-21", at))
+    items = after.step("loft-21").params["sections"]
+    assert [bool(item.get("aside")) for item in items].count(True) == 1
+    assert_close(ring_of(after).summary.volume, before.summary.volume, within=1e-9 * before.summary.volume)
+    # where the ring begins with it, it is a section like any other
+    first = next(i for i, item in enumerate(items) if item.get("aside"))
+    assert ring_of(apply_edits(after, [set_param("loft-21", "sections", to=[*items[first:], *items[:first]])])).state is State.READY
 
 
 @pytest.mark.parametrize("outlines", [(BOW, TENT, BOW), (TENT, TENT, TENT), (BOW, BOW, BOW)])

@@ -30,7 +30,7 @@ FLAT = 1e-4
 THIN = 1e-3
 """Of its length: a line that goes no further to a side is straight, and says nothing of its plane."""
 CLOSE = 1e-6
-"""mm by which a cut through a skin that aside may miss it."""
+"""mm by which a cut may miss the skin where it is no line of it."""
 SEEN = 96
 """Places of each side at which it is seen how flat a line round the body is, and whether a cut still lies in the skin."""
 FIRST_STEP, ROUNDS, ON_PLANE = 1e-4, 40, 1e-9

@@ -12,9 +12,10 @@ from wander.core.shaping.meeting import MET
 from wander.core.shaping.shell import NamedFace, Ring, Shell
 
 
-def aside(entries: Sequence[Entry]) -> set[int]:
-    """Numbers of the sections that may be passed over: none, where too few would be left."""
-    found = {i for i, entry in enumerate(entries) if entry.aside}
+def aside(entries: Sequence[Entry], *, ring: bool) -> set[int]:
+    """Numbers of the sections that may be passed over: not where the body begins or ends, and none, where too few would be left."""
+    between = range(1, len(entries) if ring else len(entries) - 1)
+    found = {i for i in between if entries[i].aside}
     return found if len(entries) - len(found) > 1 else set()
 
 

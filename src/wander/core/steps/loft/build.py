@@ -134,7 +134,7 @@ def _lofted(
     inputs: Inputs,
 ) -> tuple[Lofted, list[Lofted], dict[int, float]]:
     """The body with its holes, the skins of the holes by themselves, and how far sections that it passes over are off it, mm, by their numbers."""
-    over = aside(entries)
+    over = aside(entries, ring=params.closed)
     while True:
         through = [i for i in range(len(entries)) if i not in over]
         own = params.model_copy(update={"sections": [params.sections[i] for i in through]})
