@@ -94,7 +94,7 @@ TILTED = apply_edits(
 
 
 @pytest.mark.parametrize("skin", ["batten", "fair"])
-@pytest.mark.parametrize("at", [4.0, 15.0, 26.0, 55.0])
+@pytest.mark.parametrize("at", [4.0, 26.0])
 def test_beside_a_tilted_station_the_cut_lies_in_the_skin_and_changes_nothing(skin: str, at: float) -> None:
     """No line of the skin is flat there: it is cut by the plane that comes nearest."""
     document = apply_edits(TILTED, [set_param("loft-7", "skin", to=skin)])
@@ -159,7 +159,7 @@ LINED = [
 
 
 @pytest.mark.parametrize("params", LINED)
-@pytest.mark.parametrize("at", [20.0, 47.0, 100.0])
+@pytest.mark.parametrize("at", [20.0, 100.0])
 def test_a_section_is_cut_square_to_a_centre_line_and_changes_nothing(params: dict[str, Any], at: float) -> None:
     document = duct(**params)
     before = loft_of(document)
@@ -230,7 +230,7 @@ def test_beside_a_leaning_section_of_a_ring_cuts_are_passed_over_too(at: float) 
     assert ring_of(apply_edits(after, [set_param("loft-21", "sections", to=[*items[first:], *items[:first]])])).state is State.READY
 
 
-@pytest.mark.parametrize("outlines", [(BOW, TENT, BOW), (TENT, TENT, TENT), (BOW, BOW, BOW)])
+@pytest.mark.parametrize("outlines", [(BOW, TENT, BOW), (TENT, TENT, TENT)])
 @pytest.mark.parametrize("skin", ["batten", "fair"])
 def test_a_section_is_cut_from_a_sheet_and_is_as_open(outlines: tuple[dict[str, Any], ...], skin: str) -> None:
     document = lofted(*zip((0.0, 30.0, 80.0), outlines, strict=True))
