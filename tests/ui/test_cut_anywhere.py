@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
-from tests.core.design.designs import circle, lofted
+from tests.core.design.designs import built, circle, lofted
 from tests.core.design.test_cutting import TILTED
 from tests.core.steps.test_loft_centre import OUTSIDE, elbow, with_side
 from tests.core.steps.test_loft_ring import rings
@@ -91,6 +91,4 @@ def test_a_rail_is_given_to_a_duct_and_a_pull_on_it_shapes_the_duct(page: Page, 
 
 
 def _volume(document: Document) -> float:
-    from tests.core.design.designs import built
-
     return float(built(document)["loft-21"].summary.volume)

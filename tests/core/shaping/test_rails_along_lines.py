@@ -26,7 +26,8 @@ from wander.core.geometry.frame import facing
 from wander.core.geometry.interpolate import closed_through, open_through
 from wander.core.geometry.least_turning import LeastTurning
 from wander.core.geometry.space import SplineSpace
-from wander.core.shaping.loft import Lofted, loft
+from wander.core.shaping.centre_line import centre_line
+from wander.core.shaping.loft import Inside, Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.meeting import Missed, TurnsBack
 from wander.core.shaping.section import PlacedSection
@@ -228,15 +229,11 @@ def test_moved_and_mirrored_it_fills_as_much(seed: int) -> None:
     assert_close(abs(volume(other)), volume(body), within=1e-6 * volume(body))
 
 
-def test_laws_act_on_top_of_rails_and_holes_go_along() -> None:
+def test_a_hole_goes_along_with_the_sections_that_a_rail_carries() -> None:
     """A tube of two circles whose outer rail carries its sections: the hole stays where it lies in them."""
-    from wander.core.shaping.loft import Inside
-
     sections = quarter_sections(0.0, pi / 2)
     outer = along(QUARTER, sections, rails=[round_quarter(bulge)], whole=True)
     hole = [PlacedSection(section.frame, shapes.circle(SMALL)) for section in sections]
-    from wander.core.shaping.centre_line import centre_line
-
     inside = Inside(sections, outer.plain.places, outer.plain.lines, outer.plain.led)
     inner = loft(hole, ["section-1", "section-2"], name="loft-9", line=centre_line(QUARTER, sections), inside=inside)
     expected = pappus(lambda turn: bulge(turn) / 2, BIG, pi / 2)

@@ -81,7 +81,8 @@ def matched(
 ) -> Matched:
     """line: that the sections swing along; they stand where they would if it ran straight up, and drawn: where they were drawn, as rails are.
 
-    Raises CutsLead, Missed for a rail that misses a section, Crossed for what crosses, BadInput where only some sections are open."""
+    Raises CutsLead, Missed for a rail that misses a section, Crossed for what crosses, BadInput where only some sections are open.
+    """
     ring = line is not None and line.closed
     turned = runs_backwards(sections)
     placed = [_forward(s) if back and s.share is not None else s for s, back in zip(sections, turned, strict=True)]
@@ -98,7 +99,9 @@ def matched(
     starts = choose_starts(loops, fixed)
     if ring:
         starts = come_round(loops, starts, fixed)
-    found = (guides(rails, placed, girths) if rails else []) if line is None else _guided_along(line, rails, drawn, leading, turned)
+    found = []
+    if rails:
+        found = guides(rails, placed, girths) if line is None else _guides_along(line, rails, drawn, leading, turned)
     begin = np.array(starts)
     known = [{n: loops[n].drawn_at(tie[i]) for n, i in enumerate(leading) if i in tie} for tie in ties]
     if sheet:
@@ -120,12 +123,10 @@ def matched(
     return Matched(tuple(placed), tuple(turned), tuple(leading), girths, tuple(starts), tuple(tied), tuple(found), tuple(led), tuple(strips))
 
 
-def _guided_along(
+def _guides_along(
     line: CentreLine, rails: Sequence[Curve], drawn: Sequence[PlacedSection], leading: Sequence[int], turned: Sequence[bool]
 ) -> list[Guide]:
     """Rails where they meet the sections as they were drawn, which have the same girths there."""
-    if not rails:
-        return []
     leaves = line.places_on(np.array([0.0]))[1][0] if line.closed else None
     return guides(rails, drawn, Girths([girth_of(drawn[i], turned[i]) for i in leading]), leaves=leaves)
 

@@ -105,14 +105,13 @@ def guides(rails: Sequence[Curve], sections: Sequence[PlacedSection], girths: Gi
                 raise Missed(number, i, meeting, short=short)
         meetings = [meeting for meeting, _ in row]
         at = np.array([meeting.at for meeting in meetings])
-        backwards = leaves is None and at[0] > at[-1]
         if leaves is not None:
             at, meetings = np.concatenate([[0.0], at[1:], [1.0]]), [*meetings, meetings[0]]
-        if backwards:
-            at = 1.0 - at
+        elif at[0] > at[-1]:
+            curve, at = reverse(curve), 1.0 - at
         if np.any(np.diff(at) <= NEAR):
             raise BadInput(f"rail {number + 1} meets the sections in another order than they follow each other")
-        found.append(Guide(number, reverse(curve) if backwards else curve, at, tuple(meetings)))
+        found.append(Guide(number, curve, at, tuple(meetings)))
     return found
 
 

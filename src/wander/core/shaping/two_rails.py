@@ -316,7 +316,7 @@ def swept_between(
     where feet lie on each other.
     """
     if within is not None and within < tolerances.fit:
-        raise BadInput(f"what is simplified is off by {tolerances.fit:g} mm at least")
+        raise BadInput(f"what is simplified is off by {tolerances.fit:g} mm at least: give it more room, or keep the shape exactly")
     if feet.wide < NARROWEST:
         raise BadInput("both feet of the section are at one place")
     for pair in rails.pairs:
