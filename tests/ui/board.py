@@ -58,7 +58,7 @@ class Board:
     @property
     def lines(self) -> list[str | None]:
         """The paths that are on the sheet."""
-        return [curve.locator("path").first.get_attribute("d") for curve in self.paper.locator("[data-curve]").all()]
+        return [curve.locator("path").last.get_attribute("d") for curve in self.paper.locator("[data-curve]").all()]
 
     def called(self, thing: str) -> str:
         """What a curve or a point is called before people."""

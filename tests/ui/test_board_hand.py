@@ -38,7 +38,7 @@ def made(board: Board, kind: str) -> np.ndarray:
     """Places along all curves of a kind as the core draws them."""
     wait_until(lambda: any(c["type"] == kind for c in board.shape["curves"]))
     ids = [c["id"] for c in board.shape["curves"] if c["type"] == kind]
-    paths = [board.page.locator(f'[data-curve="{i}"] path').first.get_attribute("d") or "" for i in ids]
+    paths = [board.page.locator(f'[data-curve="{i}"] path').last.get_attribute("d") or "" for i in ids]
     return np.concatenate([along(board, path) for path in paths])
 
 

@@ -76,7 +76,7 @@ class Hand:
         curves = self.board.snapshot()[self.board.section]["summary"]["drawing"]["curves"]
         path = next(curve["path"] for curve in curves if curve["id"] == thing)
         # it is clicked where it is, not where it was a moment ago
-        expect(self.board.page.locator(f'[data-curve="{thing}"] path').first).to_have_attribute("d", path)
+        expect(self.board.page.locator(f'[data-curve="{thing}"] path').last).to_have_attribute("d", path)
         points = np.array(list(self.board.shape["points"].values()))
         x, y = max(self.board.along(path, 60), key=lambda at: np.linalg.norm(points - at, axis=1).min())
         return float(x), float(y)
@@ -160,7 +160,7 @@ def foil(hand: Hand, file: Path) -> None:
     # its tail is a point of its own; its nose is where it turns back
     places = np.array(list(hand.board.shape["points"].values()))
     assert np.linalg.norm(places - TAIL, axis=1).min() < 1e-4
-    outline = hand.board.along(hand.board.page.locator("[data-curve] path").first.get_attribute("d") or "", 2000)
+    outline = hand.board.along(hand.board.page.locator("[data-curve] path").last.get_attribute("d") or "", 2000)
     assert np.linalg.norm(outline - NOSE, axis=1).min() < 0.02
 
 
@@ -213,7 +213,7 @@ def cam(hand: Hand) -> None:
     thing = next(c["id"] for c in hand.board.shape["curves"] if c["type"] == "spline")
 
     def runs_on() -> bool:
-        path = hand.board.page.locator(f'[data-curve="{thing}"] path').first.get_attribute("d")
+        path = hand.board.page.locator(f'[data-curve="{thing}"] path').last.get_attribute("d")
         along = hand.board.along(path or "", 6000)
         leaves, comes = along[1] - along[0], along[-1] - along[-2]
         off = np.subtract([leaves / hypot(*leaves), comes / hypot(*comes)], [(cos(radians(185)), sin(radians(185))), (0, -1)])
@@ -253,7 +253,7 @@ def as_given(board: Board, name: str) -> None:
     kind = {each.get("class"): each for each in picture.iter() if each.get("class") in ("given", "through")}
     assert kind
     construction = {curve["id"] for curve in board.shape["curves"] if curve.get("construction")}
-    paths = {line.get_attribute("data-curve"): line.locator("path").first.get_attribute("d") for line in board.paper.locator("[data-curve]").all()}
+    paths = {line.get_attribute("data-curve"): line.locator("path").last.get_attribute("d") for line in board.paper.locator("[data-curve]").all()}
     drawn = np.vstack([board.close(path or "", NEAR) for thing, path in paths.items() if thing not in construction])
     if "given" in kind:
         given = board.close(kind["given"].get("d") or "", NEAR)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -34,10 +35,14 @@ from wander.core.document.expressions import Kind, evaluate
 from wander.core.document.old_names import needs_renaming
 from wander.core.document.typed import with_default_unit
 from wander.core.document.words import in_words
+from wander.core.drawing.edits.begun import Beginnings, Hand
+from wander.core.drawing.summary import DrawnLines
 from wander.core.exchange.curves import Placing
 from wander.core.exchange.formats import FileFormat
 from wander.core.shaping.density import Density
 
+TURN = 0.001
+"""Seconds in which the event loop has sent what it was given."""
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 
@@ -59,6 +64,7 @@ class Service:
         self.meshes = mesh_shelf(settings.cache, settings.cache_megabytes)
         self.meshes.clear_up()
         self.engine = Engine(settings, self._tell, self.hub.heard)
+        self._beginnings = Beginnings()
         self._later = ThreadPoolExecutor(1, thread_name_prefix="rack")
 
     def close(self) -> None:
@@ -151,13 +157,21 @@ class Service:
     def preview(self, design: str, base: int, number: int, edits: Sequence[Edit], combed: str = "") -> None:
         """Build what the edits would give, without keeping it. Raises EditRefused, also for a preview on an old base.
 
-        combed: the step whose combs are wanted.
+        What a pull does to the lines of a drawing is told before all else. combed: the step whose combs are wanted.
         """
         head = self.store.head(design)
         if head.revision != base:
             raise EditRefused("The design has changed meanwhile.", 0)
-        document = apply_edits(head.document, edits)
-        self.engine.preview(design, document, base, number, write_document(document), combed)
+        penned = set[str]()
+
+        def tell(step: str, lines: DrawnLines) -> None:
+            if self.engine.penned(design, base, number, step, lines):
+                penned.add(step)
+                # the loop sends it now, and not when this thread is next asked to rest
+                time.sleep(TURN)
+
+        document = apply_edits(head.document, edits, Hand(self._beginnings, tell))
+        self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
 
     def versions(self, design: str) -> list[NamedVersion]:
         """All named versions, also of a design that can't be read any more. Raises UnknownDesign."""

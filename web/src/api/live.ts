@@ -39,6 +39,8 @@ export class LiveChannel {
   /** What the hand does at the moment. */
   private held: Wanted | null = null;
   private outdoneBy = "";
+  /** The preview that the lines of a drawing were last told of, by step. */
+  private readonly pens = new Map<string, number>();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private gathered: ((built: Built) => Built)[] = [];
   private gather = GATHER;
@@ -163,6 +165,7 @@ export class LiveChannel {
         this.pump();
         break;
       case "penned":
+        this.pens.set(event.step, event.preview);
         this.built.setState((built) => ({ lines: { ...built.lines, [event.step]: event.lines } }));
         this.answered(event.preview);
         this.pump();
@@ -176,10 +179,12 @@ export class LiveChannel {
           const before = built.steps[event.step.id];
           const lastGood = event.step.mesh === null ? (before?.mesh ?? before?.last_good ?? null) : null;
           const step = { ...event.step, last_good: event.step.last_good ?? lastGood };
+          // the lines of a newer preview may be there before what an older one comes to
+          const behind = event.preview !== null && event.preview < (this.pens.get(step.id) ?? 0);
           return {
             ...built,
             shapes: without(built.shapes, step.id),
-            lines: without(built.lines, step.id),
+            lines: behind ? built.lines : without(built.lines, step.id),
             steps: { ...built.steps, [step.id]: step },
           };
         });

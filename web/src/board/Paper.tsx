@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import { useMemo } from "react";
+import { memo, useDeferredValue, useMemo } from "react";
 import { useStore } from "zustand";
 import type { Step } from "../api/types";
 import { useBuilt, useDocument } from "../floor/context";
@@ -63,7 +63,10 @@ export function Paper({
   );
   const { picked, lit, drag, pointer } = doing;
   const chosen = useMemo(() => new Set([...picked, ...lit, ...(drag ? [drag] : [])]), [picked, lit, drag]);
-  const dimensions = useMemo(() => dimensionsOf(drawn, 26 * scale), [drawn, scale]);
+  // under the hand lines and points come first, and what they measure a moment later
+  const before = useDeferredValue(drawn);
+  const measured = drag ? before : drawn;
+  const dimensions = useMemo(() => dimensionsOf(measured, 26 * scale), [measured, scale]);
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed, drawn) : "";
   const wrongPlaces = useWrongPlaces(section);
   return (
@@ -128,16 +131,7 @@ export function Paper({
             />
           )}
         </g>
-        <g pointerEvents="none" stroke={colours.inkSoft} fill="none">
-          {dimensions.map(({ hold, dimension }) => (
-            <g key={hold.id} opacity={hold.reading ? 0.5 : 0.9}>
-              {dimension.line && <Segment ends={dimension.line} toScreen={toScreen} ticks />}
-              {dimension.leads.map((ends, i) => (
-                <Segment key={i} ends={ends} toScreen={toScreen} />
-              ))}
-            </g>
-          ))}
-        </g>
+        <DimensionLines dimensions={dimensions} toScreen={toScreen} />
         <Combs drawn={drawn} picked={picked} toScreen={toScreen} />
         {!tool && <Handles drawn={drawn} picked={picked} toScreen={toScreen} scale={scale} />}
         <Points drawn={drawn} chosen={chosen} toScreen={toScreen} drawing={tool !== null} />
@@ -187,6 +181,28 @@ export function Paper({
     </Box>
   );
 }
+
+/** From what is measured to where it is told. */
+const DimensionLines = memo(function DimensionLines({
+  dimensions,
+  toScreen,
+}: {
+  dimensions: ReturnType<typeof dimensionsOf>;
+  toScreen: (p: XY) => XY;
+}) {
+  return (
+    <g pointerEvents="none" stroke={colours.inkSoft} fill="none">
+      {dimensions.map(({ hold, dimension }) => (
+        <g key={hold.id} opacity={hold.reading ? 0.5 : 0.9}>
+          {dimension.line && <Segment ends={dimension.line} toScreen={toScreen} ticks />}
+          {dimension.leads.map((ends, i) => (
+            <Segment key={i} ends={ends} toScreen={toScreen} />
+          ))}
+        </g>
+      ))}
+    </g>
+  );
+});
 
 /** The box round what is to be picked. */
 function Gathering({ corners, toScreen }: { corners: readonly [XY, XY]; toScreen: (p: XY) => XY }) {

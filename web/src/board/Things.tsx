@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, useDeferredValue } from "react";
 import { colours } from "../theme/colours";
 import { named, type Drawn, type DrawingSummary, type XY } from "./drawing";
 
@@ -41,9 +41,17 @@ const Stroke = memo(function Stroke({
   wrong,
   construction,
 }: Look & { path: string; name: string; wrong: boolean; construction: boolean }) {
+  // where it is reached for may follow a moment later: while something is pulled nothing else is
+  const reached = useDeferredValue(path);
   return (
     <g data-curve={id} data-held={held} role="img" aria-label={name}>
-      <path d={path} stroke="transparent" strokeWidth={11} vectorEffect="non-scaling-stroke" pointerEvents="stroke" />
+      <path
+        d={reached}
+        stroke="transparent"
+        strokeWidth={11}
+        vectorEffect="non-scaling-stroke"
+        pointerEvents="stroke"
+      />
       {wrong && (
         <path d={path} stroke="url(#hatch)" strokeWidth={7} vectorEffect="non-scaling-stroke" pointerEvents="none" />
       )}
@@ -78,10 +86,11 @@ export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & 
 
 /** One point, as large at every zoom. */
 const Dot = memo(function Dot({ id, x, y, lit, held, drawing }: Look & { x: number; y: number; drawing: boolean }) {
+  const [reachedX, reachedY] = [useDeferredValue(x), useDeferredValue(y)];
   const ink = lit ? colours.buoy : held ? colours.ink : null;
   return (
     <g data-point={id} data-held={held} style={{ cursor: drawing ? "crosshair" : "grab" }}>
-      <circle cx={x} cy={y} r={9} fill="transparent" />
+      <circle cx={reachedX} cy={reachedY} r={9} fill="transparent" />
       <circle cx={x} cy={y} r={4} fill={ink ?? colours.panel} stroke={ink ?? PENCIL} strokeWidth={1.6} />
     </g>
   );

@@ -18,12 +18,14 @@ const NEAR = 9;
 const SAME = 3;
 /** Pixels from which on a press that goes on is a stroke: it draws from where it began to where it ends. */
 const STROKE = 12;
+/** The share of the way of a pulled point from which on another comes along with it. */
+const ALONG = 0.25;
 
 /** What the hand holds while it is down. */
 type Held =
   | { kind: "sheet"; look: Look }
   | { kind: "place"; spot: Spot }
-  | { kind: "point"; point: string }
+  | { kind: "point"; point: string; begun: Readonly<Record<string, XY>> }
   | { kind: "rim"; circle: Curve }
   | { kind: "handle"; handle: Handle }
   | { kind: "things"; grabbed: string; points: Record<string, XY>; from: XY }
@@ -38,6 +40,17 @@ interface Press {
   moved: boolean;
   /** What is drawn began where the hand came down. */
   stroke: boolean;
+}
+
+/** A point that is pulled, and those that it takes along: where they are is no place to join it to. */
+function comingAlong(
+  pulled: string,
+  begun: Readonly<Record<string, XY>>,
+  now: Readonly<Record<string, XY>>,
+): Set<string> {
+  const moved = (point: string) => apart(begun[point] ?? [0, 0], now[point] ?? begun[point] ?? [0, 0]);
+  const far = moved(pulled) * ALONG;
+  return new Set([pulled, ...Object.keys(begun).filter((point) => moved(point) > Math.max(far, 1e-9))]);
 }
 
 const nameOf = (element: Element | null | undefined, what: "point" | "curve" | "region" | "ground"): string | null =>
@@ -106,7 +119,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
     if (!grabbed) return { kind: "box", from: toSheet(event) };
     const { picked } = store.getState();
     const together = picked.length > 1 && picked.includes(grabbed);
-    if (point && !together) return { kind: "point", point };
+    if (point && !together) return { kind: "point", point, begun: drawn.points };
     if (curve?.type === "circle" && !together) return { kind: "rim", circle: curve };
     const places = pointsUnder(drawn, together ? picked : [grabbed]).flatMap((id): [string, XY][] => {
       const at = drawn.points[id];
@@ -140,7 +153,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
         pan(held.look, event.clientX - x, event.clientY - y);
         break;
       case "point": {
-        const spot = spotAt(event, new Set([held.point]));
+        const spot = spotAt(event, comingAlong(held.point, held.begun, drawn.points));
         pull(held.point, spot);
         const before = store.getState().pointer;
         // what it would be joined to is said when that changes: the sheet is not drawn anew for every move of the hand

@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import threading
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Set
 from concurrent.futures import Future
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -47,6 +47,7 @@ from wander.app.settings import Settings
 from wander.core.design.dependence import depends_on_the_same
 from wander.core.document.document import Document
 from wander.core.document.findings import Finding
+from wander.core.drawing.summary import DrawnLines
 from wander.core.results.summaries import BodySummary
 
 Tell = Callable[[str, LiveEvent], None]
@@ -88,7 +89,7 @@ class _Job:
     """What a build is for.
 
     preview: its number, None for a kept revision. exact: with the kernel, after what came without it. combed: the step whose combs are wanted.
-    kept: what it is a preview of was kept meanwhile.
+    penned: steps whose lines were told when it was asked for. kept: what it is a preview of was kept meanwhile.
     """
 
     design: str
@@ -98,6 +99,7 @@ class _Job:
     body: bytes
     exact: bool = False
     combed: str = ""
+    penned: Set[str] = frozenset()
     tries: int = 0
     kept: bool = False
 
@@ -116,6 +118,7 @@ class Engine:
         self._barred: dict[str, tuple[str, str]] = {}
         self._known_solids: dict[str, SolidState] = {}
         self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
+        self._pens: dict[str, set[str]] = defaultdict(set)
         self._unasked: dict[str, dict[str, StepDone]] = defaultdict(dict)
         self._resting: dict[str, threading.Timer] = {}
         self._lock = threading.RLock()
@@ -160,15 +163,28 @@ class Engine:
                 self._jobs[seen].revision, self._jobs[seen].kept = revision, True
             self._submit(_Job(design, document, revision, None, body), seen=seen)
 
-    def preview(self, design: str, document: Document, revision: int, number: int, body: bytes, combed: str = "") -> None:
+    def preview(
+        self, design: str, document: Document, revision: int, number: int, body: bytes, combed: str = "", penned: Set[str] = frozenset()
+    ) -> None:
         """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped.
 
-        One whose revision has been overtaken meanwhile is dropped as well: its shape would stay on screen in place of what is kept.
+        One whose revision has been overtaken meanwhile is dropped as well: its shape would stay on screen in place of what is kept. penned: the steps
+        whose lines were told already.
         """
         with self._lock:
             known = self.designs.get(design)
             if known is None or known.revision == revision:
-                self._submit(_Job(design, document, revision, number, body, combed=combed))
+                self._submit(_Job(design, document, revision, number, body, combed=combed, penned=penned))
+
+    def penned(self, design: str, revision: int, number: int, step: str, lines: DrawnLines) -> bool:
+        """Tell where the lines of a drawing are in a preview that is still to be built. False where the step is not shown as a drawing."""
+        with self._lock:
+            known = self.designs.get(design)
+            status = None if known is None or known.revision != revision else known.steps.get(step)
+            if status is None or getattr(status.summary, "drawing", None) is None:
+                return False
+            self._pen(design, revision, number, step, lines)
+            return True
 
     def ask(self, name: str, design: str, **arguments: Any) -> Future[bytes]:
         """The answer to a question of the table, or what it is refused with."""
@@ -209,6 +225,7 @@ class Engine:
             self._unasked.pop(design, None)
             self._wait_no_more(design)
             self._shown.pop(design, None)
+            self._pens.pop(design, None)
 
     def show_all_again(self, design: str) -> None:
         """A new listener knows only what is kept: what a preview changed is told anew with the next build."""
@@ -235,7 +252,7 @@ class Engine:
         number = next(self._numbers)
         self._jobs[number] = job
         barred = {key: why for key, (_, why) in self._barred.items()}
-        request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, job.combed, barred)
+        request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, job.combed, job.penned, barred)
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
         lane = self._lanes["exact" if job.exact else "shape"]
         lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds)
@@ -288,9 +305,14 @@ class Engine:
     def _penned(self, request: BuildRequest, answer: Penned) -> None:
         job = self._jobs.get(request.job)
         if job is not None and job.preview is not None and self._wanted(request):
-            self._shown[job.design].pop(answer.step, None)
-            self._tell(job.design, StepPenned(revision=job.revision, preview=job.preview, step=answer.step, lines=answer.lines))
+            self._pen(job.design, job.revision, job.preview, answer.step, answer.lines)
         self._steps_done(request, answer.done)
+
+    def _pen(self, design: str, revision: int, preview: int, step: str, lines: DrawnLines) -> None:
+        # what was told of the step before is not what is on screen now
+        self._shown[design].pop(step, None)
+        self._pens[design].add(step)
+        self._tell(design, StepPenned(revision=revision, preview=preview, step=step, lines=lines))
 
     def _combed(self, request: BuildRequest, answer: Combed) -> None:
         job = self._jobs.get(request.job)
@@ -333,6 +355,11 @@ class Engine:
         if self._shown[design].get(status.id) != _told(status):
             self._shown[design][status.id] = _told(status)
             self._tell(design, StepUpdate(revision=revision, preview=preview, step=status))
+        if preview is None:
+            self._pens[design].discard(status.id)
+        elif status.id in self._pens[design]:
+            # there may be lines of a newer preview on screen, for which what comes next has to be told whatever it is
+            self._shown[design].pop(status.id, None)
 
     def _built(self, request: BuildRequest, done: Finished) -> None:
         job = self._jobs.get(request.job)

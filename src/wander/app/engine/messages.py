@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -15,8 +16,8 @@ from wander.core.drawing.summary import DrawnLines
 class BuildRequest:
     """Build a design.
 
-    exact: with the kernel. combed: of a preview, the step whose combs are wanted with its shape. barred: keys of results that brought a worker
-    down, with what happened.
+    exact: with the kernel. combed: of a preview, the step whose combs are wanted with its shape; penned: those whose lines were told already.
+    barred: keys of results that brought a worker down, with what happened.
     """
 
     job: int
@@ -25,6 +26,7 @@ class BuildRequest:
     preview: bool
     exact: bool = False
     combed: str = ""
+    penned: Set[str] = frozenset()
     barred: dict[str, str] = field(default_factory=dict)
 
 

@@ -199,6 +199,9 @@ class Worker:
 
         def penned(step: Step, lines: DrawnLines) -> None:
             nonlocal penned_told
+            if step.id in request.penned:
+                penned_told = True
+                return
             if not request.preview or len(lines.paths) < MANY_LINES:
                 return
             self._send(Penned(request.job, step.id, lines, list(untold)))

@@ -17,11 +17,14 @@ from wander.core.design.errors import EditRefused, UnreadableDocument
 from wander.core.design.linking import relinked, renamed_parts
 from wander.core.design.reading import check_step, first_complaint
 from wander.core.document import edits as e
-from wander.core.document.acts import Act, Add
+from wander.core.document.acts import Act, Add, Pull
 from wander.core.document.document import Document, NamedDimension, Step
 from wander.core.document.expressions import Circular, ExpressionError, Kind, UnknownName, WrongUnit, evaluate, renamed
 from wander.core.document.typed import with_default_unit
-from wander.core.drawing.edits.acts import perform
+from wander.core.drawing.edits.acts import perform, performed
+from wander.core.drawing.edits.begun import Hand
+from wander.core.drawing.holding.solver import Solved
+from wander.core.drawing.lines import lines_of, stands_alone
 from wander.core.geometry.errors import GeometryError
 from wander.core.shaping.between_rails import about
 from wander.core.steps import REGISTRY
@@ -36,12 +39,16 @@ MOST_LETTERS = 80
 _NUMBERED = re.compile(r"(.*\S) (\d{1,6})")
 
 
-def apply_edits(document: Document, edits: Sequence[e.Edit]) -> Document:
-    """The document after a batch of edits, all or none. Raises EditRefused with the number of the edit that does not fit."""
+def apply_edits(document: Document, edits: Sequence[e.Edit], hand: Hand | None = None) -> Document:
+    """The document after a batch of edits, all or none. Raises EditRefused with the number of the edit that does not fit.
+
+    hand: whose pulls on drawings these may be.
+    """
     aliases: dict[str, str] = {}
     for index, edit in enumerate(edits):
         try:
-            document = _apply(document, edit, aliases)
+            pulled = None if hand is None or len(edits) > 1 else _pulled(document, edit, hand)
+            document = _apply(document, edit, aliases) if pulled is None else pulled
         except ValidationError as error:
             raise EditRefused(first_complaint(error), index) from None
         except UnreadableDocument as error:
@@ -219,6 +226,27 @@ def _draw(document: Document, edit: e.Draw, aliases: dict[str, str]) -> Document
     drawn = perform(shape, [_with_units(act, kinds, document) for act in edit.acts], scope)
     params = _measured(document, step.kind, {**step.params, "shape": drawn}, before=step.params)
     return _replace(document, step, params=params)
+
+
+def _pulled(document: Document, edit: e.Edit, hand: Hand) -> Document | None:
+    """The document after a pull on what is drawn; None where the edit is anything else, or what is drawn becomes a drawing by it.
+
+    No text that is typed comes into a drawing by a pull, so there is none to be looked at.
+    """
+    step = document.step(edit.step) if isinstance(edit, e.Draw) else None
+    if step is None or not isinstance(edit, e.Draw) or not all(isinstance(act, Pull) for act in edit.acts):
+        return None
+    shape = step.params.get("shape", {})
+    if not is_drawn_on(step) or shape.get("type") != "drawing":
+        return None
+    begun = hand.beginnings.of(shape, document.scope(), tuple((d.name, d.kind, d.value) for d in document.dimensions))
+
+    def seen(solved: Solved) -> None:
+        # what follows a body or a rail is only known where those are
+        if solved.final and stands_alone(solved.drawing):
+            hand.penned(step.id, lines_of(solved.drawing, (begun.drawing, begun.lines)))
+
+    return _replace(document, step, params={**step.params, "shape": performed(begun, edit.acts, seen)})
 
 
 def _changed_by(document: Document, step: Step) -> str | None:

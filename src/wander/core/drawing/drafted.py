@@ -13,10 +13,10 @@ import numpy as np
 from wander.core.drawing.areas.faces import PER_SPAN, goes_round
 from wander.core.drawing.areas.health import Ailment, ailments
 from wander.core.drawing.areas.regions import Graph, crossings_with_construction, graph
-from wander.core.drawing.curves.paths import path_of
 from wander.core.drawing.curves.pieces import Piece, pieces
 from wander.core.drawing.holding.solver import Dispute, Solved, solve
 from wander.core.drawing.holds import AngleMeasure
+from wander.core.drawing.lines import lines_of
 from wander.core.drawing.model import Drawing
 from wander.core.drawing.outlines.area import Area
 from wander.core.drawing.outlines.loop import Loop
@@ -40,8 +40,7 @@ class Drafted:
 
     @cached_property
     def lines(self) -> DrawnLines:
-        points = {p: (round(x, 9), round(y, 9)) for p, (x, y) in self.drawing.points.items()}
-        return DrawnLines(points=points, paths={c.id: path_of(c, self.drawing) for c in self.drawing.curves})
+        return lines_of(self.drawing)
 
     def piece_by_piece(self) -> Iterator[object]:
         """What takes long in a large drawing, one after the other: between them there is time for something newer."""

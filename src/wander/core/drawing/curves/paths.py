@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import dist, pi
 
 import numpy as np
 
@@ -22,7 +22,7 @@ def path_of(curve: AnyCurve, drawing: Drawing) -> str:
         case DrawnLine():
             return f"M{_xy(*at[curve.start])}L{_xy(*at[curve.end])}"
         case DrawnArc():
-            radius = _n(float(np.hypot(*np.subtract(at[curve.start], at[curve.center]))))
+            radius = _n(dist(at[curve.start], at[curve.center]))
             _, sweep = arc_angles(curve, at)
             if sweep > 2 * pi - 1e-9:
                 return _round(at[curve.center], float(radius), float(radius), 0.0)

@@ -11,13 +11,14 @@ import numpy as np
 from wander.core.document import acts as a
 from wander.core.document.expressions import Scope
 from wander.core.drawing.edits import cutting, rounding
+from wander.core.drawing.edits.begun import Begun
 from wander.core.drawing.edits.holds import divide, hold_things, keep_on, put_hold, set_aside, set_measure, set_reading
 from wander.core.drawing.edits.images import image_of_point, images
 from wander.core.drawing.edits.offset import let_go_of, offset
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.edits.splines import insert_point, redraw
 from wander.core.drawing.ground import GROUND
-from wander.core.drawing.holding.solver import solve
+from wander.core.drawing.holding.solver import Solved, solve
 from wander.core.drawing.holds import MEASURES, SHARES
 from wander.core.drawing.model import (
     AnyCurve,
@@ -33,7 +34,12 @@ from wander.core.drawing.model import (
 
 def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[str, Any]:
     """The drawing, as it is written, after acts in their order. Raises CannotDraw, or ValidationError where a number is wrong."""
-    sheet = Sheet(raw, scope)
+    return performed(Begun(raw, scope), acts)
+
+
+def performed(begun: Begun, acts: Sequence[a.Act], seen: Callable[[Solved], None] = lambda solved: None) -> dict[str, Any]:
+    """The same of a drawing that is known. seen: to be told what comes of it, before it is written."""
+    sheet = Sheet.of(begun)
     pulled: dict[str, tuple[float, float]] = {}
     for act in acts:
         if isinstance(act, a.Pull):
@@ -44,8 +50,11 @@ def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[st
             sheet.points |= {p: pulled[p] for p in map(sheet.known, act.of) if p in pulled}
         _DO[type(act)](sheet, act)
     pulled = {p: to for p, to in pulled.items() if p in sheet.points}
-    sheet.settle(solve(sheet.drawing(), pulled).drawing)
-    return {**raw, **sheet.raw()}
+    drawing = sheet.drawing()
+    solved = solve(drawing, pulled, known=begun.equations if drawing is begun.drawing else None)
+    seen(solved)
+    sheet.settle(solved.drawing)
+    return {**begun.raw, **sheet.raw()}
 
 
 def _add(sheet: Sheet, act: a.Add) -> None:

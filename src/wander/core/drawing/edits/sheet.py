@@ -11,6 +11,7 @@ from pydantic import TypeAdapter
 
 from wander.core.document.expressions import Scope
 from wander.core.drawing.curves.pieces import curve_of
+from wander.core.drawing.edits.begun import Begun
 from wander.core.drawing.ground import AXES, GROUND, GROUND_WORDS
 from wander.core.drawing.holds import MEASURES, Hold, Relation
 from wander.core.drawing.model import AnyCurve, Curve, Drawing, DrawnBeside, DrawnLine, DrawnPoles, DrawnSpline, named
@@ -28,9 +29,11 @@ class CannotDraw(BadInput):
 class Sheet:
     """points: positions by id. curves: by id. holds: as they are written, by id."""
 
-    def __init__(self, raw: dict[str, Any], scope: Scope) -> None:
+    def __init__(self, raw: dict[str, Any], scope: Scope, drawing: Drawing | None = None) -> None:
+        """drawing: the same with its measures worked out, where it is known."""
         self.scope = scope
-        drawing = Drawing.model_validate({k: v for k, v in raw.items() if k != "type"}, context=scope)
+        if drawing is None:
+            drawing = Begun(raw, scope).drawing
         self.points = dict(drawing.points)
         self.curves: dict[str, AnyCurve] = {curve.id: curve for curve in drawing.curves}
         self.holds: dict[str, dict[str, Any]] = {hold["id"]: dict(hold) for hold in raw.get("holds", [])}
@@ -38,6 +41,10 @@ class Sheet:
         self.next = max([drawing.next, *(int(i[1:]) + 1 for i in [*self.points, *self.curves, *self.holds])])
         self.aliases: dict[str, str] = {}
         self._begun = (drawing, list(raw.get("holds", [])))
+
+    @classmethod
+    def of(cls, begun: Begun) -> Sheet:
+        return cls(begun.raw, begun.scope, begun.drawing)
 
     def raw(self) -> dict[str, Any]:
         """As it is written in a document."""

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
+from copy import copy
 from math import atan2, pi, sqrt
 
 import numpy as np
 
 from wander.core.drawing.holding.relations import Relations
 from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.shortest import Shortest
 from wander.core.drawing.holding.summed import Summed
 from wander.core.drawing.holding.sums import Sums
 from wander.core.drawing.holding.variables import Slopes, added, scaled
@@ -24,7 +26,7 @@ class Equations(Summed, Relations):
         self._holds = [hold for hold in drawing.holds if not (isinstance(hold, AnyMeasure) and hold.reading)]
         self._lying = {tuple(hold.of) for hold in self._holds if hold.type == "on-curve"}
         self._sides = {hold.id: self._side(hold) for hold in self._holds}
-        self.sums = Sums()
+        self.sums, self.shortest = Sums(), Shortest()
         for curve in drawing.curves:
             if isinstance(curve, DrawnArc):
                 self._own_sum(curve)
@@ -34,6 +36,13 @@ class Equations(Summed, Relations):
         self._each: list[tuple[Callable[[Rows, AnyHold], None], AnyHold, int]] = [
             (getattr(self, "_" + hold.type.replace("-", "_")), hold, rank) for rank, hold in others
         ]
+
+    def afresh(self) -> Equations:
+        """The same equations where they began, with values of their own."""
+        other = copy(self)
+        other.values, other._leads, other.shortest = self._begun.copy(), {}, self.shortest.afresh()
+        other._each = [(getattr(other, add.__name__), hold, rank) for add, hold, rank in self._each]
+        return other
 
     def rows(self) -> Rows:
         rows = Rows(len(self.values), rank=-1)

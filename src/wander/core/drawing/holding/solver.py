@@ -25,12 +25,12 @@ SOLVED = 1e-12
 TRUE = 1e-7
 """The same from which on holds count as true."""
 ROUGHLY = 1e-3
+QUICK = 0.05
+"""A step that leaves no more than this share of the largest error is near the end."""
 DEPENDENT = 1e-7
 MOST_STEPS = 60
 PORTIONS = (1.0, 0.5, 0.25)
 """Of a correction that is too long by itself."""
-DENSE = 40_000
-"""Equations times variables up to which a drawing is small."""
 BLOCK = 32
 """Rows whose dependence on those before them is worked out at once."""
 
@@ -60,6 +60,11 @@ class Solved:
     def holds_true(self) -> bool:
         return self.error <= TRUE * max(self._equations.size, 1.0)
 
+    @property
+    def final(self) -> bool:
+        """Solved again it would stay as it is."""
+        return self.error <= SOLVED * max(self._equations.size, 1.0)
+
     @cached_property
     def measures(self) -> dict[str, float]:
         """What each measure comes to, mm or radians."""
@@ -81,12 +86,12 @@ class Standing:
     disputes: tuple[Dispute, ...]
 
 
-def solve(drawing: Drawing, pulled: Mapping[str, tuple[float, float]] | None = None) -> Solved:
+def solve(drawing: Drawing, pulled: Mapping[str, tuple[float, float]] | None = None, *, known: Equations | None = None) -> Solved:
     """The drawing with everything held, as near to its positions as can be.
 
-    pulled: points that are dragged, and where to; they give way only to what holds them.
+    pulled: points that are dragged, and where to; they give way only to what holds them. known: the equations of the drawing, which stay as they are.
     """
-    equations = Equations(drawing)
+    equations = Equations(drawing) if known is None else known.afresh()
     pulled = pulled or {}
     weights = equations.weights(pulled)
     begun = equations.values.copy()
@@ -164,22 +169,40 @@ def _newton(equations: Equations, weights: Floats, tolerance: float = SOLVED) ->
     goal = tolerance * max(equations.size, 1.0)
     rows = equations.rows()
     error = rows.largest
-    damping = 1e-13
+    damping, quick = 1e-13, False
     for step in range(MOST_STEPS):
         if error <= goal:
             return error, step
         start = equations.values.copy()
-        while (tried := _along(equations, start, _shortest(rows, weights, damping), rows, goal)) is None:
-            damping = max(damping * 30, 1e-8)
-            if damping > 1e4:
-                equations.values = start
-                return error, step
+        # close to where it ends the slopes hardly change: those of the step before do for the next
+        tried = _again(equations, start, rows, goal) if quick else None
+        while tried is None:
+            tried = _along(equations, start, equations.shortest(rows, weights, damping), rows, goal)
+            if tried is None:
+                damping = max(damping * 30, 1e-8)
+                if damping > 1e4:
+                    equations.values = start
+                    return error, step
         damping = max(damping / 10, 1e-13)
         gained = rows.square - tried.square
+        quick = tried.largest < QUICK * rows.largest
         rows, error = tried, tried.largest
         if gained <= 1e-14 * rows.square:
             return error, step + 1
     return error, MOST_STEPS
+
+
+def _again(equations: Equations, start: Floats, before: Rows, goal: float) -> Rows | None:
+    """A step with the slopes of the one before, as long as that makes things much better. Source: the chord method, Kelley 1995, section 5.4."""
+    correction = equations.shortest.again(before)
+    if correction is None:
+        return None
+    equations.values = start + correction
+    tried = equations.rows()
+    if tried.largest <= max(QUICK * before.largest, goal):
+        return tried
+    equations.values = start
+    return None
 
 
 def _along(equations: Equations, start: Floats, correction: Floats, before: Rows, goal: float) -> Rows | None:
@@ -190,34 +213,6 @@ def _along(equations: Equations, start: Floats, correction: Floats, before: Rows
         if tried.square < before.square or tried.largest <= goal:
             return tried
     return None
-
-
-def _shortest(rows: Rows, weights: Floats, damping: float) -> Floats:
-    """The correction of least weighted length. weights: how reluctant each variable is to move."""
-    if len(rows.residual) * len(weights) <= DENSE:
-        return _shortest_of_few(rows, weights, damping)
-    from scipy.sparse import csr_matrix, diags, identity
-    from scipy.sparse.linalg import splu
-
-    jacobian: csr_matrix = csr_matrix((rows.slopes, (rows.row, rows.column)), shape=(len(rows.residual), len(weights)))
-    scaled = jacobian @ diags(1.0 / weights, format="csr")
-    normal = (scaled @ jacobian.T).tocsc()
-    largest = float(normal.diagonal().max(initial=1e-300))
-    lifted = normal + damping * max(largest, 1e-12) * identity(len(rows.residual), format="csc")
-    # an order for symmetric matrices: a sixth of the time that the usual one takes
-    found: Floats = scaled.T @ splu(lifted, permc_spec="MMD_AT_PLUS_A").solve(-rows.residual)
-    return found
-
-
-def _shortest_of_few(rows: Rows, weights: Floats, damping: float) -> Floats:
-    """The same without sparse matrices, which cost more than they save in a small drawing."""
-    jacobian = np.zeros((len(rows.residual), len(weights)))
-    np.add.at(jacobian, (rows.row, rows.column), rows.slopes)
-    scaled = jacobian / weights
-    normal = scaled @ jacobian.T
-    largest = float(normal.diagonal().max(initial=1e-300))
-    normal.flat[:: len(normal) + 1] += damping * max(largest, 1e-12)
-    return np.asarray(scaled.T @ np.linalg.solve(normal, -rows.residual), dtype=np.float64)
 
 
 def _narrowed(drawing: Drawing, dispute: Dispute) -> Dispute:

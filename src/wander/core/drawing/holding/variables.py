@@ -111,11 +111,14 @@ class Variables:
 
     def drawing(self) -> Drawing:
         """The drawing at the present values."""
-        points = {point: self.position(point) for point in self._drawing.points}
+        values, begun = self.values.tolist(), self._begun.tolist()
+        points = {point: (values[i], values[i + 1]) for point in self._drawing.points for i in (self._of_point[point],)}
         curves: list[AnyCurve] = []
         for curve in self._drawing.curves:
             i = self._of_curve.get(curve.id)
-            curves.append(curve if i is None else curve.model_copy(update=self._sizes(curve, self.values[i : i + 3].tolist())))
+            # further numbers than it has are those of others
+            changes = i is not None and values[i : i + 3] != begun[i : i + 3]
+            curves.append(curve.model_copy(update=self._sizes(curve, values[i : i + 3])) if i is not None and changes else curve)
         return self._drawing.model_copy(update={"points": points, "curves": curves})
 
     def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
