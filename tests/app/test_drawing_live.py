@@ -133,3 +133,28 @@ def test_the_lines_of_a_large_drawing_come_before_its_areas(server: Server) -> N
         live.send(preview(10, 2))
         back = live.until(lambda e: e["type"] == "step" and e["step"]["id"] == section and e["preview"] in (10, None))
         assert back["step"]["summary"]["drawing"] == kept
+
+
+@pytest.mark.parametrize("large", [False, True])
+def test_a_window_that_closes_under_the_hand_leaves_nothing_on_the_screens_of_others(server: Server, drawn: str, large: bool) -> None:
+    """large: the lines of what it pulled are all that was told of it."""
+    point, (x, _) = corner(server, drawn)
+    with server.live(drawn) as other:
+        other.done()
+        kept = server.read(drawn)["document"]
+        volume = {}
+        with server.live(drawn) as live:
+            live.done()
+            for number, y in enumerate((19.0, 20.0), start=1):
+                live.send(preview(number, 3, draw({"act": "pull", "points": {point: [x, y]}})))
+                lines = other.until(lambda e, number=number: e["type"] == "penned" and e["preview"] == number)["lines"]
+                assert_close(lines["points"][point][1], y, within=0.01)
+            if not large:
+                volume["pulled"] = other.step("loft-13", preview=2)["summary"]["volume"]
+        back = other.until(lambda e: e["type"] == "step" and e["step"]["id"] == "section-8" and e["preview"] in (None, 3))
+        assert_close(back["step"]["summary"]["drawing"]["points"][point], corner(server, drawn)[1], within=1e-9)
+        if not large:
+            volume["back"] = other.step("loft-13")["summary"]["volume"]
+            assert volume["pulled"] > volume["back"] + 100
+    assert server.read(drawn)["document"] == kept
+    assert server.read(drawn)["revision"] == 3

@@ -173,6 +173,10 @@ class Service:
         document = apply_edits(head.document, edits, Hand(self._beginnings, tell))
         self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
 
+    def put_back(self, design: str, number: int) -> None:
+        """Show what is kept, in place of a preview that nobody will end. Raises EditRefused where that changed meanwhile, UnknownDesign."""
+        self.preview(design, self.store.head(design).revision, number, ())
+
     def versions(self, design: str) -> list[NamedVersion]:
         """All named versions, also of a design that can't be read any more. Raises UnknownDesign."""
         self.store.known(design)

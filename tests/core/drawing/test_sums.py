@@ -6,7 +6,7 @@ from math import atan2, cos, hypot, sin
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
@@ -69,6 +69,8 @@ def test_slopes_of_what_holds_are_those_of_small_steps(kind: Kind, seed: int) ->
     a, b = v[:2], v[2:4]
     if kind is level:
         v[3] = v[1]
+        # of a line next to no length small steps are no measure
+        assume(abs(v[2] - v[0]) > 0.5)
     else:
         way = (b - a) if kind is sine else np.array([a[1] - b[1], b[0] - a[0]])
         # the second line along the first, or square to it

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import logging
+from dataclasses import dataclass
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
@@ -41,13 +42,26 @@ async def live(socket: WebSocket, design: str) -> None:
             await socket.close(1008, "There is no such design any more.")
             return
         await socket.send_text(snapshot.model_dump_json())
-        tasks = [asyncio.create_task(_down(socket, queue)), asyncio.create_task(_up(socket, service, design))]
+        pulled = Pulled()
+        tasks = [asyncio.create_task(_down(socket, queue)), asyncio.create_task(_up(socket, service, design, pulled))]
         _, pending = await asyncio.wait(tasks, return_when=asyncio.FIRST_COMPLETED)
         for task in pending:
             task.cancel()
         for task in tasks:
             with contextlib.suppress(asyncio.CancelledError, WebSocketDisconnect, RuntimeError):
                 await task
+    if pulled.by_edits and service.hub.heard(design):
+        # a window that closes under the hand leaves what it pulled about on the screens of the others
+        with contextlib.suppress(EditRefused, UnknownDesign):
+            await asyncio.to_thread(service.put_back, design, pulled.number + 1)
+
+
+@dataclass
+class Pulled:
+    """The last preview that a window asked for. by_edits: it shows something else than what is kept."""
+
+    number: int = 0
+    by_edits: bool = False
 
 
 async def _down(socket: WebSocket, queue: asyncio.Queue[str | bytes | None]) -> None:
@@ -59,7 +73,7 @@ async def _down(socket: WebSocket, queue: asyncio.Queue[str | bytes | None]) -> 
     await socket.close(1013, "You have fallen behind; come again.")
 
 
-async def _up(socket: WebSocket, service: Service, design: str) -> None:
+async def _up(socket: WebSocket, service: Service, design: str, pulled: Pulled) -> None:
     while True:
         message = await socket.receive()
         if message["type"] == "websocket.disconnect":
@@ -68,6 +82,7 @@ async def _up(socket: WebSocket, service: Service, design: str) -> None:
         try:
             asked = PreviewIn.model_validate_json(message.get("text") or b"")
             number = asked.number
+            pulled.number, pulled.by_edits = number, bool(asked.edits)
             await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits, asked.combed)
         except (ValidationError, EditRefused) as error:
             await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
