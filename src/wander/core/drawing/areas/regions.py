@@ -10,7 +10,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from math import hypot
+from math import dist, hypot
 
 import numpy as np
 
@@ -172,7 +172,7 @@ def crossings_with_construction(pieces: Sequence[Piece]) -> list[tuple[Floats, t
         for b in (pieces[j] for j in boxes.met_before(i)):
             if not (a.construction or b.construction):
                 continue
-            inside = [(s, t) for s, t in _crossings(a, b) if _inside(a.curve, s) and _inside(b.curve, t)]
+            inside = [(s, t) for s, t in _crossings(a, b) if _inside(a, s) and _inside(b, t)]
             found += [(a.curve(s), (a.id, b.id)) for s, _ in inside]
     return found
 
@@ -194,7 +194,7 @@ def _meet(drawn: Sequence[Piece], i: int, j: int, cuts: list[list[float]], cross
     cuts[j] += ends[0]
     cuts[i] += ends[1]
     for s, t in _crossings(a, b):
-        inside_a, inside_b = _inside(a.curve, s), _inside(b.curve, t)
+        inside_a, inside_b = _inside(a, s), _inside(b, t)
         if inside_a:
             cuts[i].append(s)
         if inside_b:
@@ -220,9 +220,10 @@ def _ends_on(piece: Piece, other: Piece) -> list[float]:
     return found[np.linalg.norm(other.curve(found) - ends, axis=1) <= SAME].tolist()
 
 
-def _inside(curve: Curve, t: float) -> bool:
-    place = curve(t)
-    return bool(np.linalg.norm(place - curve.points[0]) > SAME and np.linalg.norm(place - curve.points[-1]) > SAME)
+def _inside(piece: Piece, t: float) -> bool:
+    """Whether a place on a curve is none of its ends."""
+    place = piece.curve(t) if piece.form is None else piece.form.at(t)
+    return all(dist(place, end) > SAME for end in piece.curve.points[[0, -1]])
 
 
 def _cut(curve: Curve, at: Sequence[float]) -> list[tuple[Curve, tuple[float, float]]]:
@@ -241,9 +242,11 @@ def _cut(curve: Curve, at: Sequence[float]) -> list[tuple[Curve, tuple[float, fl
 
 def _stops(curve: Curve, at: Sequence[float]) -> list[float]:
     """Where to cut, rising: on a knot where one lies so near that the part between would be a hair, and never twice in one place."""
-    if not len(at):
+    # most curves only meet others at their ends
+    at = [t for t in at if 0.0 < t < 1.0]
+    if not at:
         return []
-    places = np.clip(np.sort(at), 0.0, 1.0)
+    places = np.sort(at)
     near = SAME / np.maximum(np.linalg.norm(curve.derivatives(places, 1)[1], axis=1), 1e-9)
     breaks = curve.space.breaks
     knot = breaks[np.argmin(np.abs(breaks[:, None] - places), axis=0)]
