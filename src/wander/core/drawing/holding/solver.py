@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from math import sqrt
 
 import numpy as np
 import numpy.typing as npt
@@ -33,6 +34,8 @@ PORTIONS = (1.0, 0.5, 0.25)
 """Of a correction that is too long by itself."""
 BLOCK = 32
 """Rows whose dependence on those before them is worked out at once."""
+MOST_LEFT = 0.7
+"""Share of the length of a row."""
 
 
 @dataclass(frozen=True)
@@ -276,7 +279,8 @@ def _apart(rows: Rows, count: int) -> list[tuple[Indices, Indices]]:
 def _independent(dense: Floats) -> tuple[list[int], Floats]:
     """The rows (r, n) of length 1 or 0 that none before them span, and an orthonormal basis of what they span.
 
-    Gram and Schmidt, twice over for accuracy, against what came before a block of rows for the whole block at once.
+    Gram and Schmidt, twice over for accuracy, against what came before a block of rows for the whole block at once. Once is enough where most of a row
+    is left (Parlett 1998, section 6.9).
     """
     count = dense.shape[1]
     basis = np.zeros((min(count, len(dense)), count))
@@ -284,14 +288,17 @@ def _independent(dense: Floats) -> tuple[list[int], Floats]:
     for begin in range(0, len(dense), BLOCK):
         before = basis[: len(accepted)]
         block = dense[begin : begin + BLOCK].copy()
-        for _ in range(2):
-            block -= (block @ before.T) @ before
+        block -= (block @ before.T) @ before
+        short = np.einsum("rc,rc->r", block, block) < MOST_LEFT**2
+        block[short] -= (block[short] @ before.T) @ before
         first = len(accepted)
         for i, rest in enumerate(block, begin):
             own = basis[first : len(accepted)]
-            for _ in range(2):
-                rest -= own.T @ (own @ rest)
-            size = float(np.linalg.norm(rest))
+            size = sqrt(rest @ rest)
+            rest -= (own @ rest) @ own
+            if sqrt(rest @ rest) < MOST_LEFT * size:
+                rest -= (own @ rest) @ own
+            size = sqrt(rest @ rest)
             if size > DEPENDENT and len(accepted) < count:
                 basis[len(accepted)] = rest / size
                 accepted.append(i)
