@@ -279,8 +279,8 @@ def _apart(rows: Rows, count: int) -> list[tuple[Indices, Indices]]:
 def _independent(dense: Floats) -> tuple[list[int], Floats]:
     """The rows (r, n) of length 1 or 0 that none before them span, and an orthonormal basis of what they span.
 
-    Gram and Schmidt, twice over for accuracy, against what came before a block of rows for the whole block at once. Once is enough where most of a row
-    is left (Parlett 1998, section 6.9).
+    Gram and Schmidt, twice over for accuracy, against what came before a block of rows for the whole block at once. Where most of a row is left, once
+    is enough (Parlett 1998, section 6.9).
     """
     count = dense.shape[1]
     basis = np.zeros((min(count, len(dense)), count))
