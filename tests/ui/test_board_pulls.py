@@ -66,18 +66,21 @@ def test_the_lines_of_a_newer_pull_stay_when_the_areas_of_an_older_one_come(page
     kept = board.lines
     moves(board, (-20, -10))
     page.mouse.down()
-    seen: set[int] = set()
+
+    def shown_at(x: float, y: float) -> bool:
+        """The newest lines that were told have the point there, and are on the sheet. Asking the page lets it hear."""
+        lines = board.lines
+        return bool(newest) and newest[-1]["lines"]["points"]["p1"] == [x, y] and next(iter(newest[-1]["lines"]["paths"].values())) in lines
+
     for i in range(1, 5):
-        moves(board, (-20 - i, -10 - i))
-        wait_until(lambda i=i: page.title() is not None and len(newest) >= i)  # type: ignore[misc]
-        path = next(iter(newest[-1]["lines"]["paths"].values()))
-        wait_until(lambda path=path: path in board.lines)  # type: ignore[misc]
-        seen.add(newest[-1]["preview"])
+        moves(board, (-20 - 2 * i, -10 - 2 * i))
+        wait_until(partial(shown_at, -20 - 2 * i, -10 - 2 * i))
+    last = newest[-1]["preview"]
     # all that was pulled before is told now, and the lines stay where the hand is
-    wait_until(lambda: page.title() is not None and any(number < max(seen) for number, _ in late))
+    wait_until(lambda: bool(board.lines) and any(number < last for number, _ in late))
     there = board.lines
     for number, tell in late:
-        if number < max(seen):
+        if number < last:
             tell()
     board.settle(floor.revision)
     assert board.lines == there != kept
@@ -85,7 +88,7 @@ def test_the_lines_of_a_newer_pull_stay_when_the_areas_of_an_older_one_come(page
     for _, tell in late:
         tell()
     page.mouse.up()
-    wait_until(lambda: dist(board.shape["points"]["p1"], (-24, -14)) < 1e-6)
+    wait_until(lambda: dist(board.shape["points"]["p1"], (-28, -18)) < 1e-6)
     expect(board.paper).to_have_attribute("aria-busy", "false")
     assert board.lines == there == as_opened_anew(board)
 
