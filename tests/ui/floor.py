@@ -80,12 +80,26 @@ def across_the_middle(page: Page, start: int, end: int) -> list[tuple[float, flo
     return [(scene["x"] + scene["width"] * across / 100, scene["y"] + scene["height"] / 2) for across in range(start, end)]
 
 
+RESTING = """async (grip) => {
+  const middle = () => {
+    const { x, y, width, height } = grip.getBoundingClientRect();
+    return [x + width / 2, y + height / 2];
+  };
+  for (let last = middle(), same = 0; same < 10; ) {
+    await new Promise((done) => requestAnimationFrame(done));
+    const now = middle();
+    [last, same] = now.join() === last.join() ? [last, same + 1] : [now, 0];
+  }
+  return middle();
+}"""
+"""Where the middle of something is once it has been there for ten frames."""
+
+
 def pull_grip(page: Page, grip: Locator, dx: float, dy: float, *, release: bool = True) -> None:
     """Pulls a grip in the scene by pixels, in small moves as a hand does."""
     expect(grip).to_be_visible()
-    box = grip.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    # where it comes to rest: the view may still be on its way to what came last
+    x, y = grip.evaluate(RESTING)
     page.mouse.move(x, y)
     page.mouse.down()
     for i in range(1, 9):
