@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, WebSocketRoute, expect
+from playwright.sync_api import Locator, Page, WebSocketRoute, expect
 
 from tests.app.server import Server, wait_until
 from tests.closeness import assert_close
@@ -30,6 +30,12 @@ def line(a: Place, b: Place) -> dict[str, Any]:
 def moves(board: Board, *places: Place) -> None:
     for place in places:
         board.page.mouse.move(*board.on_screen(place))
+
+
+def middle(of: Locator) -> Place:
+    box = of.bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
 def as_opened_anew(board: Board) -> list[str | None]:
@@ -97,12 +103,15 @@ def test_a_pull_that_is_put_back_leaves_everything_as_it_was(floor: Floor) -> No
     board = Board(floor, SECTION, blank=True)
     drawn(floor, line((-20, -10), (20, -10)), line((-20, 6), (20, 6)))
     wait_until(lambda: len(board.lines) == 2)
-    kept, revision = board.lines, floor.revision
+    kept, revision, ring = board.lines, floor.revision, board.paper.locator('circle[r="6"]')
     for _ in range(3):
         moves(board, (-20, -10))
         board.page.mouse.down()
         moves(board, (-22, -12), (-26, -15), (-28, -4))
         wait_until(lambda: board.lines != kept)
+        # what is said of the place stands where the hand is
+        expect(ring).to_have_count(1)
+        assert_close(middle(ring), board.on_screen((-28, -4)), within=1)
         board.page.keyboard.press("Escape")
         board.page.mouse.up()
         wait_until(lambda: board.lines == kept)

@@ -19,6 +19,7 @@ import { OnRules, Rules } from "./Rules";
 import { Slip } from "./Slip";
 import { Curves, Points, Regions } from "./Things";
 import { UnderlayLayer } from "./UnderlayLayer";
+import type { Spot } from "./snap";
 import { useLook, type Seen } from "./useLook";
 import { usePen } from "./usePen";
 import { pickedInWords, useSheetKeys } from "./useSheetKeys";
@@ -97,6 +98,7 @@ export function Paper({
         style={{
           display: "block",
           position: "relative",
+          userSelect: "none",
           cursor: tool ? "crosshair" : landing.file ? "move" : "default",
         }}
         {...hand}
@@ -142,20 +144,7 @@ export function Paper({
         ))}
         {doing.box && <Gathering corners={doing.box} toScreen={toScreen} />}
         {pointer && (tool || pointer.point || drag) && pointer.way && (
-          <g pointerEvents="none" transform={`translate(${toScreen(pointer.at).join(" ")})`}>
-            <circle r={6} fill="none" stroke={colours.buoy} strokeWidth={1.5} />
-            <text
-              x={11}
-              y={-9}
-              fontSize={12}
-              fill={colours.buoyText}
-              style={{ paintOrder: "stroke" }}
-              stroke={PAPER}
-              strokeWidth={4}
-            >
-              {pointer.way}
-            </text>
-          </g>
+          <Meant board={board} pointer={pointer} toScreen={toScreen} />
         )}
       </svg>
       {dimensions.map(({ hold, dimension }) => {
@@ -203,6 +192,29 @@ const DimensionLines = memo(function DimensionLines({
     </g>
   );
 });
+
+/** The place that is meant, and why it is that one. */
+function Meant({ board, pointer, toScreen }: { board: BoardState; pointer: Spot; toScreen: (p: XY) => XY }) {
+  // while something is pulled the place goes with it, and what is said of it stays
+  const to = useStore(board.way, (way) => way.to);
+  const at = (board.doing.drag && to) || pointer.at;
+  return (
+    <g pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>
+      <circle r={6} fill="none" stroke={colours.buoy} strokeWidth={1.5} />
+      <text
+        x={11}
+        y={-9}
+        fontSize={12}
+        fill={colours.buoyText}
+        style={{ paintOrder: "stroke" }}
+        stroke={PAPER}
+        strokeWidth={4}
+      >
+        {pointer.way}
+      </text>
+    </g>
+  );
+}
 
 /** The box round what is to be picked. */
 function Gathering({ corners, toScreen }: { corners: readonly [XY, XY]; toScreen: (p: XY) => XY }) {
