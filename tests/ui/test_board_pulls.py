@@ -134,7 +134,7 @@ def test_what_comes_along_with_the_hand_is_nothing_to_join_to(floor: Floor) -> N
     way = [(-16 + 0.7 * i, -8 + 0.25 * i) for i in range(1, 21)]
     for place in way:
         moves(board, place)
-        wait_until(lambda: board.page.title() is not None)
+        board.settle(floor.revision)
     board.page.mouse.up()
     board.page.keyboard.up("Alt")
     wait_until(lambda: board.shape["points"]["p2"] != [-15.6, -8])

@@ -22,13 +22,13 @@ TRACE = {"id": "c90", "type": "trace", "of": {"step": "loft-9", "part": "edge"},
 PASSING = {"id": "h90", "type": "passes", "of": ["p1"], "rail": {"step": "rail-9"}, "at": [0.0, 0.0]}
 
 
-def document(shape: dict[str, Any], wide: str = "20 mm") -> Document:
+def document(shape: dict[str, Any]) -> Document:
     steps = [
         {"id": "station-1", "kind": "station", "name": "Plate", "params": {"offset": 0.0}},
         {"id": "section-2", "kind": "section", "name": "Outline", "params": {"station": {"step": "station-1"}, "shape": shape}},
     ]
     written = {"format": "wander-design/1", "name": "Plate", "next": 3, "steps": steps}
-    return read_document(json.dumps({**written, "dimensions": [{"name": "wide", "kind": "length", "value": wide}]}).encode())
+    return read_document(json.dumps({**written, "dimensions": [{"name": "wide", "kind": "length", "value": "20 mm"}]}).encode())
 
 
 def pull(*acts: dict[str, Any], **points: tuple[float, float]) -> Draw:
@@ -87,7 +87,8 @@ def test_another_value_of_a_dimension_is_another_beginning() -> None:
     watching, edit = Watching(), pull(p1=(1.0, 0.0))
     for each in (kept, wider, kept):
         lines = watching.lines(each, edit)
-        assert lines == built(each, edit) != None  # noqa: E711 - of three that are compared
+        assert lines is not None
+        assert lines == built(each, edit)
     first, second = (watching.lines(each, edit) for each in (kept, wider))
     assert first is not None
     assert second is not None
