@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from math import hypot, pi, sqrt
+from math import cos, hypot, pi, sin, sqrt
 from typing import Any
 
+import numpy as np
 from playwright.sync_api import Page, Route, expect
 from scipy.integrate import quad
 
@@ -105,6 +106,37 @@ def test_a_grab_rail_stays_upright_and_is_twisted_on_its_run(page: Page, server:
     expect(page.get_by_role("group", name="Twist lane")).to_be_visible()
     run = float(page.get_by_test_id("run-length").inner_text().split()[0])
     assert run > hypot(120, 50)
+
+
+def test_what_rides_on_the_path_is_pressed_in_a_picture_of_the_section(page: Page, server: Server) -> None:
+    """Along a quarter of a ring the volume goes with how far out the middle of the section runs (Pappus)."""
+    bend = line(*[(80 - 80 * cos(t), 0, 80 * sin(t)) for t in np.linspace(0, pi / 2, 13)])
+    floor = opened(page, server, profile({"type": "rectangle", "width": 20.0, "depth": 10.0}), rail(bend))
+    made = shape(floor, "Sweep Profile along Way")
+    floor.wait_for_body()
+    near(floor, 200 * pi / 2 * 80, share=1e-3)
+    picture = page.get_by_role("radiogroup", name="On the path rides")
+    expect(picture.get_by_role("radio", name="Its middle")).to_be_checked()
+    # the edge that lies outside rides, the one inside, a corner by the keyboard, a place that is pressed, and the middle again
+    for name, out in (("Middle of the left edge", 70), ("Middle of the right edge", 90)):
+        picture.get_by_role("radio", name=name).click()
+        near(floor, 200 * pi / 2 * out, share=1e-2)  # the rail is let go at its ends, where it bends less than a ring
+        expect(picture.get_by_role("radio", name=name)).to_be_checked()
+        assert floor.params(made)["rides"] == "point"
+    picture.get_by_role("radio", name="Corner 1").press("Enter")
+    wait_until(lambda: [abs(at) for at in floor.params(made)["point"]] == [10.0, 5.0])
+    box = picture.bounding_box()
+    assert box is not None
+    # half-way from its middle to the left edge: pictures are drawn to one scale in both directions
+    wide = picture.get_by_role("radio", name="Middle of the left edge").bounding_box()
+    assert wide is not None
+    x = (wide["x"] + wide["width"] / 2 + box["x"] + box["width"] / 2) / 2
+    page.mouse.click(x, box["y"] + box["height"] / 2)
+    wait_until(lambda: abs(floor.params(made)["point"][0] + 5) < 0.3 and abs(floor.params(made)["point"][1]) < 0.3)
+    near(floor, 200 * pi / 2 * (80 + floor.params(made)["point"][0]), share=1e-2)
+    picture.get_by_role("radio", name="Its middle").click()
+    near(floor, 200 * pi / 2 * 80, share=1e-3)
+    assert floor.params(made)["rides"] == "centre"
 
 
 def test_a_tube_too_tight_for_its_bend_is_mended_in_one_click(page: Page, server: Server) -> None:

@@ -40,6 +40,7 @@ class SectionSummary(Model):
     """outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. girth: of it, mm.
 
     area: of all that is enclosed, mm2. beside: points of the outlines of holes and of further areas. station: the step it stands on.
+    middle: of all its areas.
     """
 
     result: Literal["section"] = "section"
@@ -54,6 +55,7 @@ class SectionSummary(Model):
     area: float
     girth: float
     beside: list[list[tuple[float, float]]] = []
+    middle: tuple[float, float] | None = None
     drawing: DrawingSummary | None = None
     fitted: FittedBetween | None = None
 

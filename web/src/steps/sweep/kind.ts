@@ -23,9 +23,8 @@ export const kind: Kind = {
   choices: (scope) => [sweep(scope), lip(scope)],
   // its laws are on the Run, and what says nothing as things stand is left out
   leave: ({ params }) => [
-    ...["place", "attitude", "corners", "twist", "width", "height", "together"],
+    ...["place", "rides", "attitude", "corners", "twist", "width", "height", "together"],
     ...(params["rides"] === "point" && params["place"] !== "drawn" ? [] : ["point"]),
-    ...(params["place"] === "drawn" ? ["rides"] : []),
     ...(params["attitude"] === "upright" ? [] : ["level"]),
     ...(params["attitude"] === "surface" ? [] : ["surface"]),
     ...(params["corners"] === "rounded" || params["corners"] === "stepped" ? [] : ["radius"]),

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+
+import numpy as np
 
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.basis import Floats
@@ -32,3 +35,10 @@ class Area:
 def area_of(loop: Loop) -> Area:
     """What one outline encloses, whichever way it runs."""
     return Area(loop if loop.area > 0 else loop.reversed())
+
+
+def middle_of(areas: Sequence[Area]) -> Floats:
+    """The middle (2,) of what the outlines of areas enclose together, their holes too; of outlines that enclose nothing, of their places."""
+    middles = np.stack([area.outer.centroid for area in areas])
+    sizes = np.array([area.outer.area for area in areas])
+    return np.asarray(middles.mean(axis=0) if sizes.sum() <= 0 else sizes @ middles / sizes.sum(), dtype=np.float64)
