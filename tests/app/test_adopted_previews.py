@@ -20,8 +20,10 @@ class Slots:
     def __init__(self) -> None:
         self.given: list[BuildRequest] = []
 
-    def submit(self, slot: str, request: BuildRequest, *limits: float) -> None:
+    def submit(self, slot: str, request: BuildRequest, *limits: float, rest: float = 0.0) -> None:
         self.given.append(request)
+
+    def drop(self, slot: str) -> None: ...
 
     def overtake(self, design: str, *, but: int, seen: int | None) -> None: ...
 

@@ -135,6 +135,34 @@ def test_the_lines_of_a_large_drawing_come_before_its_areas(server: Server) -> N
         assert back["step"]["summary"]["drawing"] == kept
 
 
+def test_a_body_of_a_heavy_drawing_follows_when_the_hand_rests_and_at_once_when_it_lets_go(server: Server) -> None:
+    plate = flange(90)
+    design = str(server.client.post("/api/designs", json={"name": "Heavy plate"}).json()["id"])
+    station = {"do": "add-step", "kind": "station", "name": "Plate", "params": {"offset": 0.0}, "alias": "$station"}
+    params = {"station": {"step": "$station"}, "shape": {"type": "drawing", **plate, "use": ["c3"]}}
+    section = {"do": "add-step", "kind": "section", "name": "Outline", "params": params, "alias": "$outline"}
+    body = {"do": "add-step", "kind": "extrude", "name": "Pin", "params": {"section": {"step": "$outline"}, "distance": 5.0}}
+    server.edit(design, 1, station, section, body).raise_for_status()
+    outline, extruded = (step["id"] for step in server.read(design)["document"]["steps"][-2:])
+    x, y = plate["points"]["p4"]
+
+    def pulled(by: float) -> Draw:
+        return draw({"act": "pull", "points": {"p4": [x + by, y]}}, section=outline)
+
+    with server.live(design) as live:
+        live.done()
+        for number in range(1, 7):
+            live.send(preview(number, 2, pulled(number)))
+            live.until(lambda e, number=number: e["type"] == "penned" and e["preview"] == number)
+        # nothing newer comes: the body of the last is told
+        assert_close(live.step(extruded, preview=6)["summary"]["center"], (x + 6, y, 2.5), within=1e-6)
+        live.send(preview(7, 2, pulled(7)))
+        live.until(lambda e: e["type"] == "penned" and e["preview"] == 7)
+        server.edit(design, 2, pulled(7)).raise_for_status()
+        told = live.until(lambda e: e["type"] == "step" and e["step"]["id"] == extruded and e["revision"] == 3 and e["step"]["key"])
+        assert_close(told["step"]["summary"]["center"], (x + 7, y, 2.5), within=1e-6)
+
+
 @pytest.mark.parametrize("large", [False, True])
 def test_a_window_that_closes_under_the_hand_leaves_nothing_on_the_screens_of_others(server: Server, drawn: str, large: bool) -> None:
     """large: the lines of what it pulled are all that was told of it."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from math import hypot, pi
 
 import pytest
@@ -130,6 +131,9 @@ def test_a_typed_expression_steers_what_is_drawn(board: Board) -> None:
     (ax, ay), (bx, by) = (board.shape["points"][line[end]] for end in ("start", "end"))
     assert_close(hypot(bx - ax, by - ay), 40.0, within=1e-6)
     assert next(h["value"] for h in board.shape["holds"] if h["type"] == "length") == "neck + 2 * 3 mm"
+    # what it comes to stands beside it on the sheet
+    expect(board.page.get_by_role("button", name=re.compile("^Length of line"))).to_have_text("neck + 2 * 3 mm = 40")
+    expect(board.page.get_by_role("button", name=re.compile("^Angle of line"))).to_have_text("360 deg / 12 = 30°")
 
 
 def test_a_circle_is_pulled_by_its_line(board: Board) -> None:

@@ -169,3 +169,29 @@ def test_many_measures_of_one_kind_are_one_line_of_the_list_until_it_is_opened(f
         expect(rows).to_have_count(sides)
     # every number stands on the sheet all the same
     expect(board.page.get_by_role("button", name=re.compile("^Diameter of .*, ⌀"))).to_have_count(sides)
+
+
+def test_the_number_of_a_small_circle_stands_beside_it_and_of_a_large_one_inside(floor: Floor) -> None:
+    shape = flange(12)
+    shape["curves"].append({"id": "c99", "type": "circle", "center": shape["curves"][0]["center"], "radius": 25.0})
+    shape["holds"].append({"id": "h99", "type": "diameter", "of": ["c99"], "value": 50.0})
+    floor.edit({"do": "set-param", "step": "section-8", "path": ["shape"], "value": {"type": "drawing", **shape}})
+    board = Board(floor, "section-8")
+    expect(board.page.locator("[data-hold]")).to_have_count(13)
+    boxes = {}
+    for label in board.page.locator("[data-hold]").all():
+        box = label.bounding_box()
+        assert box is not None
+        boxes[label.get_attribute("data-hold")] = (box["x"], box["y"], box["x"] + box["width"], box["y"] + box["height"])
+    drawn = board.shape
+    for hold in (hold for hold in drawn["holds"] if hold["type"] == "diameter"):
+        curve = next(curve for curve in drawn["curves"] if curve["id"] == hold["of"][0])
+        center = drawn["points"][curve["center"]]
+        (x, y), (edge, _) = board.on_screen(center), board.on_screen((center[0] + curve["radius"], center[1]))
+        left, top, right, bottom = boxes[hold["id"]]
+        nearest = np.hypot(max(left - x, 0, x - right), max(top - y, 0, y - bottom))
+        assert (nearest > edge - x) == (curve["radius"] < 5), f"the number of {curve['id']}"
+    for one in boxes:
+        for other in boxes:
+            (l1, t1, r1, b1), (l2, t2, r2, b2) = boxes[one], boxes[other]
+            assert one == other or r1 <= l2 or r2 <= l1 or b1 <= t2 or b2 <= t1, "no number covers another"

@@ -274,3 +274,37 @@ def test_a_neighbour_is_met_all_along(floor: Floor) -> None:
     wait_until(lambda: board.shape.get("type") == "drawing")
     placed_at = next(reversed(board.shape["points"].values()))
     assert_close(hypot(*placed_at), 17.5, within=0.02)
+
+
+def test_what_is_picked_is_measured_without_being_held(board: Board) -> None:
+    board.tool("Line")
+    board.click((-30, -10), (10, 20))
+    board.page.keyboard.press("Enter")
+    board.tool("Circle")
+    board.click((30, 20), (36, 20))
+    board.tool("Pull and pick")
+    line, ring = (curve["id"] for curve in board.shape["curves"])
+    holds = board.shape["holds"]
+
+    def number(title: str) -> float:
+        found = re.search(r"-?[\d.]+", board.button(title).inner_text().removeprefix(title))
+        assert found is not None
+        return float(found[0])
+
+    board.pick(line)
+    expect(board.button("Length")).to_have_text(re.compile(r"Length\s*50$"))
+    assert_close((number("Distance across"), number("Distance up")), (40, 30), within=0.01)
+    assert number("Angle") == pytest.approx(36.87, abs=0.01)
+    board.pick(ring)
+    expect(board.button("Diameter")).to_have_text(re.compile(r"Diameter\s*12$"))
+    expect(board.page.get_by_role("group", name="Picked")).to_contain_text("37.7 mm")
+    # they go along with what is drawn, and none of them holds it
+    board.pull((30, 20), (40, 20))
+    board.pick(line)
+    end = next(curve["end"] for curve in board.shape["curves"] if curve["id"] == line)
+    board.pick(end, next(curve["center"] for curve in board.shape["curves"] if curve["id"] == ring))
+    expect(board.button("Distance")).to_have_text(re.compile(r"Distance\s*30$"))
+    assert board.shape["holds"] == holds
+    board.act("Distance")
+    wait_until(lambda: len(board.shape["holds"]) == len(holds) + 1)
+    assert board.shape["holds"][-1]["value"] == pytest.approx(30)

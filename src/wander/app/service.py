@@ -276,6 +276,11 @@ class Service:
         """The drawing that the shape of a section stands for, as JSON, with how it stands; nothing is changed. Raises FileRefused, UnknownDesign."""
         return self.engine.ask("as-drawn", design, document=self.store.head(design).data, step=step).result()
 
+    def told(self, design: str, step: str, asked: Sequence[tuple[str, tuple[str, ...]]], curves: Sequence[str]) -> bytes:
+        """What measures of things in a drawing come to, without holding them, as JSON. Raises UnknownDesign."""
+        data = self.store.head(design).data
+        return self.engine.ask("told", design, document=data, step=step, asked=tuple(asked), curves=tuple(curves)).result()
+
     def section(self, design: str, axis: tuple[float, float, float], at: float) -> bytes:
         """Areas in which a plane cuts the bodies that stand there, mm2, as JSON. Raises FileRefused, UnknownDesign."""
         return self.engine.ask("section", design, document=self.store.head(design).data, axis=axis, at=at).result()

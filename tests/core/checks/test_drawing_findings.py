@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from tests.core.design.designs import built, circle, lofted, set_param
+from tests.core.drawing.drawings import flange
 from wander.core.design.apply import apply_edits
 from wander.core.design.errors import EditRefused
 from wander.core.design.rebuild import State
@@ -125,6 +126,14 @@ def test_a_spline_that_crosses_itself_is_no_outline_and_keeps_its_largest_part(p
     regions = mended[SECTION].summary.drawing.regions
     assert len(regions) > 1
     assert mended[SECTION].summary.area == pytest.approx(max(r.area for r in regions), rel=1e-12)
+
+
+def test_of_many_areas_that_read_alike_none_is_held_out_by_its_words() -> None:
+    finding = the("which-region", design({"type": "drawing", **flange(12)}))
+    assert [fix.label for fix in finding.fixes] == ["Turn the lines inside into construction", "Use the area of 299.15 cm²"]
+    assert "click into it" in finding.detail
+    plate = apply_edits(design({"type": "drawing", **flange(12)}), finding.fixes[1].edits)
+    assert len(built(plate)[SECTION].result.areas[0].holes) == 12
 
 
 def test_an_edit_that_splits_the_area_asks_again_and_the_answer_is_kept() -> None:

@@ -6,6 +6,7 @@ import type {
   Fair,
   SeamOut,
   AsDrawn,
+  AskedMeasure,
   BodyAt,
   Brought,
   Card,
@@ -18,6 +19,7 @@ import type {
   Problem,
   Profile,
   StepKind,
+  TellOut,
   Version,
 } from "./types";
 
@@ -119,6 +121,13 @@ export const api = {
     kind: "length" | "angle" | "count",
   ): Promise<{ value: number | null; why: string }> =>
     orRefused(http.GET("/api/designs/{design}/worth", { params: { path: { design }, query: { text, kind } } })),
+  told: (design: string, step: string, asked: readonly AskedMeasure[], curves: readonly string[]): Promise<TellOut> =>
+    orRefused(
+      http.POST("/api/designs/{design}/drawings/{step}/told", {
+        params: { path: { design, step } },
+        body: { asked: [...asked], curves: [...curves] },
+      }),
+    ),
   section: (design: string, [x, y, z]: Triple, at: number): Promise<{ step: string; area: number }[]> =>
     orRefused(http.GET("/api/designs/{design}/section", { params: { path: { design }, query: { x, y, z, at } } })),
   continuity: (design: string, step: string): Promise<SeamOut[]> =>

@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep } from "@tanstack/react-query";
 import { api } from "./client";
-import type { Design } from "./types";
+import type { AskedMeasure, Design } from "./types";
 
 const later = (known: Design | undefined, told: Design): Design =>
   known && known.id === told.id && known.changed > told.changed ? known : replaceEqualDeep(known, told);
@@ -24,6 +24,13 @@ export const queries = {
       staleTime: Infinity,
       // what else is changed meanwhile mostly leaves it as it was
       placeholderData: keepPreviousData,
+    }),
+  /** What measures of picked things come to, without holding them. */
+  told: (design: string, revision: number, step: string, asked: readonly AskedMeasure[], curves: readonly string[]) =>
+    queryOptions({
+      queryKey: ["told", design, revision, step, asked, curves],
+      queryFn: () => api.told(design, step, asked, curves),
+      staleTime: Infinity,
     }),
   /** Areas in which a plane cuts the bodies. */
   section: (design: string, revision: number, axis: readonly [number, number, number], at: number) =>

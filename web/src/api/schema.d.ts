@@ -281,6 +281,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design}/drawings/{step}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Told
+         * @description What measures of things in a drawing come to, without holding them. Nothing is changed.
+         */
+        post: operations["told_api_designs__design__drawings__step__told_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design}/section": {
         parameters: {
             query?: never;
@@ -881,6 +901,16 @@ export interface components {
             curve: string;
             /** Points */
             points: number;
+        };
+        /**
+         * AskedMeasure
+         * @description A kind of measure, and the ids of what it would hold.
+         */
+        AskedMeasure: {
+            /** Type */
+            type: string;
+            /** Of */
+            of: string[];
         };
         /**
          * BeginWith
@@ -2388,6 +2418,32 @@ export interface components {
             finish?: components["schemas"]["Finish"] | null;
         };
         /**
+         * TellIn
+         * @description curves: ids of those whose length is asked.
+         */
+        TellIn: {
+            /**
+             * Asked
+             * @default []
+             */
+            asked: components["schemas"]["AskedMeasure"][];
+            /**
+             * Curves
+             * @default []
+             */
+            curves: string[];
+        };
+        /**
+         * TellOut
+         * @description measures: as they were asked, mm, degrees or shares; null where there is no such measure. length: of the curves together, mm.
+         */
+        TellOut: {
+            /** Measures */
+            measures: (number | null)[];
+            /** Length */
+            length: number | null;
+        };
+        /**
          * Trim
          * @description Takes the part of a curve that lies at a place away, up to the curves that cross it.
          */
@@ -2931,6 +2987,7 @@ export interface components {
          * @description outline: points in the plane, mm. shares: how far round the outline each of them is, 0 to 1. girth: of it, mm.
          *
          *     area: of all that is enclosed, mm2. beside: points of the outlines of holes and of further areas. station: the step it stands on.
+         *     middle: of all its areas.
          */
         SectionSummary: {
             /**
@@ -2981,6 +3038,14 @@ export interface components {
                 number,
                 number
             ][][];
+            /**
+             * Middle
+             * @default null
+             */
+            middle: [
+                number,
+                number
+            ] | null;
             /** @default null */
             drawing: components["schemas"]["DrawingSummary"] | null;
             /** @default null */
@@ -3830,6 +3895,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AsDrawn"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    told_api_designs__design__drawings__step__told_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TellIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TellOut"];
                 };
             };
             /** @description Default Response */

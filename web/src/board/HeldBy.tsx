@@ -6,6 +6,7 @@ import { memo, useState } from "react";
 import { useDocument } from "../floor/context";
 import { Sign } from "../app/Sign";
 import { colours } from "../theme/colours";
+import { lengthNumber } from "../model/units";
 import { numbers } from "../theme/theme";
 import { SMALL } from "../theme/useRoom";
 import {
@@ -24,6 +25,7 @@ import { AsSplineForm, isRound, MoveForm, SplinePointForm } from "./PickedForms"
 import { isAxis, isGround, isThere } from "./ground";
 import { onRail } from "./snap";
 import type { BoardState } from "./useBoard";
+import { useTold, type Told } from "./useTold";
 import type { Underlay } from "./useUnderlay";
 
 /** Measures of one kind that stand in the list one by one; more are read on the sheet. */
@@ -42,6 +44,31 @@ function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
   return curves.some((c) => ["trace", "beside"].includes(c.type)) || drawn.holds.some(tied);
 }
 
+/** How long what is picked is, and where a point lies: nothing that could be held. */
+function Reading({ told, drawn, picked }: { told: Told; drawn: Drawn; picked: readonly string[] }) {
+  const { unit } = useDocument();
+  const at = picked.length === 1 ? drawn.points[picked[0] ?? ""] : undefined;
+  const rows = [
+    ...(told.length === undefined ? [] : [["Length in all", told.length]]),
+    ...(at ? [["At", at.map((value) => lengthNumber(value, unit)).join(", ")]] : []),
+  ];
+  if (!rows.length) return null;
+  return (
+    <Box component="dl" sx={{ m: 0, display: "grid", gap: 0.25 }}>
+      {rows.map(([name, value]) => (
+        <Box key={name} sx={{ display: "flex", justifyContent: "space-between" }}>
+          <Typography component="dt" variant="body2">
+            {name}
+          </Typography>
+          <Typography component="dd" variant="body2" sx={{ ...numbers, m: 0 }}>
+            {value}
+          </Typography>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
 /** What can be done with what is picked, and everything that holds the drawing. */
 export function HeldBy({ board, underlay }: { board: BoardState; underlay: Underlay }) {
   const { drawn, doing, act, store } = board;
@@ -50,6 +77,7 @@ export function HeldBy({ board, underlay }: { board: BoardState; underlay: Under
   const own = picked.filter((id) => !isGround(id));
   const offered = picked.length ? holdsFor(rules, drawn, picked) : [];
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
+  const told = useTold(board, offered, curves);
   const measures = drawn.holds.filter((hold) => isMeasure(hold));
   const relations = drawn.holds.filter((hold) => !isMeasure(hold));
   const many = new Set(kindsOf(measures).flatMap(([type, of]) => (of.length > MANY_MEASURES ? [type] : [])));
@@ -66,10 +94,22 @@ export function HeldBy({ board, underlay }: { board: BoardState; underlay: Under
       {picked.length > 0 && (
         <Box role="group" aria-label="Picked" sx={{ display: "grid", gap: 0.75 }}>
           <Typography variant="h3">Picked: {picked.map((id) => named(drawn, id)).join(", ")}</Typography>
+          <Reading told={told} drawn={drawn} picked={picked} />
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, mt: 0.75 }}>
             {offered.map(({ type, title, of }) => (
-              <Button key={type} variant="outlined" onClick={() => void act([{ act: "hold", type, of, value: null }])}>
+              <Button
+                key={type}
+                variant="outlined"
+                aria-label={title}
+                aria-description={told.of(type)}
+                onClick={() => void act([{ act: "hold", type, of, value: null }])}
+              >
                 {title}
+                {told.of(type) && (
+                  <Box component="span" sx={{ ...numbers, ml: 0.75, color: colours.inkSoft }}>
+                    {told.of(type)}
+                  </Box>
+                )}
               </Button>
             ))}
             {rails.map(({ name, acts }) => (

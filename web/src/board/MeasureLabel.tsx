@@ -44,7 +44,9 @@ function Label({
   const measured = board.drawn.now?.measures[hold.id];
   const value = hold.reading ? measured : hold.value;
   const text = typeof value === "string" ? value : value === undefined ? "" : say(value);
-  const shown = `${BEFORE[hold.type] ?? ""}${text}`;
+  // what is worked out from something else says what it comes to as well
+  const worth = typeof value === "string" && measured !== undefined ? ` = ${say(measured)}` : "";
+  const shown = `${BEFORE[hold.type] ?? ""}${text}${worth}`;
   const label = `${board.holdTitle(hold.type)} of ${hold.of.map((id) => named(board.drawn, id)).join(" and ")}`;
   const keep = async () => {
     const wanted = draft?.trim() ?? "";
@@ -132,7 +134,7 @@ export const MeasureLabel = memo(
   (before, now) =>
     before.hold === now.hold &&
     before.board.drawn.curves === now.board.drawn.curves &&
-    (!now.hold.reading || measured(before) === measured(now)) &&
+    ((typeof now.hold.value === "number" && !now.hold.reading) || measured(before) === measured(now)) &&
     before.board.act === now.board.act &&
     before.board.rules === now.board.rules &&
     before.wrong === now.wrong &&

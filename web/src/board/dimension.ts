@@ -8,6 +8,9 @@ export interface Dimension {
   leads: readonly (readonly [XY, XY])[];
 }
 
+/** A round thing whose radius is no more than so many rows of numbers would be hidden by one that stands in it. */
+const HIDDEN = 1.8;
+
 const middle = (a: XY, b: XY): XY => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 
 /** A line from end to end; a foil from its nose to its tail. */
@@ -83,27 +86,36 @@ function acrossRounds(hold: Hold, drawn: Drawn): [XY, XY] | null {
   return a && b ? [a, b] : null;
 }
 
+interface Placed {
+  hold: Hold;
+  dimension: Dimension;
+}
+
 /** How many rows of measures there may be on one side. */
 const ROWS = 5;
 
 /** All measures, the short ones nearest to the drawing, each in the first row where its number covers no other. room: mm from row to row. */
-export function dimensionsOf(drawn: Drawn, room: number): { hold: Hold; dimension: Dimension }[] {
-  const covers = (a: XY, b: XY) => Math.abs(a[0] - b[0]) < 3.4 * room && Math.abs(a[1] - b[1]) < 0.9 * room;
+export function dimensionsOf(drawn: Drawn, room: number): Placed[] {
+  // half of what a number takes up, by its letters: what is worked out stands behind what it is worked out from
+  const wide = ({ value }: Hold) => (typeof value === "string" ? 1.2 + 0.16 * (value.length + 2) : 1.2) * room;
+  const covers = (a: Placed, b: Placed) =>
+    Math.abs(a.dimension.at[0] - b.dimension.at[0]) < wide(a.hold) + wide(b.hold) &&
+    Math.abs(a.dimension.at[1] - b.dimension.at[1]) < 0.9 * room;
   const long = ({ line }: Dimension) => (line ? apart(...line) : 0);
   const measured = drawn.holds.filter(isMeasure).flatMap((hold) => {
     const dimension = dimensionOf(hold, drawn, room);
     return dimension ? [{ hold, dimension }] : [];
   });
-  const placed: typeof measured = [];
+  const placed: Placed[] = [];
   // what was put somewhere by hand stands there, and the others make room
   for (const { hold, dimension } of measured)
     if (hold.aside) placed.push({ hold, dimension: movedBy(dimension, hold.aside) });
   for (const { hold, dimension } of measured.toSorted((a, b) => long(a.dimension) - long(b.dimension))) {
     if (hold.aside) continue;
-    let found = dimension;
-    for (let row = 2; row <= ROWS && placed.some((other) => covers(found.at, other.dimension.at)); row++)
-      found = dimensionOf(hold, drawn, room * row) ?? dimension;
-    placed.push({ hold, dimension: found });
+    let found: Placed = { hold, dimension };
+    for (let row = 2; row <= ROWS && placed.some((other) => covers(found, other)); row++)
+      found = { hold, dimension: dimensionOf(hold, drawn, room * row) ?? dimension };
+    placed.push(found);
   }
   return placed;
 }
@@ -182,6 +194,17 @@ export function movedBy({ at, line, leads }: Dimension, [dx, dy]: XY): Dimension
 /** The direction that a single line is turned from: along x, from where it begins. */
 const level = ([from, to]: readonly [XY, XY]): readonly [XY, XY] => [from, [from[0] + apart(from, to), from[1]]];
 
+/** The number of what is round on its radius or diameter; where it would hide what it measures, or another number, out beyond it. */
+function onRadius(center: XY, r: number, turn: number, across: boolean, room: number): Dimension {
+  const on = (reach: number): XY => [center[0] + reach * Math.cos(turn), center[1] + reach * Math.sin(turn)];
+  const inside = r > HIDDEN * room;
+  return {
+    at: on(inside ? r / 2 : r + room),
+    line: [on(across ? -r : 0), on(inside ? r : r + room)],
+    leads: [],
+  };
+}
+
 /** room: mm between the drawing and a measure beside it. */
 function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
   const [first, second] = hold.of;
@@ -189,19 +212,15 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
   const center = drawn.points[curve?.center ?? ""];
   if ((hold.type === "radius" || hold.type === "diameter") && curve && center) {
     if (curve.type === "circle") {
-      const r = curve.radius ?? 0;
-      const turn = hold.type === "radius" ? 0.6 : 0.9;
-      const out: XY = [center[0] + r * Math.cos(turn), center[1] + r * Math.sin(turn)];
-      const back: XY = hold.type === "radius" ? center : [2 * center[0] - out[0], 2 * center[1] - out[1]];
-      return { at: middle(center, out), line: [back, out], leads: [] };
+      const across = hold.type === "diameter";
+      return onRadius(center, curve.radius ?? 0, across ? 0.9 : 0.6, across, room);
     }
     const [a, b] = [drawn.points[curve.start ?? ""], drawn.points[curve.end ?? ""]];
     if (!a || !b) return null;
     const r = apart(a, center);
     const begin = Math.atan2(a[1] - center[1], a[0] - center[0]);
     const sweep = (Math.atan2(b[1] - center[1], b[0] - center[0]) - begin + 4 * Math.PI) % (2 * Math.PI);
-    const out: XY = [center[0] + r * Math.cos(begin + sweep / 2), center[1] + r * Math.sin(begin + sweep / 2)];
-    return { at: middle(center, out), line: [center, out], leads: [] };
+    return onRadius(center, r, begin + sweep / 2, false, room);
   }
   if (curve?.type === "ellipse" && center && (hold.type === "across" || hold.type === "up")) {
     const half = ((hold.type === "across" ? curve.width : curve.depth) ?? 0) / 2;

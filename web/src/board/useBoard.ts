@@ -303,6 +303,7 @@ export function useBoard(section: Step) {
     [store, way, act, live, design.revision],
   );
   return {
+    section,
     rules,
     holdTitle,
     doing,

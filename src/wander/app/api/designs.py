@@ -27,6 +27,8 @@ from wander.app.api.wire import (
     Number,
     OnRevision,
     ReleaseIn,
+    TellIn,
+    TellOut,
     VersionOut,
     Worth,
 )
@@ -145,6 +147,13 @@ def cut(design: str, wanted: CutIn, service: Using) -> DesignOut:
 def as_drawn(design: str, step: str, service: Using) -> AsDrawn:
     """What the board shows of a section whose shape is given by a few numbers. Looking at it changes nothing."""
     return AsDrawn.model_validate_json(service.as_drawn(design, step))
+
+
+@router.post("/{design}/drawings/{step}/told")
+def told(design: str, step: str, wanted: TellIn, service: Using) -> TellOut:
+    """What measures of things in a drawing come to, without holding them. Nothing is changed."""
+    asked = [(one.type, tuple(one.of)) for one in wanted.asked]
+    return TellOut.model_validate_json(service.told(design, step, asked, wanted.curves))
 
 
 @router.get("/{design}/section")

@@ -187,6 +187,27 @@ class LookedOut(BaseModel):
     deviation: float
 
 
+class AskedMeasure(_In):
+    """A kind of measure, and the ids of what it would hold."""
+
+    type: str = Field(max_length=40)
+    of: list[str] = Field(min_length=1, max_length=4)
+
+
+class TellIn(_In):
+    """curves: ids of those whose length is asked."""
+
+    asked: list[AskedMeasure] = Field(default=[], max_length=40)
+    curves: list[str] = Field(default=[], max_length=4000)
+
+
+class TellOut(BaseModel):
+    """measures: as they were asked, mm, degrees or shares; null where there is no such measure. length: of the curves together, mm."""
+
+    measures: list[float | None]
+    length: float | None
+
+
 class FairIn(_In):
     """within: mm that anything may move. things: ids of curves in the drawing, where one is meant."""
 

@@ -54,6 +54,8 @@ Tell = Callable[[str, LiveEvent], None]
 MOST_TRIES = 3
 """A build whose worker is ended from outside is tried again so often."""
 MOST_KNOWN = 10_000
+HEAVY, REST = 80.0, 0.25
+"""Where a drawing takes longer (ms), what comes of a pull waits until the hand has rested for so long (seconds)."""
 AT_REST = 0.7
 """Seconds that a body is there unchanged before the kernel is asked of it."""
 _Told = tuple[str, str, bool, list[Finding], object]
@@ -119,6 +121,7 @@ class Engine:
         self._known_solids: dict[str, SolidState] = {}
         self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
         self._pens: dict[str, set[str]] = defaultdict(set)
+        self._took: dict[tuple[str, str], float] = {}
         self._unasked: dict[str, dict[str, StepDone]] = defaultdict(dict)
         self._resting: dict[str, threading.Timer] = {}
         self._lock = threading.RLock()
@@ -226,6 +229,7 @@ class Engine:
             self._wait_no_more(design)
             self._shown.pop(design, None)
             self._pens.pop(design, None)
+            self._took = {key: ms for key, ms in self._took.items() if key[0] != design}
 
     def show_all_again(self, design: str) -> None:
         """A new listener knows only what is kept: what a preview changed is told anew with the next build."""
@@ -255,14 +259,19 @@ class Engine:
         request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, job.combed, job.penned, barred)
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
         lane = self._lanes["exact" if job.exact else "shape"]
-        lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds)
+        lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds, rest=self._rest(job))
         if job.preview is None:
+            lane.drop(f"{job.design}/preview")
             for each in self._lanes.values():
                 each.overtake(job.design, but=number, seen=seen)
         if len(self._jobs) > 512:
             # builds that were replaced before they began leave their jobs behind
             for old in sorted(self._jobs)[:-256]:
                 del self._jobs[old]
+
+    def _rest(self, job: _Job) -> float:
+        """How long the hand has to rest before what comes of a pull is worked out: it would take the machine from the lines of the next."""
+        return REST if max((self._took.get((job.design, step), 0.0) for step in job.penned), default=0.0) > HEAVY else 0.0
 
     def _heard(self, request: Request, answer: Answer | Slow | Lost) -> None:
         with self._lock:
@@ -326,6 +335,8 @@ class Engine:
                 self._step_done(self._jobs[request.job], step)
 
     def _step_done(self, job: _Job, done: StepDone) -> None:
+        if done.ms:
+            self._took[job.design, done.step] = done.ms
         status = StepStatus(
             id=done.step,
             state=done.state,

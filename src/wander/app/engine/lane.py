@@ -34,6 +34,8 @@ STANDS_BACK = 10
 """How far work that was put aside stands back for everything else."""
 PATIENCE = 10.0
 """Seconds after which what nobody looks at has its turn as well."""
+LONGEST_REST = 1.0
+"""Seconds that what is to wait for a rest waits at most, where none comes."""
 IDLE = 30.0
 """Seconds after which a worker that nobody needs ends, unless it is the lane's only one."""
 BREATH = 0.2
@@ -76,10 +78,18 @@ class Slow:
 
 @dataclass
 class _Waiting:
+    """due: when it may be begun. first: since when its slot was not empty."""
+
     request: Request
     seconds: float
     whole: float
+    due: float
+    first: float
     since: float = field(default_factory=lambda: time.monotonic())
+
+    @property
+    def rests(self) -> bool:
+        return self.due > time.monotonic()
 
 
 Listen = Callable[[Request, "Answer | Slow | Lost"], None]
@@ -103,10 +113,16 @@ class Lane:
         for _ in range(early):
             self._hire()
 
-    def submit(self, slot: str, request: Request, seconds: float, whole: float | None = None) -> None:
-        """seconds: limit for each step, or for the whole of a request that has none; whole: for all its steps together."""
+    def submit(self, slot: str, request: Request, seconds: float, whole: float | None = None, *, rest: float = 0.0) -> None:
+        """seconds: limit for each step, or for the whole of a request that has none; whole: for all its steps together.
+
+        rest: it is begun when nothing newer has come for so long.
+        """
         with self.news:
-            self._waiting[slot] = _Waiting(request, seconds, whole if whole is not None else seconds)
+            now, before = time.monotonic(), self._waiting.get(slot)
+            first = now if before is None else before.first
+            due = min(now + rest, first + LONGEST_REST)
+            self._waiting[slot] = _Waiting(request, seconds, whole if whole is not None else seconds, due, first)
             if isinstance(request, BuildRequest) and request.preview:
                 for hand in self._hands:
                     current = hand.current
@@ -114,6 +130,12 @@ class Lane:
             if not any(hand.current is None for hand in self._hands) and not [h for h in self._hands if not h.aside]:
                 self._hire()
             self.news.notify_all()
+
+    def drop(self, slot: str) -> None:
+        """What still waits there for a rest is wanted no more."""
+        with self.news:
+            if slot in self._waiting and self._waiting[slot].rests:
+                del self._waiting[slot]
 
     def stop_current(self, matches: Callable[[Request], bool], why: str, *, quietly: bool = False) -> bool:
         """End the work on requests that are under way; each comes back as Lost. False when there were none."""
@@ -164,13 +186,13 @@ class Lane:
                     return found
                 if len([h for h in self._hands if not h.aside]) > 1 and time.monotonic() - since > IDLE:
                     break
-                self.news.wait(timeout=IDLE)
+                self.news.wait(timeout=min([IDLE, *(waiting.due - time.monotonic() for waiting in self._waiting.values() if waiting.rests)]))
             self._hands.remove(hand)
             return None
 
     def _first(self) -> str | None:
         """The slot whose turn it is."""
-        able = [(slot, waiting) for slot, waiting in self._waiting.items() if not self._busy_with(waiting.request)]
+        able = [(slot, waiting) for slot, waiting in self._waiting.items() if not (waiting.rests or self._busy_with(waiting.request))]
         long_ago = time.monotonic() - PATIENCE
 
         def waited_for(waiting: _Waiting) -> bool:
@@ -191,7 +213,7 @@ class Lane:
     def takes_long(self, hand: _Hand, seconds: float) -> None:
         """Put the work of a hand aside if others wait for it, or its own design for long. seconds: so far."""
         with self.news:
-            waiting = [w.request for w in self._waiting.values() if not self._busy_with(w.request)]
+            waiting = [w.request for w in self._waiting.values() if not (w.rests or self._busy_with(w.request))]
             own = hand.current.design if hand.current is not None else None
             if hand.aside or not any(request.design != own or seconds > LONG_FOR_ITSELF for request in waiting):
                 return

@@ -191,6 +191,13 @@ def _as_drawn(memory: Memory, document: bytes, step: str) -> bytes:
     return orjson.dumps({"shape": shape, "now": now.model_dump(mode="json") if now is not None else None})
 
 
+def _told(memory: Memory, document: bytes, step: str, asked: tuple[tuple[str, tuple[str, ...]], ...], curves: tuple[str, ...]) -> bytes:
+    from wander.core.design.reading import read_kept
+    from wander.core.design.telling import told
+
+    return orjson.dumps(asdict(told(read_kept(document), memory, step, asked, curves)))
+
+
 def _section(memory: Memory, document: bytes, axis: tuple[float, float, float], at: float) -> bytes:
     import numpy as np
 
@@ -253,6 +260,7 @@ QUESTIONS: dict[str, QuestionKind] = {
     "picture": QuestionKind("files", "reading_seconds", FileRefused, _picture),
     "part": QuestionKind("exact", "export_seconds", FileRefused, _part),
     "as-drawn": QuestionKind("shape", "step_seconds", FileRefused, _as_drawn),
+    "told": QuestionKind("shape", "step_seconds", FileRefused, _told),
     "section": QuestionKind("shape", "step_seconds", FileRefused, _section),
     "combs": QuestionKind("shape", "step_seconds", FileRefused, _combs),
     "continuity": QuestionKind("shape", "step_seconds", FileRefused, _continuity),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -20,7 +21,13 @@ from wander.core.drawing.model import Drawing, named
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 
-MOST_FIXES = 8
+MOST_FIXES, MOST_ALIKE = 8, 3
+LARGE = 1e4
+"""mm2: from here on an area is told in cm2."""
+
+
+def area_text(area: float) -> str:
+    return f"{area:.4g} mm²" if area < LARGE else f"{area / 100:.5g} cm²"
 
 
 def hold_in_words(hold: AnyHold, drawing: Drawing, typed: Mapping[str, Any], step_of: Callable[[Ref], Step]) -> str:
@@ -199,13 +206,19 @@ class DrawingCheck:
                 fixes=[self._fix("Close the gaps", *close)] if close else [],
             )
         by_size = sorted(regions, key=lambda r: -r.area)
-        choices = [self._fix(f"Use the area of {r.area:.4g} mm²", {"act": "use", "regions": [r.name]}) for r in by_size]
+        alike = Counter(area_text(region.area) for region in regions)
+        # of many that read alike none could be told by its words
+        choices = [
+            self._fix(f"Use the area of {area_text(region.area)}", {"act": "use", "regions": [region.name]})
+            for region in by_size
+            if alike[area_text(region.area)] <= MOST_ALIKE
+        ]
         if missing:
             title, code = f"The area that {name} used is gone", "region-gone"
-            detail = "The drawing was changed where it bounds the area. Choose the one to use from now on."
+            detail = "The drawing was changed where it bounds the area. Choose the one to use from now on, here or by a click into it."
         else:
             title, code = f"{name} has {len(regions)} areas", "which-region"
-            detail = "A body needs one outline. Choose an area, or turn the lines inside into construction."
+            detail = "A body needs one outline. Choose an area, here or by a click into it, or turn the lines inside into construction."
         fixes = choices
         inner = self._inner(regions)
         if inner:

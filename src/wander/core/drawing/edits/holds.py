@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from math import degrees
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from wander.core.drawing.ground import AXES, GROUND
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holds import MEASURES, kind_of
 from wander.core.drawing.model import (
+    AnyCurve,
     Drawing,
     DrawnArc,
     DrawnBeside,
@@ -36,7 +38,7 @@ def put_hold(sheet: Sheet, kind: str, of: Sequence[str], value: float | str | No
         if sheet.apart(*centers) > 1e-6:
             raise CannotDraw("only circles and arcs about one centre have a distance; hold them about one centre first")
     if kind in MEASURES and value is None:
-        value = round(measured(sheet, kind, of), 6)
+        value = round(measured(sheet.points, sheet.curves.values(), kind, of), 6)
     if kind == "curvature" or (kind == "tangent" and {kind_of(i, sheet.curves) for i in of} <= {"spline", "poles"}):
         _have_to_meet(sheet, of)
     if kind == "coincident" and not GROUND & set(of):
@@ -148,9 +150,9 @@ def divide(sheet: Sheet, act: a.Divide) -> None:
     sheet.add_hold("divided", [curve.id, *(sheet.add_point(place) for place in made(at_length(made, shares)))])
 
 
-def measured(sheet: Sheet, kind: str, of: Sequence[str]) -> float:
-    """What a measure of things comes to now, mm or degrees."""
+def measured(points: Mapping[str, Any], curves: Iterable[AnyCurve], kind: str, of: Sequence[str]) -> float:
+    """What a measure of things comes to now, mm, degrees or shares. Raises ValidationError where it can't be put on them."""
     asked = {"id": "h0", "type": kind, "of": list(of), "value": 0.0 if kind == "angle" else 1.0, "reading": True}
-    trial = Drawing.model_validate({"points": sheet.points, "curves": [c.model_dump() for c in sheet.curves.values()], "holds": [asked]})
+    trial = Drawing.model_validate({"points": points, "curves": [curve.model_dump() for curve in curves], "holds": [asked]})
     [found] = Equations(trial).measured(trial.holds).values()
     return degrees(found) if kind == "angle" else found
