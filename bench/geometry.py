@@ -47,7 +47,7 @@ def sections(count: int, points: int) -> list[PlacedSection]:
     return [PlacedSection(top.moved(200 * i / (count - 1)), loop.measured()) for i, loop in enumerate(loops)]
 
 
-def own_loft(placed: list[PlacedSection], skin: Skin = Skin.FAIR) -> Lofted:
+def own_loft(placed: list[PlacedSection], skin: Skin = Skin.EVEN) -> Lofted:
     return loft(placed, [f"section-{i}" for i in range(len(placed))], name="loft-1", skin=skin)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 
 from tests.core.design.designs import built, circle, findings, lofted, set_param
@@ -179,6 +180,25 @@ def test_a_skin_that_swells_is_a_note_with_its_place_and_a_fair_one_does_not() -
     assert finding.severity is Severity.NOTE
     assert finding.where.points
     assert not [f for f in findings(apply_edits(collar, finding.fixes[0].edits)) if f.code == "swollen"]
+
+
+def test_a_skin_that_is_bent_least_is_offered_to_be_even_where_that_is_seen() -> None:
+    barrel = lofted(*[(z, circle(60 - (z - 50) ** 2 / 200)) for z in (0.0, 20.0, 50.0, 64.0, 100.0)])
+    loft = barrel.steps[-1].id
+    least = apply_edits(barrel, [set_param(loft, "skin", to="fair")])
+    finding = the("uneven", findings(least))
+    assert finding.severity is Severity.NOTE
+    assert finding.path == ["skin"]
+    x, y, z = finding.where.points[0]
+    assert 0 < z < 100
+    assert np.hypot(x, y) == pytest.approx(30 - (z - 50) ** 2 / 400, abs=1.0)
+    repaired = apply_edits(least, finding.fixes[0].edits)
+    assert not findings(repaired)
+    along = np.linspace(0, 100, 200001)
+    assert built(repaired)[loft].summary.volume == pytest.approx(np.trapezoid(np.pi * (30 - (along - 50) ** 2 / 400) ** 2, along), rel=1e-6)
+    # a cone is even whatever its skin
+    cone = lofted(*[(z, circle(20 + z / 5)) for z in (0.0, 20.0, 50.0, 100.0)])
+    assert not findings(apply_edits(cone, [set_param(cone.steps[-1].id, "skin", to="fair")]))
 
 
 def test_work_that_was_abandoned_can_be_skipped() -> None:

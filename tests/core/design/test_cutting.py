@@ -35,7 +35,7 @@ def volume(document: Document) -> float:
     return float(built(document)["loft-7"].summary.volume)
 
 
-@pytest.mark.parametrize("skin", ["batten", "fair"])
+@pytest.mark.parametrize("skin", ["batten", "fair", "even"])
 @pytest.mark.parametrize("document", [BODY, LAWED])
 def test_the_body_stays_as_it_is_until_the_cut_is_edited(document: Document, skin: str) -> None:
     document = apply_edits(document, [set_param("loft-7", "skin", to=skin)])
@@ -188,6 +188,27 @@ def test_a_section_is_cut_from_a_duct_with_a_rail_and_from_a_hollow_one() -> Non
     # its sections stand square to the line, so there the skin has flat lines, and goes through this one as through the others
     assert not cut.step("loft-21").params["sections"][1].get("aside")
     assert_close(loft_of(cut).summary.volume, loft_of(hollow).summary.volume, within=2e-6 * loft_of(hollow).summary.volume)
+
+
+@pytest.mark.parametrize("skin", ["batten", "even"])
+def test_a_section_that_was_cut_from_a_hollow_body_is_drawn_anew_and_the_hole_stays(skin: str) -> None:
+    def body(*outlines: dict[str, Any]) -> Document:
+        document = lofted(*zip((0.0, 40.0, 100.0), outlines, strict=True))
+        return apply_edits(document, [set_param("loft-7", "skin", to=skin)])
+
+    hollow = body(washer(40.0, 20.0), washer(44.0, 26.0), washer(30.0, 16.0))
+    outside, inside = body(circle(40.0), circle(44.0), circle(30.0)), body(circle(20.0), circle(26.0), circle(16.0))
+    assert_close(volume(hollow), volume(outside) - volume(inside), within=1e-3 * volume(hollow))
+    cut = cut_at(hollow, 70.0)
+    assert_close(volume(cut), volume(hollow), within=2e-6 * volume(hollow))
+    drawn = apply_edits(cut, [set_param("section-9", "shape", to=circle(48.0))])
+    assert "holes-left-out" not in [finding.code for finding in built(drawn)["loft-7"].findings]
+    alone = apply_edits(cut_at(outside, 70.0), [set_param("section-9", "shape", to=circle(48.0))])
+    assert_close(volume(drawn), volume(alone) - volume(inside), within=1e-3 * volume(drawn))
+    # with a hole of its own the hole goes through it as well
+    narrow = apply_edits(cut, [set_param("section-9", "shape", to=washer(48.0, 8.0))])
+    assert "holes-left-out" not in [finding.code for finding in built(narrow)["loft-7"].findings]
+    assert volume(narrow) > volume(drawn) + 3000
 
 
 @pytest.mark.parametrize("at", [20.0, 130.0, 360.0])

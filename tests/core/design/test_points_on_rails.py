@@ -6,7 +6,7 @@ from math import cos, radians, sin
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
@@ -50,6 +50,7 @@ def draw(*acts: dict[str, Any]) -> Draw:
 
 
 @given(offset=st.floats(0.0, 100.0), tip=st.floats(20.0, 80.0))
+@example(offset=0.0007, tip=20.0)
 def test_a_section_goes_with_its_rails_when_station_or_rail_change(offset: float, tip: float) -> None:
     document = held(offset)
     assert_close(area(document), (10 + 0.3 * offset) * 20 / 2, within=1e-6)

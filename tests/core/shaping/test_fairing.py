@@ -1,4 +1,4 @@
-"""The fair skin: bent least within its bounds, against a general solver; no swelling; the same turned, mirrored, reversed and rescaled."""
+"""Skins that are held between their sections: curved as evenly as can be, bent least within bounds; the same turned, mirrored, reversed, rescaled."""
 
 from __future__ import annotations
 
@@ -16,7 +16,8 @@ from scipy.optimize import LinearConstraint, minimize
 
 from tests.closeness import assert_close
 from wander.core.geometry.curve import Curve
-from wander.core.shaping.fairing import LOOKED, SWELLING, along, swinging
+from wander.core.shaping.fairing import SWELLING, along, even_swinging, swinging
+from wander.core.shaping.unit_span import LOOKED
 
 Row = npt.NDArray[np.float64]
 
@@ -36,9 +37,9 @@ def rounds(radii: npt.ArrayLike, places: int = 24) -> Row:
     return np.asarray(radii, dtype=float)[:, None, None] * np.stack([np.cos(angle), np.sin(angle), 0 * angle], axis=-1)
 
 
-def line(places: Row, shapes: Row, slack: Row | None = None) -> Curve:
+def line(places: Row, shapes: Row, slack: Row | None = None, *, even: bool = True) -> Curve:
     """The lines of the skin along the body, all at once, (n, m * 3)."""
-    found = along(places, shapes, swings=swinging(places), held={}, slack=slack)
+    found = along(places, shapes, swings=swinging(places), held={}, slack=slack, even=even)
     return Curve(found.space, found.shapes @ shapes.reshape(len(places), -1))
 
 
@@ -54,10 +55,11 @@ def beyond(places: Row, radii: Row, curve: Curve) -> float:
     return worst
 
 
+@pytest.mark.parametrize("even", [True, False])
 @pytest.mark.parametrize("name", ROWS)
-def test_rows_that_swell_by_themselves_stay_within_a_hundredth(name: str) -> None:
+def test_rows_that_swell_by_themselves_stay_within_a_hundredth(name: str, even: bool) -> None:
     places, radii = (np.array(numbers, dtype=float) for numbers in ROWS[name])
-    curve = line(places, rounds(radii))
+    curve = line(places, rounds(radii), even=even)
     assert beyond(places, radii, curve) <= 0.0101
     assert_close(np.linalg.norm(curve(places)[:, :3], axis=1), radii, within=1e-9)
     for inside in places[1:-1]:
@@ -72,6 +74,45 @@ def test_centres_swing_along_the_natural_cubic() -> None:
         spline = make_interp_spline(places, np.eye(count), k=1 if count == 2 else 3, bc_type="natural" if count > 2 else None)
         expected = np.stack([spline(places, derivative) for derivative in range(3)], axis=1).reshape(3 * count, count)
         assert_close(swinging(places), expected, within=1e-9 * np.abs(expected).max())
+
+
+@pytest.mark.parametrize("count", [4, 5, 9])
+def test_centres_on_an_arc_stay_on_it(count: int) -> None:
+    angle = np.linspace(0, np.pi / 2, count)
+    centers = 100 * np.stack([np.cos(angle), np.sin(angle), 0 * angle], axis=1)
+    places = np.append(0.0, np.cumsum(np.linalg.norm(np.diff(centers, axis=0), axis=1)))
+    own, natural = (off_the_arc(places, centers, swings) for swings in (even_swinging(places, centers), swinging(places)))
+    assert own < natural / (6 if count == 4 else 20)
+    # a straight row is straight, and its places run on evenly
+    straight = np.outer(places, [0.6, 0.0, 0.8])
+    found = along(places, np.zeros((count, 1, 3)), swings=even_swinging(places, straight), held={})
+    t = np.linspace(0, places[-1], 50)
+    assert_close(Curve(found.space, found.centers @ straight)(t), np.outer(t, [0.6, 0.0, 0.8]), within=1e-9 * places[-1])
+
+
+def off_the_arc(places: Row, centers: Row, swings: Row) -> float:
+    found = along(places, np.zeros((len(places), 1, 3)), swings=swings, held={})
+    seen = Curve(found.space, found.centers @ centers)(np.linspace(0, places[-1], 400))
+    return float(np.abs(np.linalg.norm(seen, axis=1) - 100).max())
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.integers(0, 10**6), st.integers(3, 8))
+def test_centres_that_would_run_back_do_not_where_the_natural_cubic_does_not(seed: int, count: int) -> None:
+    chance = np.random.default_rng(seed)
+    centers = np.cumsum(np.column_stack([chance.normal(0, 12, (count, 2)), 10 ** chance.uniform(0, 1.8, count)]), axis=0)
+    chords = np.diff(centers, axis=0)
+    places = np.append(0.0, np.cumsum(np.linalg.norm(chords, axis=1)))
+    ahead = []
+    for swings in (even_swinging(places, centers), swinging(places)):
+        found = along(places, np.zeros((count, 1, 3)), swings=swings, held={})
+        curve = Curve(found.space, found.centers @ centers)
+        ways = [
+            curve.derivatives(np.linspace(a, b, 30), 1)[1] @ chord / (chord @ chord) * (b - a)
+            for (a, b), chord in zip(pairwise(places), chords, strict=True)
+        ]
+        ahead.append(float(np.min(ways)))
+    assert ahead[0] > min(ahead[1], 0.0) - 0.3
 
 
 def bent(places: Row, values: Row, slopes: Row, seconds: Row, chords: Row) -> float:
@@ -107,7 +148,7 @@ def test_it_is_the_least_bent_that_keeps_the_bounds(name: str) -> None:
     k = len(places)
     shapes = np.zeros((k, 1, 3))
     shapes[:, 0, 0] = radii
-    curve = line(places, shapes)
+    curve = line(places, shapes, even=False)
     own = np.concatenate([curve.derivatives(places, 2)[d][:, 0] for d in (1, 2)])
     scale = np.concatenate([np.full(k, np.diff(places).min() ** -d) for d in (1, 2)])
     chords = np.hypot(np.diff(places), np.diff(radii))
@@ -137,6 +178,68 @@ def test_it_is_the_least_bent_that_keeps_the_bounds(name: str) -> None:
     assert np.all(bounds.A @ ours >= bounds.lb - 1e-8)
     assert np.all(bounds.A @ ours <= bounds.ub + 1e-8)
     assert measure(ours) <= measure(best.x) * (1 + 1e-5)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.floats(8, 80), min_size=2, max_size=7), st.floats(-0.4, 0.4), st.floats(0.001, 0.02), st.booleans())
+def test_a_row_on_a_parabola_stays_on_it(steps: list[float], slope: float, bend: float, hollow: bool) -> None:
+    """What changes its bending nowhere is the most even there is, wherever the stations stand on it, while it keeps between them."""
+    places = np.append(0.0, np.cumsum(steps))
+    # it turns at a station, so that it leaves no bay
+    turn = places[len(places) // 2]
+    bend = -bend if hollow else bend
+    heights = 400 + bend * (places - turn) ** 2
+    shapes = np.zeros((len(places), 1, 3))
+    shapes[:, 0, 0], shapes[:, 0, 1] = heights, slope * heights
+    curve = line(places, shapes)
+    t = np.linspace(0, places[-1], 90)
+    expected = 400 + bend * (t - turn) ** 2
+    assert_close(curve(t)[:, :2], expected[:, None] * [1, slope], within=1e-7 * float(np.ptp(heights)))
+
+
+def changed(places: Row, values: Row, states: Row, chords: Row) -> float:
+    """How much the bending of a line changes along its chords, from the cubic in three parts as `curvature_of` finds it."""
+    total = 0.0
+    for i, h in enumerate(np.diff(places)):
+        slopes, seconds = np.split(states, 2)
+        curvature = curvature_of(values[i : i + 2], h * slopes[i : i + 2], h**2 * seconds[i : i + 2])
+        at = np.array([0, 1 / 3, 2 / 3, 1])
+        total += float((3 * np.diff(curvature(at)) ** 2).sum()) / chords[i] ** 5
+    return total
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_what_keeps_the_bounds_changes_its_bending_least(seed: int) -> None:
+    """Against a general solver, which sees nothing but numbers."""
+    chance = np.random.default_rng(seed)
+    places = np.append(0.0, np.cumsum(chance.uniform(15, 60, 5)))
+    radii = 40 - 0.002 * (places - places[2]) ** 2 + 1e-5 * chance.uniform(-1, 1) * (places - places[2]) ** 3
+    shapes = np.zeros((6, 1, 3))
+    shapes[:, 0, 0] = radii
+    curve = line(places, shapes)
+    assert beyond(places, radii, curve) < SWELLING / 2, "nothing holds it"
+    own = np.concatenate([curve.derivatives(places, 2)[d][:, 0] for d in (1, 2)])
+    scale = np.concatenate([np.full(6, 0.1), np.full(6, 0.004)])
+    chords = np.hypot(np.diff(places), np.diff(radii))
+    best = minimize(lambda x: 1e9 * changed(places, radii, scale * x, chords), np.zeros(12), method="BFGS", options={"gtol": 1e-9, "maxiter": 4000})
+    assert 1e9 * changed(places, radii, own, chords) <= best.fun * (1 + 1e-6)
+
+
+def test_between_what_is_even_and_what_is_bent_least_nothing_jumps() -> None:
+    """A section is pulled out step by step: the skin follows in steps as small, from a row that keeps the bounds to one far from it."""
+    places = np.array([0.0, 30.0, 55.0, 100.0])
+    before = None
+    reached = set()
+    for pulled in np.linspace(0.0, 24.0, 481):
+        radii = np.array([20.0, 24.0, 26.0 + pulled, 22.0])
+        curve = line(places, rounds(radii, 8))
+        seen = np.linalg.norm(curve(np.linspace(0, 100, 200)).reshape(200, -1, 3)[:, 0], axis=1)
+        least = np.linalg.norm(line(places, rounds(radii, 8), even=False)(np.linspace(0, 100, 200)).reshape(200, -1, 3)[:, 0], axis=1)
+        reached.add(bool(np.abs(seen - least).max() < 1e-9))
+        if before is not None:
+            assert np.abs(seen - before).max() < 0.25, f"at {pulled:.2f} mm"
+        before = seen
+    assert reached == {True, False}, "both kinds of row were among them"
 
 
 def sections(seed: int, count: int) -> tuple[Row, Row]:

@@ -25,8 +25,8 @@ WRUNG = 5.0
 class Entry:
     """One section of a loft: its step, its station's step and plane; placed is None while the outline is open between `gap`.
 
-    areas: what it encloses, with its holes. run: of an open one, in the plane. cut: it is just as it was cut from the skin of the loft; share: its
-    place there; aside: it is passed over while it lies in it.
+    areas: what it encloses, with its holes. run: of an open one, in the plane. whole: it was cut from the body, and has no hole: those of
+    the others pass it by. share: its place in the skin of the loft while it is just as it was cut; aside: it is passed over while it lies there.
     """
 
     section: Step
@@ -36,7 +36,7 @@ class Entry:
     gap: Floats | None
     areas: tuple[Area, ...] = ()
     run: OpenRun | None = None
-    cut: bool = False
+    whole: bool = False
     share: float | None = None
     aside: bool = False
 
@@ -92,14 +92,14 @@ def _number(loft: Step, entry: Entry) -> int:
 
 def uneven_holes(entries: Sequence[Entry]) -> bool:
     """Whether some sections have more holes than others, so that no hole can go through the whole body."""
-    return len({len(entry.areas[0].holes) if entry.areas else 0 for entry in entries if not entry.cut}) > 1
+    return len({len(entry.areas[0].holes) if entry.areas else 0 for entry in entries if not entry.whole}) > 1
 
 
 def left_out(loft: Step, entries: Sequence[Entry]) -> list[Finding]:
     """What the sections have and the body has not: holes that don't go through it, and areas beside the outline."""
     found = []
     if uneven_holes(entries):
-        entries = [entry for entry in entries if not entry.cut]
+        entries = [entry for entry in entries if not entry.whole]
         counts = [len(entry.areas[0].holes) if entry.areas else 0 for entry in entries]
         fewest = min(counts)
         lacking = [entry.section.name for entry, count in zip(entries, counts, strict=True) if count == fewest]

@@ -13,6 +13,8 @@ from wander.core.geometry.frame import Frame
 PER_SPAN = 24
 ON_PLANE = 1e-3
 """A rail that ends this near to a plane, mm, reaches it."""
+IN_PLANE = 1e-9
+"""mm: no further off is on it."""
 AS_FAR = 1e-6
 """Places of an outline that lie equally far out within this share of its size are one end, in the middle of them."""
 
@@ -51,18 +53,16 @@ def passes(rail: Curve, frame: Frame) -> Floats:
 
     t, points = rail.sampled(PER_SPAN)
     height = (points - frame.origin) @ frame.z
-    found = [float(brentq(lambda s: float((rail(s) - frame.origin) @ frame.z), t[i], t[i + 1], xtol=1e-14)) for i in _changes(height)]
-    found += [float(t[i]) for i in np.flatnonzero(np.abs(height) <= ON_PLANE) if not found or np.abs(np.array(found) - t[i]).min() > 1e-6]
+    height[np.abs(height) <= IN_PLANE] = 0.0
+    through = np.flatnonzero(height[:-1] * height[1:] < 0)
+    found = [float(brentq(lambda s: float((rail(s) - frame.origin) @ frame.z), t[i], t[i + 1], xtol=1e-14)) for i in through]
+    # what goes through the plane passes it there, however near to it a sample beside that is
+    beside = np.concatenate([through, through + 1])
+    found += [float(t[i]) for i in np.setdiff1d(np.flatnonzero(np.abs(height) <= ON_PLANE), beside)]
     places = frame.drop(rail(np.array(sorted(found)))) if found else np.zeros((0, 2))
     apart = np.ones(len(places), dtype=bool)
     apart[1:] = np.linalg.norm(np.diff(places, axis=0), axis=1) > ON_PLANE
     return places[apart]
-
-
-def _changes(height: Floats) -> list[int]:
-    """Numbers of the samples after which the height changes its sign, those on the plane itself left out."""
-    clear = np.abs(height) > ON_PLANE
-    return [int(i) for i in np.flatnonzero(clear[:-1] & clear[1:] & (height[:-1] * height[1:] < 0))]
 
 
 def ends_along(outline: Curve, axis: int) -> Floats:

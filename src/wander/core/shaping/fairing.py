@@ -1,11 +1,11 @@
-"""How a skin goes from section to section: the least bent of all that don't swell between two sections beyond what both ask for.
+"""How a skin goes from section to section: as evenly curved as can be without swelling between two sections beyond what both ask for.
 
 Along the body every line of the skin is a cubic with a knot at each station and two between neighbours, so that value, slope and second derivative
-can be chosen at each station. What lies round the line of centres is bent as little as it can be (bending by chord, each bay counting by its own
-size), while in every direction round the section it stays between the two sections that bound a bay, but for a hundredth of the larger step beside
-them. That is a quadratic programme with a single solution. It is solved in its dual, where only the places that
-are held count, by non-negative least squares (Lawson & Hanson 1974, chapter 23, least distance programming). Once it is solved, every line is one
-linear map of the sections.
+can be chosen at each station. What lies round the line of centres begins as the line whose bending changes least; as far as that swells, as the one
+that is bent least (by chord, each bay counting by its own size). From there it is bent as little as it takes to stay, in every direction round the
+section, between the two sections that bound a bay, but for a hundredth of the larger step beside them. That is a quadratic programme with a single
+solution. It is solved in its dual, where only the places that are held count, by non-negative least squares (Lawson & Hanson 1974, chapter 23, least
+distance programming). Once it is solved, every line is one linear map of the sections.
 """
 
 from __future__ import annotations
@@ -19,6 +19,7 @@ from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.vectors import lengths
+from wander.core.shaping.unit_span import BENDING, BUMP, CHANGE, IN_CONTROLS, INNER, VALUES
 
 SWELLING = 0.009
 """How far a line may leave the range of the two sections of its bay, by the larger step beside them."""
@@ -32,14 +33,16 @@ HELD = 1e-8
 """A place that is passed by no more than this share of what is allowed there is not passed."""
 MOST_ROUNDS = 100
 """Rounds of looking which places are passed: ten are usual, and each bends the skin a little more. After the last it may swell a hair."""
+GIVEN_UP = 20.0
+"""The least change of bending is given up, the further the more, until it goes beyond what is allowed by so many times that."""
+ASTRAY = 0.05
+"""The least change of bending of the centres is given up from this share of the way between two on, and altogether at twice that."""
+SHORTEST = 0.02
+"""A bay counts for the change of bending as no shorter than this share of the longest."""
 RIDGE = 1e-3
 """Differences between the sections that are a smaller share of their size than this count for little: they are noise of how outlines are written."""
 LONGEST, RUN, OVERLAP = 14, 6, 4
 """Sections that are sought all at once; of a longer row so many, with so many on both sides that are found anew with their own."""
-INNER = np.array([1 / 3, 2 / 3])
-"""Where the two knots between neighbouring stations stand."""
-LOOKED = (1 - np.cos(np.pi * np.arange(1, 32) / 32)) / 2
-"""Places along a bay at which the swelling is looked at, closer towards the stations."""
 
 
 @dataclass(frozen=True)
@@ -58,55 +61,6 @@ class Along:
     bends: Floats
 
 
-def _curvatures() -> Floats:
-    """Second derivatives at 0, 1/3, 2/3, 1 of a unit span, (4, 6), from value, slope, second derivative at its start, then at its end.
-
-    They are linear between. The slopes at both ends say what they add up to, the values where their middle is.
-    """
-    first_moment = np.array([8, 12, 6, 1]) / 54  # of the hats, about the end
-    both = np.stack([np.full(4, 1 / 3) * [0.5, 1, 1, 0.5], first_moment])
-    asked = np.array([[0, -1, 0, 0, 1, 0], [-1, -1, 0, 1, 0, 0]], dtype=np.float64)
-    asked[:, [2, 5]] -= both[:, [0, 3]]
-    inner = np.linalg.solve(both[:, 1:3], asked)
-    return np.stack([np.eye(6)[2], *inner, np.eye(6)[5]])
-
-
-CURVATURES = _curvatures()
-
-
-def _values(at: Floats) -> Floats:
-    """Values (m, 6) at places (m,) of a unit span, from the same six: the second derivative integrated twice."""
-    # over each third f'' is linear: what it adds to the value at t is the moment about t of its part before t
-    low = np.array([0.0, *INNER])
-    length = np.clip(at[:, None] - low, 0.0, 1 / 3)
-    lever = np.maximum(at[:, None] - low, 0.0)
-    flat = lever * length - length**2 / 2
-    rising = 3 * (lever * length**2 / 2 - length**3 / 3)
-    weights = np.zeros((len(at), 4))
-    weights[:, :3] += flat - rising
-    weights[:, 1:] += rising
-    values = weights @ CURVATURES
-    values[:, 0] += 1.0
-    values[:, 1] += at
-    return values
-
-
-VALUES = _values(LOOKED)
-IN_CONTROLS = _values(INNER) - CURVATURES[1:3] / 54
-"""Control points that stand for the two knots of a unit span, from the same six."""
-BUMP = float(np.abs(_values(np.linspace(0, 1, 201))[:, 1]).max())
-"""How far a slope of one lifts a unit span that is otherwise flat."""
-
-
-def _form() -> Floats:
-    """The form (6, 6) of bending over a unit span."""
-    hats = np.array([[2, 1], [1, 2]]) / 18
-    return np.sum([CURVATURES[j : j + 2].T @ hats @ CURVATURES[j : j + 2] for j in range(3)], axis=0)
-
-
-BENDING = _form()
-
-
 def along(
     places: Floats,
     shapes: Floats,
@@ -116,19 +70,20 @@ def along(
     slack: Floats | None = None,
     length: float = 1.0,
     ring: bool = False,
+    even: bool = True,
 ) -> Along:
     """The maps from sections to skin.
 
     places: parameters of the sections (k,), rising. shapes: places round each section, from its centre, (k, m, 3), which belong together. swings:
     of `swinging`, for the centres. held: for an end (0 or -1) the slopes that the shapes have there, (m, 3), by the parameter. slack: for each bay
     (k - 1,) how much it may keep of the swelling that it would have by itself, 0 to 1. length: of one of the parameter, mm. ring: the last section is
-    the first, and the skin goes on through it.
+    the first, and the skin goes on through it. even: it is evenly curved where that keeps within bounds, else bent least everywhere.
     """
     k, steps = len(places), np.diff(places)
     if ring:
-        states = _ring_states(steps * length, shapes[:-1], slack)
+        states = _ring_states(steps * length, shapes[:-1], slack, even)
     else:
-        states = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack)
+        states = _states(steps * length, shapes, {index: slope / length for index, slope in held.items()}, slack, even)
     states *= np.tile(length ** np.arange(3.0), k)[:, None]
     states[:, k:] /= length
     breaks = np.append((places[:-1, None] + steps[:, None] * np.array([0.0, *INNER])).ravel(), places[-1])
@@ -165,7 +120,7 @@ def _by_bay(states: Floats) -> Floats:
     return states[3 * np.arange(len(states) // 3 - 1)[:, None] + np.arange(6)]
 
 
-def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Floats | None) -> Floats:
+def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Floats | None, even: bool) -> Floats:
     """Value, slope and second derivative at each station in turn, (3 k, k + 2), from shapes and given slopes.
 
     What is far off has next to no say: a long row is sought in runs that overlap.
@@ -173,12 +128,12 @@ def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Fl
     k = len(shapes)
     if k <= LONGEST:
         row = _Row(steps, shapes, held)
-        return row.states(_Bounds(row, slack).within())
+        return row.states(_Bounds(row, slack, even=even).within())
     states = np.zeros((3 * k, k + 2))
     for first in range(0, k, RUN):
         low, high = max(first - OVERLAP, 0), min(first + RUN + OVERLAP, k)
         ends = {index: slope for index, slope in held.items() if (low == 0 if index == 0 else high == k)}
-        found = _states(steps[low : high - 1], shapes[low:high], ends, None if slack is None else slack[low : high - 1])
+        found = _states(steps[low : high - 1], shapes[low:high], ends, None if slack is None else slack[low : high - 1], even)
         own = slice(first - low, min(first + RUN, k) - low)
         rows = slice(3 * first, 3 * first + 3 * (own.stop - own.start))
         states[rows, low:high] = found[3 * own.start : 3 * own.stop, : high - low]
@@ -186,7 +141,7 @@ def _states(steps: Floats, shapes: Floats, held: Mapping[int, Floats], slack: Fl
     return states
 
 
-def _ring_states(steps: Floats, shapes: Floats, slack: Floats | None) -> Floats:
+def _ring_states(steps: Floats, shapes: Floats, slack: Floats | None, even: bool) -> Floats:
     """The same round a ring of sections (k, m, 3), the first of which is its last too: (3 k + 3, k + 3).
 
     Each is sought with as many before as behind it, so that it is the same wherever the ring is thought to begin.
@@ -195,7 +150,7 @@ def _ring_states(steps: Floats, shapes: Floats, slack: Floats | None) -> Floats:
     states = np.zeros((3 * k + 3, k + 3))
     for i in range(k):
         near = np.arange(i - RUN, i + RUN + 1) % k
-        found = _states(steps[near[:-1]], shapes[near], {}, None if slack is None else slack[near[:-1]])
+        found = _states(steps[near[:-1]], shapes[near], {}, None if slack is None else slack[near[:-1]], even)
         own = slice(3 * RUN, 3 * RUN + 3)
         np.add.at(states[3 * i : 3 * i + 3].T, near, found[own, : len(near)].T)
     # it ends as it begins, and counts what is the first as the last there, so that every line is met to the last bit
@@ -231,13 +186,55 @@ def swinging(places: Floats) -> Floats:
     return found.reshape(3 * k, k)
 
 
+def even_swinging(places: Floats, centers: Floats) -> Floats:
+    """As `swinging`, for centres (k, 3), along what changes its bending least, which does not straighten towards its ends.
+
+    Nothing holds it between sections: the further it strays from the natural cubic, the nearer it is to that.
+    """
+    natural, k, steps = swinging(places), len(places), np.diff(places)
+    if k < 3 or np.abs(natural[2::3] @ centers).max() * steps.max() ** 2 < NEVER * np.abs(centers).max():
+        return natural  # two, or a straight row: there is nothing to bend
+    even, free = np.zeros((3 * k, k)), np.flatnonzero(np.arange(3 * k) % 3)
+    even[::3] = np.eye(k)
+    scale = _scales(steps, free)
+    form = _change(steps, steps)[free]
+    even[free] = scale[:, None] * np.linalg.solve(scale[:, None] * form[:, free] * scale, -scale[:, None] * (form @ even))
+    apart = VALUES @ (_by_bay((even - natural) @ centers) * _units(steps)[..., None])
+    strays = lengths(apart).max(axis=1) / np.maximum(lengths(np.diff(centers, axis=0)), NEVER)
+    return natural + float(np.clip(2.0 - strays.max() / ASTRAY, 0.0, 1.0)) * (even - natural)
+
+
+def _scales(steps: Floats, free: Ints) -> Floats:
+    """What makes slopes and second derivatives lengths, by the shorter bay beside their station. free: their numbers among all states."""
+    shorter = np.minimum(np.append(steps, np.inf), np.append(np.inf, steps))
+    return np.asarray(shorter[free // 3] ** -(free % 3), dtype=np.float64)
+
+
+def _change(steps: Floats, chords: Floats) -> Floats:
+    """The form over all states of how bending changes along the chords (k - 1,), (3 k, 3 k)."""
+    return _form(CHANGE, steps, np.maximum(chords, SHORTEST * chords.max()) ** 5)
+
+
+def _form(of: Floats, steps: Floats, sizes: Floats) -> Floats:
+    """A form (6, 6) of a unit span over all states, (3 k, 3 k); it counts for less in a bay of more size (k - 1,)."""
+    k, units = len(steps) + 1, _units(steps)
+    share = (np.exp(np.log(sizes).mean()) / sizes)[:, None, None]
+    bent = (units[:, :, None] * units[:, None]) * (share * of)
+    form, bays = np.zeros((k, 3, k, 3)), np.arange(k - 1)
+    parts = bent.reshape(k - 1, 2, 3, 2, 3)
+    for a in (0, 1):
+        for b in (0, 1):
+            form[bays + a, :, bays + b] += parts[:, a, :, b]
+    return form.reshape(3 * k, 3 * k)
+
+
 def swelling(places: Floats, shapes: Floats, skin: Floats) -> tuple[Floats, Ints]:
     """How far a skin leaves the range of the two sections of each bay, as a share of the larger step beside it (k - 1,), and where: (k - 1, 2).
 
     places: parameters of the sections. shapes: places round them from their centres, (k, m, 3). skin: the same at the places LOOKED of every bay,
     (k - 1, places, m, 3). Where: the number of the place, and that of the direction.
     """
-    beyond = _Bounds(_Row(np.diff(places), shapes, {}), None).beyond(skin)
+    beyond = _Bounds(_Row(np.diff(places), shapes, {}), None, even=False).beyond(skin)
     flat = beyond.reshape(len(beyond), -1)
     return np.maximum(flat.max(axis=1), 0.0), np.stack(np.unravel_index(flat.argmax(axis=1), beyond.shape[1:]), axis=1)
 
@@ -266,29 +263,21 @@ class _Row:
             self._fixed[3 * index + 1, column] = 1 / step
             open_[index, 1] = False
         free = np.flatnonzero(open_)
-        shorter = np.minimum(np.append(steps, np.inf), np.append(np.inf, steps))
-        scale = shorter[free // 3] ** -(free % 3)
+        scale = _scales(steps, free)
         self.units = _units(steps)
-        form = self._form()
+        moved = np.diff(shapes, axis=0).reshape(k - 1, -1)
+        self._chord = np.sqrt(steps**2 + (moved * moved).sum(axis=1) / m)
+        form = _form(BENDING, steps, self._chord)
         root = np.linalg.inv(np.linalg.cholesky(form[free[:, None], free] * (scale[:, None] * scale)))
         self._free = np.zeros((3 * k, len(free)))
         self._free[free] = scale[:, None] * root.T
         self.loosest = -np.asarray(self._free.T @ (form @ self._fixed), dtype=np.float64)
         self.lifts = VALUES @ (_by_bay(self._free) * self.units[..., None])
 
-    def _form(self) -> Floats:
-        """How much a state is bent, (3 k, 3 k)."""
-        k = len(self.shapes)
-        moved = np.diff(self.shapes, axis=0).reshape(k - 1, -1)
-        chord = np.sqrt(self.steps**2 + (moved * moved).sum(axis=1) / self.shapes.shape[1])
-        share = (np.exp(np.log(chord).mean()) / chord)[:, None, None]
-        bent = (self.units[:, :, None] * self.units[:, None]) * (share * BENDING)
-        form, bays = np.zeros((k, 3, k, 3)), np.arange(k - 1)
-        parts = bent.reshape(k - 1, 2, 3, 2, 3)
-        for a in (0, 1):
-            for b in (0, 1):
-                form[bays + a, :, bays + b] += parts[:, a, :, b]
-        return form.reshape(3 * k, 3 * k)
+    def evenest(self) -> Floats:
+        """The choice in which bending changes least along the chord."""
+        form = _change(self.steps, self._chord)
+        return np.asarray(np.linalg.solve(self._free.T @ form @ self._free, -(self._free.T @ (form @ self._fixed))), dtype=np.float64)
 
     def bays(self, choice: Floats) -> Floats:
         """Value, slope and second derivative at the start and the end of each bay, by its own length, (k - 1, 6, k + 2)."""
@@ -304,7 +293,7 @@ class _Row:
 class _Bounds:
     """What a skin is held to: in every direction and at every place of a bay it stays between the two sections beside it, and a little more."""
 
-    def __init__(self, row: _Row, slack: Floats | None) -> None:
+    def __init__(self, row: _Row, slack: Floats | None, *, even: bool) -> None:
         self._row = row
         shapes = row.shapes
         k, m = shapes.shape[:2]
@@ -326,8 +315,9 @@ class _Bounds:
             # what a slope that is asked for lifts by itself
             bay = 0 if index == 0 else -1
             self._allowed[bay] += BUMP * row.steps[bay] * np.abs(np.einsum("mc,mc->m", slope, ways[bay]))
+        self._first = self._evenly() if even and k > 2 else row.loosest
         if slack is not None and slack.any():
-            self._allowed += slack[:, None] * np.maximum(self._passed(self._found(row.loosest)).max(axis=0) * self._allowed, 0.0)
+            self._allowed += slack[:, None] * np.maximum(self._passed(self._found(self._first)).max(axis=0) * self._allowed, 0.0)
         self._bound = np.stack([self._low, -self._high]) - self._allowed
         flat = row.data.reshape(k + 2, -1)
         gram = flat @ flat.T
@@ -335,6 +325,12 @@ class _Bounds:
         to_data = np.linalg.solve(gram, flat).reshape(k + 2, m, 3)
         # how the data would have to change together for one direction of one bay to change, (k - 1, m, k + 2)
         self._parts = np.einsum("imc,dmc->imd", ways, to_data)
+
+    def _evenly(self) -> Floats:
+        """The choice that is evenest, but the nearer to what is bent least, the further it goes beyond what is allowed."""
+        evenest, loosest = self._row.evenest(), self._row.loosest
+        beyond = max(float(self._passed(self._found(evenest)).max()), 0.0)
+        return loosest + max(1.0 - beyond / GIVEN_UP, 0.0) * (evenest - loosest)
 
     def _found(self, choice: Floats) -> Floats:
         """What a skin is in each direction, at the places of every bay, (places, k - 1, m)."""
@@ -351,7 +347,7 @@ class _Bounds:
         return np.asarray(np.maximum(self._low[:, None] - found, found - self._high[:, None]) / self._step[:, None], dtype=np.float64)
 
     def within(self) -> Floats:
-        """The least bent choice that keeps to the bounds.
+        """The choice that keeps to the bounds and is bent least from the first.
 
         Places that are passed are held, and what presses on them is sought anew, until none is passed.
         """
@@ -359,7 +355,7 @@ class _Bounds:
         from scipy.optimize import nnls
 
         row = self._row
-        choice = row.loosest
+        choice = self._first
         found = first = self._found(choice)
         held = np.zeros((0, 4), dtype=np.int64)
         for _ in range(MOST_ROUNDS):
@@ -379,7 +375,7 @@ class _Bounds:
             assert info == 0, "places that press are each a little their own"
             asked, _ = dtrtrs(root, (self._bound[side, bay, way] - inwards[:, 0] * first[at, bay, way]) * scale, lower=1)
             pressed, _ = nnls(root.T, asked)
-            choice = row.loosest + (lifts.T * (pressed * scale)) @ parts
+            choice = self._first + (lifts.T * (pressed * scale)) @ parts
             found = self._found(choice)
             # what nothing presses on is let go: if it is passed again it is held again
             held = held[pressed > 0]

@@ -14,7 +14,7 @@ from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
-from wander.core.shaping.fairing import along, ring_swinging, swinging
+from wander.core.shaping.fairing import along, even_swinging, ring_swinging, swinging
 from wander.core.shaping.panels import Panel
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
@@ -84,7 +84,7 @@ def batten(v: Floats, held: Mapping[int, Sequence[Floats]]) -> Lines:
     return Lines(space, inverse[:, : len(v)], np.zeros((len(inverse), 3)), inverse[:, len(v) :], np.zeros((2, 3)))
 
 
-def ring_lines(around: Floats, centers: Floats, v: Floats, slack: Floats | None, *, fair: bool) -> Lines:
+def ring_lines(around: Floats, centers: Floats, v: Floats, slack: Floats | None, *, fair: bool, even: bool) -> Lines:
     """The lines of a smooth skin the last section of which is its first: it goes on there as it begins. The rest as for `fair_lines`."""
     nothing = np.zeros((2, 3))
     if not fair:
@@ -92,7 +92,7 @@ def ring_lines(around: Floats, centers: Floats, v: Floats, slack: Floats | None,
         rows = np.asarray(np.linalg.inv(system)[:, : len(v)], dtype=np.float64)
         return Lines(space, rows, np.zeros((len(rows), 3)), np.zeros((len(rows), 2)), nothing)
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
-    found = along(v, around - centers[:, None], swings=ring_swinging(v), held={}, slack=slack, length=length, ring=True)
+    found = along(v, around - centers[:, None], swings=ring_swinging(v), held={}, slack=slack, length=length, ring=True, even=even)
     return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, nothing)
 
 
@@ -104,22 +104,23 @@ def fair_lines(
     held: Mapping[int, Sequence[Floats]],
     slack: Floats | None,
     *,
+    even: bool,
     bent: bool = False,
 ) -> Lines:
     """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,).
 
-    bent: second derivatives are to be given at an end.
+    even: its curvature changes as little as can be. bent: second derivatives are to be given at an end.
     """
     if len(v) == 2 and not bent:
         return batten(v, held)
-    swings = swinging(v)
+    swings = even_swinging(v, centers) if even else swinging(v)
     drift = swings[[1, -2]] @ centers
     slopes = {}
     for index, rows in held.items():
         own = [strip.space.evaluate(row[:, None], ROUND)[:, 0] for strip, row in zip(strips, rows, strict=True)]
         slopes[index] = np.concatenate(own) - drift[index]
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
-    found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length)
+    found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length, even=even)
     return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift, found.bends)
 
 
@@ -133,18 +134,22 @@ def skin_lines(
     creases: Sequence[int],
     *,
     fair: bool,
+    even: bool,
     bent: bool = False,
     ring: bool = False,
 ) -> Lines:
     """The lines of a smooth skin, which bend anew at the sections with the numbers `creases`; the rest as for `fair_lines` and `ring_lines`."""
     if ring:
-        return ring_lines(around, centers, v, slack, fair=fair)
+        return ring_lines(around, centers, v, slack, fair=fair, even=even)
     parts = []
     for first, last in pairwise([0, *creases, len(v) - 1]):
         own = slice(first, last + 1)
         ends = {index: rows for index, rows in held.items() if (first == 0 if index == 0 else last == len(v) - 1)}
         bays = None if slack is None else slack[first:last]
-        parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays, bent=bent) if fair else batten(v[own], ends))
+        if fair:
+            parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays, even=even, bent=bent))
+        else:
+            parts.append(batten(v[own], ends))
     return _chained(parts)
 
 

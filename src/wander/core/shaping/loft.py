@@ -60,8 +60,10 @@ class Between(Enum):
 class Skin(Enum):
     """How a smooth skin goes through its sections."""
 
+    EVEN = "even"
+    """Evenly curved: its bending changes as little as can be without swelling between two sections."""
     FAIR = "fair"
-    """Bent least among those that don't swell between two sections."""
+    """Bent least among those that don't swell between two sections, and flat at its ends."""
     BATTEN = "batten"
     """One natural cubic through all sections, which swells where they change fast."""
 
@@ -113,7 +115,7 @@ def loft(
     *,
     name: str,
     between: Between = Between.SMOOTH,
-    skin: Skin = Skin.FAIR,
+    skin: Skin = Skin.EVEN,
     slack: Sequence[float] | None = None,
     creases: Container[int] = (),
     ties: Sequence[Mapping[int, float]] = (),
@@ -175,7 +177,8 @@ class _Wish:
 
     @property
     def fair(self) -> bool:
-        return not self.straight and self.skin is Skin.FAIR
+        """Its lines stay between the sections."""
+        return not self.straight and self.skin is not Skin.BATTEN
 
 
 @dataclass(frozen=True)
@@ -308,7 +311,8 @@ def _smooth(
         slacks = None if slack is None else np.array(slack)[through[:-1]]
         creases = [through.index(i) for i in row.bounds[1:-1]]
         curved = any(end.kind is EndKind.CURVATURE for end in wish.ends)
-        lines = skin_lines(strips, row.around[through], centers, v[through], held, slacks, creases, fair=wish.fair, bent=curved, ring=ring)
+        even = wish.skin is Skin.EVEN
+        lines = skin_lines(strips, row.around[through], centers, v[through], held, slacks, creases, fair=wish.fair, even=even, bent=curved, ring=ring)
     faces = smooth_faces(strips, labels, through, lines, held)
     faces = [replace(face, surface=surface) for face, surface in zip(faces, bent_alike(faces, lines, wish.ends, open_=row.matched.open), strict=True)]
     if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in through]):

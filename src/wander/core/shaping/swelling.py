@@ -8,10 +8,11 @@ import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.interpolate import End, cubic_system
-from wander.core.shaping.fairing import LOOKED, swelling
+from wander.core.shaping.fairing import swelling
 from wander.core.shaping.lengthwise import ROUND
 from wander.core.shaping.loft import Plain
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.unit_span import LOOKED
 
 
 def swollen(plain: Plain, sections: Sequence[PlacedSection]) -> tuple[float, Floats]:

@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.drawing.outlines.area import Area
+from wander.core.drawing.outlines.area import Area, middle_of
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
@@ -59,9 +59,7 @@ class Carried:
     @property
     def middle(self) -> Floats:
         """The middle of all areas in their plane, (2,)."""
-        middles = np.stack([area.outer.centroid for area in self.areas])
-        sizes = np.array([area.outer.area for area in self.areas])
-        return np.asarray(middles.mean(axis=0) if sizes.sum() <= 0 else sizes @ middles / sizes.sum(), dtype=np.float64)
+        return middle_of(self.areas)
 
     @property
     def rides(self) -> Floats:

@@ -2,7 +2,7 @@ import type { Edit, Step } from "../../api/types";
 
 export interface LoftSection {
   section: { step: string };
-  /** How much of its own swelling a fair skin keeps in the bay that begins here, 0 to 1. */
+  /** How much of its own swelling the skin keeps in the bay that begins here, 0 to 1. */
   slack?: number;
   /** A smooth skin bends anew here. */
   crease?: boolean;
@@ -10,9 +10,11 @@ export interface LoftSection {
 
 export const loftSections = (step: Step): LoftSection[] => (step.params["sections"] ?? []) as LoftSection[];
 
-/** Whether slack says anything: of what is smooth and fair. */
+/** Whether slack says anything: of what is smooth, and held between its sections. */
 export const hasSlack = (step: Step): boolean =>
-  step.params["between"] !== "straight" && step.params["skin"] === "fair" && loftSections(step).length > 2;
+  step.params["between"] !== "straight" &&
+  ["even", "fair"].includes(step.params["skin"] as string) &&
+  loftSections(step).length > 2;
 
 export const slackOf = (step: Step, bay: number): number => loftSections(step)[bay]?.slack ?? 0;
 

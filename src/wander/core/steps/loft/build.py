@@ -33,19 +33,17 @@ from wander.core.shaping.loft_report import LoftReport
 from wander.core.shaping.meeting import Missed, TurnsBack
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
-from wander.core.shaping.swelling import swollen
 from wander.core.steps.halves import made_whole
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.aside import aside, left, passed_over, with_rings
 from wander.core.steps.loft.centre import idle_beside, line_through, no_ring
 from wander.core.steps.loft.params import LoftParams, LoftSection
 from wander.core.steps.loft.sheets import made_open
+from wander.core.steps.loft.skins import about_skin
 from wander.core.steps.loft.told import loft_summary
 from wander.core.steps.made import finished
 
 LEAST_SCALE = 0.01
-SWOLLEN = 0.02
-"""A skin like a batten that swells by no more, as a share of the step beside it, is not spoken of."""
 
 
 def build(params: LoftParams, inputs: Inputs) -> Built:
@@ -66,7 +64,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
     wrong = no_ring(params, entries, inputs) or check_sections(inputs.step, entries, lined=lined) or _vanishing(inputs, laws)
     if wrong:
         raise StepRefused(wrong)
-    areas = [entry.areas[0] for entry in entries if entry.areas and not entry.cut]
+    areas = [entry.areas[0] for entry in entries if entry.areas and not entry.whole]
     holes = [] if uneven_holes(entries) or not areas else holes_along(areas)
     rails = _rails(params, inputs)
     try:
@@ -87,7 +85,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         body, findings = finished((lofted.shell,), along, params.result, inputs)
     except StepRefused as refused:
         # where the skin folds is where to look
-        told = [*_swollen(params, through, lofted, inputs), *_quality(inputs, lofted.report)]
+        told = [*about_skin(params, through, lofted, inputs), *_quality(inputs, lofted.report)]
         raise StepRefused([*refused.findings, *told], refused.summary) from None
     if not lofted.shell.closed:
         findings.append(is_sheet(inputs.step, entries))
@@ -100,7 +98,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         idle_beside(params, inputs)
         + leaning
         + left_out(inputs.step, entries)
-        + _swollen(params, through, lofted, inputs)
+        + about_skin(params, through, lofted, inputs)
         + _quality(inputs, lofted.report)
     )
     guides = [curve for _, curve in rails[: len(params.rails)]]
@@ -197,8 +195,8 @@ def _led(
     outer = through(entries, [entry.placed for entry in entries if entry.placed is not None], line)
     if not holes:
         return outer, []
-    # what was cut from the skin has its outline alone, and no say in it
-    own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.cut]
+    # what was cut from the body has its outline alone: holes pass it by until one is drawn in it
+    own = [(i, entry, entry.placed) for i, entry in enumerate(entries) if entry.placed is not None and not entry.whole]
     which = [i for i, _, _ in own]
     inside = Inside([placed for _, _, placed in own], outer.plain.places[which], outer.plain.lines, outer.plain.led)
     rings, inner_line = [entry for _, entry, _ in own], None if line is None else line.through(which)
@@ -236,6 +234,7 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
     if placed is not None:
         start = item.start % 1.0 if item.start is not None else None
         placed = PlacedSection(placed.frame, placed.loop, placed.point, start, None if item.aside else share)
+    hollow = bool(drawn.areas) and bool(drawn.areas[0].holes)
     return Entry(
         inputs.named(item.section),
         inputs.steps[drawn.station],
@@ -244,7 +243,7 @@ def _entry(item: LoftSection, inputs: Inputs) -> Entry:
         drawn.gap,
         drawn.areas,
         drawn.run,
-        cut=drawn.traced,
+        whole=item.share is not None and not hollow,
         share=share,
         aside=item.aside and share is not None,
     )
@@ -290,31 +289,6 @@ def _failed(inputs: Inputs, error: GeometryError) -> Finding:
         title=f"{inputs.step.name} has no skin through these sections",
         detail=f"{sentence(error)}.",
     )
-
-
-def _swollen(params: LoftParams, entries: list[Entry], lofted: Lofted, inputs: Inputs) -> list[Finding]:
-    """A skin like a batten may go far beyond two sections that differ."""
-    placed = [entry.placed for entry in entries if entry.placed is not None]
-    one_batten = params.between == "smooth" and params.skin == "batten" and not params.rails and not any(item.crease for item in params.sections)
-    if not one_batten or sum(section.share is None for section in placed) < 3:
-        return []
-    share, place = swollen(lofted.plain, placed)
-    if share <= SWOLLEN:
-        return []
-    fair = SetParam(do="set-param", step=inputs.step.id, path=["skin"], value="fair")
-    return [
-        Finding(
-            code="swollen",
-            severity=Severity.NOTE,
-            step=inputs.step.id,
-            title=f"{inputs.step.name} swells between its sections",
-            detail=f"Its skin is one batten through all sections, and goes beyond two of them by {100 * share:.0f} % of the step beside them. "
-            "A fair skin stays between them; the body changes by a little.",
-            where=Where(points=[vector(np.round(place, 3))]),
-            path=["skin"],
-            fixes=[Fix(label="Give it a fair skin", edits=[fair])],
-        )
-    ]
 
 
 def _quality(inputs: Inputs, report: LoftReport) -> list[Finding]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -17,7 +18,7 @@ from wander.core.document.findings import Finding, Severity
 from wander.core.drawing.areas.chains import open_run
 from wander.core.drawing.curves.crossings import self_crossings
 from wander.core.drawing.model import DrawnShape
-from wander.core.drawing.outlines.area import Area, area_of
+from wander.core.drawing.outlines.area import Area, area_of, middle_of
 from wander.core.drawing.outlines.loop import Loop
 from wander.core.drawing.outlines.outline import Stretch
 from wander.core.drawing.outlines.runs import OpenRun
@@ -45,6 +46,14 @@ FLAT = 1e-9
 
 
 def build(params: SectionParams, inputs: Inputs) -> Built:
+    made = _made(params, inputs)
+    if not made.result.areas:
+        return made
+    middle = _rounded(middle_of(made.result.areas)[None])[0]
+    return replace(made, summary=made.summary.model_copy(update={"middle": middle}))
+
+
+def _made(params: SectionParams, inputs: Inputs) -> Built:
     frame: Frame = inputs.result(params.station)
     c, s = np.cos(params.turn), np.sin(params.turn)
     rotation, at = np.array([[c, -s], [s, c]]), np.array(params.at)
