@@ -29,10 +29,12 @@ def exact(floor: Floor) -> float:
 
 
 def clicked(floor: Floor, x: float, y: float, count: int, *path: str) -> None:
-    """Clicks in the scene, by shares of its width and height, until so many things are picked."""
+    """Clicks in the scene, by shares of its width and height, once what is there can be picked, until so many things are picked."""
     scene = floor.page.get_by_test_id("scene").bounding_box()
     assert scene is not None
-    floor.page.mouse.click(scene["x"] + x * scene["width"], scene["y"] + y * scene["height"])
+    right, down = scene["x"] + x * scene["width"], scene["y"] + y * scene["height"]
+    # the pointer trembles, for a light that comes only when it is moved
+    click_lit(floor.page, ((right + 0.2 * (beat % 2), down) for beat in range(600)))
 
     def picked() -> int:
         found = floor.document["steps"][-1]["params"]
