@@ -31,6 +31,7 @@ from wander.core.shaping.folding import folds_along
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
+from wander.core.shaping.moving import homogeneous
 from wander.core.shaping.path import path_along
 from wander.core.shaping.placing import Place, placed_on
 from wander.core.shaping.rails import helix
@@ -269,7 +270,7 @@ def test_where_a_bend_is_tighter_than_the_section_reaches() -> None:
         placing = placed_on(path, FRONT, np.array([riding, 0.0]), place=Place.SQUARED, attitude=Attitude.LEAST, up=UP, near=np.zeros(3))
         trajectories = [Trajectories(path, k, frames, Laws()) for k, frames in enumerate(placing.held.frames)]
         outline = placing.local(shapes.rectangle(16.0, 6.0).curve.sampled(8)[1])
-        inwards = float(((trajectories[0](np.zeros(1), outline)[0] - path.pieces[0](0.0)) @ np.array([-1.0, 0.0, 0.0])).max())
+        inwards = float(((homogeneous(outline) @ trajectories[0](np.zeros(1))[0] - path.pieces[0](0.0)) @ np.array([-1.0, 0.0, 0.0])).max())
         found = folds_along(trajectories, outline, UP)
         reached.append(round(inwards, 6))
         if inwards < 10:

@@ -31,21 +31,21 @@ def basis_functions(knots: Floats, degree: int, parameters: Floats, derivative: 
     parameters: (m,). Returns spans (m,) and values (m, degree + 1); column j belongs to function span - degree + j.
     """
     spans = find_spans(knots, degree, parameters)
-    values = np.ones((len(parameters), 1))
-    x = parameters[:, None]
+    values = np.ones((1, len(parameters)))
+    # all knots that have a say, a row for each: the first degree of them stand before the parameter
+    near = knots[spans + np.arange(1 - degree, degree + 1)[:, None]]
+    ahead, gone = near[degree:] - parameters, parameters - near[:degree]
     for q in range(1, degree + 1):
-        columns = np.arange(1, q + 1)
-        upper = knots[spans[:, None] + columns]
-        lower = knots[spans[:, None] - q + columns]
-        ratio = values / (upper - lower)
-        raised = np.zeros((len(parameters), q + 1))
+        upper, lower = ahead[:q], gone[degree - q :]
+        ratio = values / (upper + lower)
+        raised = np.zeros((q + 1, len(parameters)))
         if q <= degree - derivative:
-            raised[:, 1:] += (x - lower) * ratio
-            raised[:, :-1] += (upper - x) * ratio
+            raised[1:] += lower * ratio
+            raised[:-1] += upper * ratio
         else:
-            raised[:, 1:] += q * ratio
-            raised[:, :-1] -= q * ratio
+            raised[1:] += q * ratio
+            raised[:-1] -= q * ratio
         values = raised
     if derivative > degree:
         values = np.zeros_like(values)
-    return spans, values
+    return spans, values.T

@@ -185,6 +185,8 @@ class SplineSpace:
     def mapped(self, low: float, high: float) -> SplineSpace:
         """The same space over another domain."""
         a, b = self.domain
+        if (a, b) == (low, high):
+            return self
         knots = low + (self.knots - a) * ((high - low) / (b - a))
         knots[: self.degree + 1] = low
         knots[-self.degree - 1 :] = high

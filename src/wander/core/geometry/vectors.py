@@ -20,4 +20,4 @@ def cross(a: Floats, b: Floats) -> Floats:
 
 def lengths(a: Floats) -> Floats:
     """Euclidean length along the last axis: (...,)."""
-    return np.sqrt(np.einsum("...i,...i->...", a, a))
+    return np.asarray(np.sqrt(np.vecdot(a, a)), dtype=np.float64)

@@ -90,16 +90,15 @@ def held(path: Path, attitude: Attitude, x: Floats, up: Floats, normals: Normals
         if way is not None:
             x = turned_with(x, way, ahead)
         frames = LeastTurning(piece, x, closing=alone)
-        found.append(frames)
-        matrices = frames(np.array([0.0, 1.0]))[1]
-        first = matrices[0] if first is None else first
-        x, way = matrices[1, :, 0], matrices[1, :, 2]
         if alone:
             return Held((frames,), frames.closes_by)
+        found.append(frames)
+        begins, x, way = frames.ends
+        first = (begins, ahead) if first is None else first
     if not path.closed or first is None or way is None:
         return Held(tuple(found))
-    x = turned_with(x, way, first[:, 2])
-    turned = float(np.arctan2(x @ first[:, 1], x @ first[:, 0]))
+    x = turned_with(x, way, first[1])
+    turned = float(np.arctan2(x @ cross(first[1], first[0]), x @ first[0]))
     if abs(turned) > LEVEL:
         found = [_Back(frames, path, number, turned) for number, frames in enumerate(found)]
     return Held(tuple(found), turned)

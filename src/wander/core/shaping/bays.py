@@ -1,12 +1,14 @@
 """Skins of areas that are carried along something, bay by bay: a path, or two rails.
 
-In each bay a carry takes the points of the section, as they are in a frame that goes along, to where they come. Bays follow each other at corners.
+In each bay the section moves as a whole, by one affine map at each place: the motion is fitted, once, and the sides are what it makes of their
+points. Bays follow each other at corners.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -18,8 +20,9 @@ from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import lengths
-from wander.core.shaping.carrying import Carry, carried
+from wander.core.shaping.carrying import fitted
 from wander.core.shaping.lengthwise import closed_smoothly, sewn
+from wander.core.shaping.moving import Motion, homogeneous
 from wander.core.shaping.naming import number_of
 from wander.core.shaping.outline_spans import OutlineSpan, numbers_of_first_curves, spans_of
 from wander.core.shaping.shell import Cap, NamedFace, Shell
@@ -45,13 +48,13 @@ class DoesNotClose(BadInput):
 
 @dataclass(frozen=True)
 class Bay:
-    """carry: over [0, 1]. breaks, least: where a fit has to break, and how many derivatives are continuous there.
+    """motion: over [0, 1]. breaks, least: where a fit has to break, and how many derivatives are continuous there.
 
     exact: the space that may hold the outcome itself. ways: in which it sets out and arrives, (2, 3). name: of the piece, empty where it is the
     only one and has none.
     """
 
-    carry: Carry
+    motion: Motion
     breaks: Floats
     least: Mapping[float, int]
     exact: SplineSpace | None
@@ -107,17 +110,22 @@ def skinned(areas: Sequence[Area], along: Along, *, name: str, section: str, tol
 def _skin(area: Area, along: Along, name: str, section: str, label: str | None, tolerances: Tolerances, closely: bool) -> tuple[Shell, float]:
     loops = spans_of(area)
     flat = [span for spans in loops for span in spans]
-    local = [along.local(span.curve.points) for span in flat]
+    local = [homogeneous(along.local(span.curve.points)) for span in flat]
+    every = np.concatenate(local)
+    bounds = np.cumsum([len(points) for points in local])[:-1]
     sides: Sides = [[] for _ in flat]
+    ends: list[Floats] = []
     miss = 0.0
     for bay in along.bays:
         suffix = f"^{bay.name}" if bay.name else ""
-        bare = [
-            NamedFace(f"{name}/{number_of(section)}.{span.name}{suffix}", _straight_up(span, points), span.closed)
-            for span, points in zip(flat, local, strict=True)
+        space, controls, off = fitted(bay.motion, partial(_furthest, every), (bay.breaks, bay.least), bay.exact, tolerances)
+        points = np.tensordot(every, controls, (1, 1))
+        found = [
+            NamedFace(f"{name}/{number_of(section)}.{span.name}{suffix}", Surface(span.curve.space, space, own), span.closed)
+            for span, own in zip(flat, np.split(points, bounds), strict=True)
         ]
-        found, off = _carried(bare, bay, tolerances)
-        miss = max(miss, off, *(_off(face.surface, bay, points) for face, points in zip(found, local, strict=True) if closely))
+        miss = max(miss, off, *(_off(face.surface, bay, own) for face, own in zip(found, local, strict=True) if closely))
+        ends.append(controls[[0, -1]])
         for side, face in zip(sides, found, strict=True):
             side.append(face)
     sides = along.joined(sides)
@@ -129,22 +137,19 @@ def _skin(area: Area, along: Along, name: str, section: str, label: str | None, 
         if closely and len(along.bays) == 1:
             miss = max(miss, *(_off(face.surface, along.bays[0], points) for face, points in zip(faces, local, strict=True)))
     faces = _loops_sewn(faces, loops, len(along.bays), open_=area.outer.open)
-    return _shell(faces, loops, along, name, label, open_=area.outer.open), miss
+    capped = [] if along.ring or area.outer.open else [ends[0][0], ends[-1][1]]
+    return _shell(faces, loops, along, capped, name, label, open_=area.outer.open), miss
 
 
-def _straight_up(span: OutlineSpan, local: Floats) -> Surface:
-    """The side that a span has in the frames that go along: the same all along it."""
-    return Surface(span.curve.space, SplineSpace.from_breaks(1, [0.0, 1.0]), np.stack([local, local], axis=1))
-
-
-def _carried(bare: Sequence[NamedFace], bay: Bay, tolerances: Tolerances) -> tuple[list[NamedFace], float]:
-    return carried(bare, bay.carry, lambda v: (bay.breaks, bay.least), tolerances, exact=lambda v: bay.exact)
+def _furthest(points: Floats, apart: Floats) -> Floats:
+    """How far (m,) any of the points (n, 4) is led astray by differences of maps (m, 4, 3), mm."""
+    return np.asarray(lengths(points @ apart).max(axis=1), dtype=np.float64)
 
 
 def _off(side: Surface, bay: Bay, points: Floats) -> float:
-    """How far a side is from where its control points in the frame are carried, mm: it is no further off itself."""
+    """How far a side is from where its control points in the frame (n, 4) move, mm: it is no further off itself."""
     v = np.linspace(0.0, 1.0, SEEN * (len(side.v.breaks) - 1))
-    return float(lengths(side.v.evaluate(side.points.transpose(1, 0, 2), v) - bay.carry(v, points[None])).max())
+    return float(lengths(side.v.evaluate(side.points.transpose(1, 0, 2), v) - points @ bay.motion(v)).max())
 
 
 def _end_to_end(side: list[NamedFace], *, ring: bool) -> None:
@@ -168,7 +173,17 @@ def _loops_sewn(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], 
     return found
 
 
-def _shell(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], along: Along, name: str, label: str | None, *, open_: bool) -> Shell:
+def _shell(
+    faces: list[NamedFace],
+    loops: Sequence[Sequence[OutlineSpan]],
+    along: Along,
+    capped: Sequence[Floats],
+    name: str,
+    label: str | None,
+    *,
+    open_: bool,
+) -> Shell:
+    """capped: the maps (4, 3) of both ends, where they are capped."""
     bays = len(along.bays)
     offsets = numbers_of_first_curves(loops)
     grids, first = [], 0
@@ -176,19 +191,20 @@ def _shell(faces: list[NamedFace], loops: Sequence[Sequence[OutlineSpan]], along
         grids.append([[(n, faces[n]) for n in range(first + k * bays, first + (k + 1) * bays)] for k in range(len(spans))])
         first += len(spans) * bays
     seams = []
-    capped = not (along.ring or open_)
     for grid, spans, offset in zip(grids, loops, offsets, strict=True):
         caps = ((len(faces), offset), (len(faces) + 1, offset)) if capped else (None, None)
         seams += tube_seams(grid, corners=[span.corner for span in spans], caps=caps, ring=along.ring, open_=open_)
-    return Shell(tuple(faces), _caps(grids, along, name, label) if capped else (), (), tuple(seams), closed=not open_)
+    return Shell(tuple(faces), _caps(grids, along, capped, name, label), (), tuple(seams), closed=not open_)
 
 
-def _caps(grids: Sequence[Sequence[Sequence[tuple[int, NamedFace]]]], along: Along, name: str, label: str | None) -> tuple[Cap, ...]:
+def _caps(
+    grids: Sequence[Sequence[Sequence[tuple[int, NamedFace]]]], along: Along, capped: Sequence[Floats], name: str, label: str | None
+) -> tuple[Cap, ...]:
     found = []
-    corner = along.local(TRIANGLE)
-    for end, at, number in (("near", 0, 0), ("far", 1, -1)):
+    corner = homogeneous(along.local(TRIANGLE))
+    for (end, at, number), there in zip((("near", 0, 0), ("far", 1, -1)), capped, strict=False):
         bay = along.bays[number]
-        origin, x, y = bay.carry(np.array([float(at)]), corner[None])[0]
+        origin, x, y = corner @ there
         x = (x - origin) / np.linalg.norm(x - origin)
         y = (y - origin) - ((y - origin) @ x) * x
         plane = Frame(origin, x, y / np.linalg.norm(y))

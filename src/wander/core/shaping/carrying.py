@@ -22,6 +22,9 @@ from wander.core.geometry.vectors import lengths
 from wander.core.shaping.shell import NamedFace
 
 MOST_SPANS = 256
+NO_CUBIC = 1 / np.prod(PLACES[:, None] - PLACES + np.eye(len(PLACES)), axis=1)
+NO_CUBIC /= np.abs(NO_CUBIC).sum()
+"""Weights of values at the places of a span: of all cubics they make nothing, and of what is near one no more than it is off."""
 
 Carry = Callable[[Floats, Floats], Floats]
 """Points (m, n, 3), a row for each of the parameters v (m,), where they are taken."""
@@ -60,40 +63,61 @@ def carried(
     for run in beside.values():
         # faces side by side, which need not follow each other, go through as one: fitted apart they would not meet any more
         v = faces[run[0]].surface.v
-        space, points, miss = _fitted(v, np.concatenate([faces[i].surface.points for i in run]), carry, breaks(v), exact(v), tolerances)
-        parts = np.split(points, np.cumsum([faces[i].surface.u.count for i in run])[:-1])
+        rows = np.ascontiguousarray(np.concatenate([faces[i].surface.points for i in run]).transpose(1, 0, 2))
+
+        def where(at: Floats, v: SplineSpace = v, rows: Floats = rows) -> Floats:
+            return carry(at, v.evaluate(rows, at))
+
+        space, controls, miss = fitted(where, _furthest, breaks(v), exact(v), tolerances)
+        parts = np.split(controls.transpose(1, 0, 2), np.cumsum([faces[i].surface.u.count for i in run])[:-1])
         for i, part in zip(run, parts, strict=True):
             found[i] = replace(faces[i], surface=Surface(faces[i].surface.u, space, part))
         misses.append(miss)
     return found, max(misses)
 
 
-def _fitted(
-    v: SplineSpace, points: Floats, carry: Carry, broken: tuple[Floats, Mapping[float, int]], space: SplineSpace | None, tolerances: Tolerances
-) -> tuple[SplineSpace, Floats, float]:
-    """For control points (n, k, 3) of splines along the body: their new space, control points (n, m, 3) and the miss, mm."""
-    breaks, least = broken
-    rows = np.ascontiguousarray(points.transpose(1, 0, 2))
+def _furthest(apart: Floats) -> Floats:
+    return np.asarray(lengths(apart).max(axis=1), dtype=np.float64)
 
+
+def fitted(
+    true: Callable[[Floats], Floats],
+    off: Callable[[Floats], Floats],
+    broken: tuple[Floats, Mapping[float, int]],
+    exact: SplineSpace | None,
+    tolerances: Tolerances,
+) -> tuple[SplineSpace, Floats, float]:
+    """A spline that takes the values of `true`, (m,) to (m, ...): its space, its controls (n, ...), and how far it strays, mm.
+
+    off: how far (mm, (m,)) differences of such values lead. broken: where a fit has to break, and how many derivatives are continuous there; four
+    where nothing is said. exact: a space that may hold the values themselves; it strays by nothing then.
+    """
+    breaks, least = broken
     while True:
-        target = space or SplineSpace.from_breaks(5, breaks, [5 - least.get(float(b), 4) for b in breaks[1:-1]])
+        target = SplineSpace.from_breaks(5, breaks, [5 - least.get(b, 4) for b in breaks[1:-1].tolist()])
         between = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
-        at = np.concatenate([target.greville, between])
-        true = carry(at, v.evaluate(rows, at))
-        controls = target.interpolate(true[: target.count])
-        found = controls.transpose(1, 0, 2)
-        misses = lengths(target.evaluate(controls, between) - true[target.count :]).max(axis=1)
-        worst = float(misses.max())
-        bad = np.flatnonzero(misses.reshape(-1, len(PLACES)).max(axis=1) > tolerances.fit)
-        if space is not None:
-            if worst <= tolerances.exact:
-                return target, found, 0.0
-            space = None
-            continue
-        finer = _divided(breaks, bad, misses.reshape(-1, len(PLACES)).max(axis=1)[bad] / tolerances.fit)
+        values = true(np.concatenate([target.greville, between] if exact is None else [target.greville, between, exact.greville]))
+        met, seen, exactly = np.split(values, [target.count, target.count + len(between)])
+        if exact is not None and _may_be_in(exact, breaks, seen, off, tolerances):
+            controls = exact.interpolate(exactly)
+            if float(off(exact.evaluate(controls, between) - seen).max()) <= tolerances.exact:
+                return exact, controls, 0.0
+        exact = None
+        controls = target.interpolate(met)
+        misses = off(target.evaluate(controls, between) - seen).reshape(-1, len(PLACES)).max(axis=1)
+        bad = np.flatnonzero(misses > tolerances.fit)
+        finer = _divided(breaks, bad, misses[bad] / tolerances.fit) if len(bad) else breaks
         if len(bad) == 0 or len(finer) > MOST_SPANS:
-            return target, found, worst
+            return target, controls, float(misses.max())
         breaks = finer
+
+
+def _may_be_in(space: SplineSpace, breaks: Floats, seen: Floats, off: Callable[[Floats], Floats], tolerances: Tolerances) -> bool:
+    """Whether values (m, ...) at the places of each span can be those of a spline: along a cubic one their divided differences are nothing."""
+    if space.degree > 3 or not np.array_equal(space.breaks, breaks):
+        return True
+    differences = np.tensordot(NO_CUBIC, seen.reshape(-1, len(PLACES), *seen.shape[1:]), (0, 1))
+    return float(off(differences).max()) <= tolerances.exact
 
 
 def _divided(breaks: Floats, bad: npt.NDArray[np.intp], excess: Floats) -> Floats:

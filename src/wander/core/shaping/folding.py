@@ -10,12 +10,15 @@ from scipy.spatial import ConvexHull
 
 from wander.core.geometry.basis import Floats, Ints
 from wander.core.geometry.vectors import cross, lengths
+from wander.core.shaping.moving import homogeneous, moved
 from wander.core.shaping.trajectories import Trajectories
 
 LOOKED = 8
 """Places in each span of a path."""
 FLAT = 1e-9
 """Of its length: an outline that is no wider is a straight line."""
+CLEARLY = 0.5
+"""mm by mm: what goes forwards by more at each of the places that are looked at does so between them."""
 STEP = 1e-5
 """Of the parameter: between two places whose frames are compared."""
 
@@ -49,17 +52,25 @@ def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: F
     outline: points of the section in the frames of the path, (n, 3). normal: of its plane in these, looking forwards (3,). It folds where a point of
     the outline does not go forwards through the plane of the section.
     """
-    found = []
-    outline = outline[_outermost(outline)]
+    found: list[Fold] = []
+    whole = outline
+    middle = whole.mean(axis=0)
+    reach = float(lengths(whole - middle).max())
+    outline = np.empty((0, 4))
     for trajectory in trajectories:
         breaks = trajectory.curve.space.breaks
         t = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
-        forwards = _forwards(trajectory, t, outline, normal)
+        ahead = _ahead(trajectory, t, normal)
+        if np.all(ahead[:, 0] + ahead[:, 1:] @ middle - reach * lengths(ahead[:, 1:]) > CLEARLY):
+            continue  # not even a ball round all of it would fold
+        if not len(outline):
+            outline = homogeneous(whole[_outermost(whole)])
+        forwards = (ahead @ outline.T).min(axis=1)
         if forwards.min() > 0:
             # it may fold between two places: looked at where it comes nearest to it
             least = int(np.argmin(forwards))
             close = np.linspace(t[max(least - 1, 0)], t[min(least + 1, len(t) - 1)], 4 * LOOKED)
-            forwards = np.concatenate([forwards, _forwards(trajectory, close, outline, normal)])
+            forwards = np.concatenate([forwards, (_ahead(trajectory, close, normal) @ outline.T).min(axis=1)])
             t = np.concatenate([t, close])
             order = np.argsort(t)
             t, forwards = t[order], forwards[order]
@@ -83,14 +94,15 @@ def _outermost(outline: Floats) -> Ints:
     return np.asarray(ConvexHull(flat @ across.T).vertices)
 
 
-def _forwards(trajectory: Trajectories, t: Floats, outline: Floats, normal: Floats) -> Floats:
-    """How far the point that is slowest goes through the plane of the section while the path goes one (m,), mm by mm."""
-    before, after = (trajectory(np.clip(t + step, 0.0, 1.0), outline) for step in (-STEP, STEP))
-    _, turns = trajectory.frames(t)
-    plane = turns @ normal
-    moved = ((after - before) @ plane[:, :, None]).min(axis=(1, 2))
-    gone = lengths(trajectory.curve(np.clip(t + STEP, 0.0, 1.0)) - trajectory.curve(np.clip(t - STEP, 0.0, 1.0)))
-    return np.asarray(moved / gone, dtype=np.float64)
+def _ahead(trajectory: Trajectories, t: Floats, normal: Floats) -> Floats:
+    """How far points go through the plane of the section while the path goes one, mm by mm: (m, 4), times a homogeneous point in the frame."""
+    at = np.concatenate([np.maximum(t - STEP, 0.0), np.minimum(t + STEP, 1.0)])
+    places, turns = trajectory.frames(at)
+    before, after = np.split(moved(places, trajectory.lawed(at, turns)), 2)
+    # half-way between them as exactly as what moves
+    plane = np.add(*np.split(turns, 2)) @ (normal / 2)
+    gone = lengths(after[:, 0] - before[:, 0])
+    return np.asarray(((after - before) @ plane[:, :, None])[..., 0] / gone[:, None], dtype=np.float64)
 
 
 def _fold(trajectory: Trajectories, t: float, outline: Floats, shares: Floats) -> Fold:
@@ -103,5 +115,5 @@ def _fold(trajectory: Trajectories, t: float, outline: Floats, shares: Floats) -
     if curvature < 1e-12:
         return Fold(place, share, place, float("inf"), float("inf"), begins, ends)
     inwards = bend / curvature
-    reach = float(((trajectory(np.array([t]), outline)[0] - place) @ inwards).max())
+    reach = float(((outline @ trajectory(np.array([t]))[0] - place) @ inwards).max())
     return Fold(place, share, place + inwards / curvature, 1 / curvature, reach, begins, ends)

@@ -37,6 +37,8 @@ def mitred(sides: Sequence[list[NamedFace]], path: Path) -> list[list[NamedFace]
 
     Raises CornerBent, CornerCrowded.
     """
+    if not path.corners:
+        return [list(side) for side in sides]
     runs = [Run(piece(0.0), _way(path, number) if is_straight(piece) else None) for number, piece in enumerate(path.pieces)]
     return led_to_planes(sides, runs, sorted(path.corners))
 

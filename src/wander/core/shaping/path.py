@@ -26,6 +26,8 @@ SLIGHT = 1e-3
 """Between unit tangents: less of a corner is none that was meant, 0.06 degrees."""
 ROOM = 0.25
 """Of a span that a slight corner may take of it."""
+ROUGHLY = 4
+"""Gauss points in a span that tell whether it has a length."""
 ASKED = 256
 """Places along a piece at which it is asked what it was drawn as."""
 STRAIGHT = 1e-9
@@ -143,7 +145,7 @@ def path_along(curve: Curve, *, closed: bool, spans: Sequence[tuple[float, str]]
     if curve.weights is not None:
         raise BadInput("a path is a polynomial curve")
     curve = Curve(curve.space.mapped(0.0, 1.0), curve.points)
-    sizes = span_lengths(curve)
+    sizes = span_lengths(curve, ROUGHLY)
     if sizes.sum() < SHORTEST:
         raise BadInput("the path has no length")
     if sizes.min() < SHORTEST:
@@ -206,11 +208,9 @@ def _with_straight_ends(run: Curve, *, start: bool, end: bool) -> list[Curve]:
 
 def bends_of(curve: Curve) -> list[float]:
     """Inner knots where the tangent turns."""
-    found = []
-    for knot, count in zip(curve.space.breaks[1:-1].tolist(), curve.space.multiplicities[1:-1], strict=True):
-        if curve.degree - count < 1 and _turned(curve, knot) > TURNED:
-            found.append(knot)
-    return found
+    space = curve.space
+    able = space.breaks[1:-1][space.multiplicities[1:-1] >= space.degree]
+    return [knot for knot in able.tolist() if _turned(curve, knot) > TURNED]
 
 
 def _way(curve: Curve, t: float) -> Floats:

@@ -58,11 +58,10 @@ def is_even(curve: Curve) -> bool:
 def _breaks(trajectory: Trajectories) -> tuple[Floats, Mapping[float, int]]:
     """Where a fit has to break, and how many derivatives are continuous there: what is beside a path has one less than the path."""
     space = trajectory.curve.space
-    least = {
-        float(knot): min(max(space.degree - int(count) - 1, 1), 4) for knot, count in zip(space.breaks[1:-1], space.multiplicities[1:-1], strict=True)
-    }
+    counts = zip(space.breaks[1:-1].tolist(), space.multiplicities[1:-1].tolist(), strict=True)
+    least = {knot: min(max(space.degree - count - 1, 1), 4) for knot, count in counts}
     path, number = trajectory.path, trajectory.number
-    bounds = path.begins[number : number + 2] / path.length
+    bounds = np.array([0.0, 1.0]) if trajectory.laws.idle else path.begins[number : number + 2] / path.length
     for law in trajectory.laws.all:
         for share, smooth in zip(law.space.breaks[1:-1], law.continuity, strict=True):
             if not bounds[0] + 1e-9 < share < bounds[1] - 1e-9:

@@ -10,12 +10,13 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.shaping.attitude import Frames
 from wander.core.shaping.laws import Laws
+from wander.core.shaping.moving import moved
 from wander.core.shaping.path import Path
 
 
 @dataclass(frozen=True)
 class Trajectories:
-    """Where the points of a section go along one piece of the path."""
+    """Where the points of a section go along one piece of the path: a motion."""
 
     path: Path
     number: int
@@ -26,17 +27,17 @@ class Trajectories:
     def curve(self) -> Curve:
         return self.path.pieces[self.number]
 
-    def __call__(self, v: Floats, local: Floats) -> Floats:
-        """Points (m, n, 3) at parameters v (m,), of points of the section in its frames, (m, n, 3) or (n, 3)."""
+    def __call__(self, v: Floats) -> Floats:
+        """How all of the section moves, (m, 4, 3) at parameters v (m,)."""
         places, turns = self.frames(v)
-        lawed = self._lawed(v, np.broadcast_to(local, (len(v), *local.shape[-2:])))
-        return np.asarray(places[:, None] + lawed @ turns.transpose(0, 2, 1), dtype=np.float64)
+        return moved(places, self.lawed(v, turns))
 
-    def _lawed(self, v: Floats, local: Floats) -> Floats:
+    def lawed(self, v: Floats, turns: Floats) -> Floats:
+        """Matrices (m, 3, 3), whose columns are the frames at parameters v (m,), turned and scaled by the laws."""
         laws = self.laws
         if laws.idle:
-            return local
-        turn, width, height = laws.at(self.path.shares(self.number, v))
-        c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
-        x, y = width[:, None] * local[..., 0], height[:, None] * local[..., 1]
-        return np.stack([c * x - s * y, s * x + c * y, local[..., 2]], axis=-1)
+            return turns
+        turn, width, height = (law[:, None] for law in laws.at(self.path.shares(self.number, v)))
+        c, s = np.cos(turn), np.sin(turn)
+        x, y, z = (turns[..., i] for i in range(3))
+        return np.stack([width * (c * x + s * y), height * (c * y - s * x), z], axis=-1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import Literal
 
 import numpy as np
 
@@ -45,12 +46,17 @@ def tube_seams(
         if ring:
             found.append(Seam(Side(last, "v1"), Side(first, "v0")))
             continue
-        for cap, number, face, side in ((caps[0], first, at_start, "v0"), (caps[1], last, at_end, "v1")):
+        outermost: tuple[tuple[tuple[int, int] | None, int, NamedFace, Literal["v0", "v1"]], ...] = (
+            (caps[0], first, at_start, "v0"),
+            (caps[1], last, at_end, "v1"),
+        )
+        for cap, number, face, side in outermost:
             if cap is not None and _long(face, side):
                 found.append(Seam(Side(number, side), Side(cap[0], cap[1] + strip)))
     return found
 
 
-def _long(face: NamedFace, side: str) -> bool:
-    points = face.surface.edge(side).points
-    return bool(np.abs(points - points[0]).max() > NOTHING)
+def _long(face: NamedFace, side: Literal["u0", "v0", "v1"]) -> bool:
+    points = face.surface.points
+    along = points[0] if side == "u0" else points[:, 0 if side == "v0" else -1]
+    return bool(np.abs(along - along[0]).max() > NOTHING)

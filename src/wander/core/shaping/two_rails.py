@@ -28,6 +28,7 @@ from wander.core.geometry.tolerances import Tolerances
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.bays import Along, Bay, Sides, Swept, skinned
 from wander.core.shaping.mitring import CornerBent, Run, led_to_planes
+from wander.core.shaping.moving import moved
 from wander.core.shaping.naming import counted
 from wander.core.shaping.path import TURNED, Path, bends_of
 
@@ -346,14 +347,12 @@ def _bay(rails: Rails, number: int, feet: Feet) -> Bay:
     pair = rails.pairs[number]
     begins = rails.middle.begins / rails.middle.length
 
-    def carry(v: Floats, points: Floats) -> Floats:
+    def motion(v: Floats) -> Floats:
         places, turns, wide = pair.frames(v)
-        grown = (wide / feet.wide)[:, None]
+        grown = wide / feet.wide
         share = begins[number] + (begins[number + 1] - begins[number]) * v
-        high = grown if feet.height is None else feet.height(share)[:, None]
-        local = np.broadcast_to(points, (len(v), *points.shape[-2:]))
-        scaled = np.stack([grown * local[..., 0], high * local[..., 1], local[..., 2]], axis=-1)
-        return np.asarray(places[:, None] + scaled @ turns.transpose(0, 2, 1), dtype=np.float64)
+        high = grown if feet.height is None else feet.height(share)
+        return moved(places, turns * np.stack([grown, high, np.ones(len(v))], axis=-1)[:, None])
 
     least: dict[float, int] = {}
     for at, smooth in pair.knots.items():
@@ -363,4 +362,4 @@ def _bay(rails: Rails, number: int, feet: Feet) -> Bay:
     # between straight rails in one plane it is linear; whether it is, is seen
     exact = SplineSpace.from_breaks(1, [0.0, 1.0]) if feet.height is None else None
     ways = pair.frames(np.array([0.0, 1.0]))[1][:, :, 2]
-    return Bay(carry, np.array([0.0, *sorted(inside), 1.0]), inside, exact, ways, rails.names[number])
+    return Bay(motion, np.array([0.0, *sorted(inside), 1.0]), inside, exact, ways, rails.names[number])
