@@ -98,7 +98,7 @@ def test_a_sound_body_or_the_reason(seed: int, count: int, closed: bool, flat: b
         path = path_along(curve_through(seed, max(count, 4) if closed else count, closed=closed, flat=flat), closed=closed)
         placing = placed_on(path, TOP, area.outer.centroid, place=Place.SQUARED, attitude=attitude, up=UP, near=np.zeros(3))
         trajectories = [Trajectories(path, number, frames, Laws()) for number, frames in enumerate(placing.held.frames)]
-        folds = folds_along(trajectories, placing.local(area.outer.curve.sampled(4)[1]), placing.forwards)
+        folds = folds_along(trajectories, placing.local(area.outer.curve.sampled(4)[1]), placing.forwards, square=placing.held.square)
         apart = looked_at(path, reach)
         if folds:
             event("folds")

@@ -271,7 +271,7 @@ def test_where_a_bend_is_tighter_than_the_section_reaches() -> None:
         trajectories = [Trajectories(path, k, frames, Laws()) for k, frames in enumerate(placing.held.frames)]
         outline = placing.local(shapes.rectangle(16.0, 6.0).curve.sampled(8)[1])
         inwards = float(((homogeneous(outline) @ trajectories[0](np.zeros(1))[0] - path.pieces[0](0.0)) @ np.array([-1.0, 0.0, 0.0])).max())
-        found = folds_along(trajectories, outline, UP)
+        found = folds_along(trajectories, outline, UP, square=placing.held.square)
         reached.append(round(inwards, 6))
         if inwards < 10:
             assert not found
@@ -283,16 +283,28 @@ def test_where_a_bend_is_tighter_than_the_section_reaches() -> None:
 
 
 @settings(max_examples=40, deadline=None)
-@given(radius=st.floats(3.0, 30.0), attitude=st.sampled_from([Attitude.LEAST, Attitude.UPRIGHT]), bulge=st.floats(2.0, 20.0))
-def test_it_folds_just_where_the_radius_is_smaller_than_the_reach(radius: float, attitude: Attitude, bulge: float) -> None:
-    if abs(radius - bulge) < 0.05:
+@given(
+    radius=st.floats(3.0, 30.0),
+    attitude=st.sampled_from([Attitude.LEAST, Attitude.UPRIGHT]),
+    bulge=st.floats(2.0, 20.0),
+    grown=st.sampled_from([1.0, 0.5, 2.5]),
+    turned=st.sampled_from([0.0, 1.0]),
+)
+def test_it_folds_just_where_the_radius_is_smaller_than_the_reach(
+    radius: float, attitude: Attitude, bulge: float, grown: float, turned: float
+) -> None:
+    """However the section is turned on its way, and as wide as it becomes."""
+    reach = bulge * max(1.0, grown)
+    if abs(radius - reach) < 0.05:
         return
+    width = linear(1.0, grown)
+    laws = Laws() if grown == 1.0 and turned == 0.0 else Laws(linear(0.0, turned), width, width)
     flat = smooth_arc((0.0, 0.0), radius, 0.0, 2.0)
     path = path_along(Curve(flat.space, np.column_stack([flat.points, np.zeros(len(flat.points))])), closed=False)
     placing = placed_on(path, FRONT, ORIGIN, place=Place.SQUARED, attitude=attitude, up=UP, near=np.zeros(3))
-    trajectories = [Trajectories(path, k, frames, Laws()) for k, frames in enumerate(placing.held.frames)]
+    trajectories = [Trajectories(path, k, frames, laws) for k, frames in enumerate(placing.held.frames)]
     outline = placing.local(shapes.circle(2 * bulge).curve.sampled(64)[1])
-    assert bool(folds_along(trajectories, outline, UP)) == (bulge > radius)
+    assert bool(folds_along(trajectories, outline, UP, square=placing.held.square)) == (reach > radius)
 
 
 def test_rounded_corners() -> None:

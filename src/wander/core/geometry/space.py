@@ -101,7 +101,7 @@ class SplineSpace:
     @cached_property
     def multiplicities(self) -> np.ndarray:
         """How often each of `breaks` stands in the knot vector: (b,)."""
-        return np.unique(self.knots, return_counts=True)[1]
+        return np.diff(np.searchsorted(self.knots, self.breaks), append=len(self.knots))
 
     @property
     def continuity(self) -> dict[float, int]:
@@ -190,7 +190,10 @@ class SplineSpace:
         knots = low + (self.knots - a) * ((high - low) / (b - a))
         knots[: self.degree + 1] = low
         knots[-self.degree - 1 :] = high
-        return SplineSpace(self.degree, knots)
+        space = SplineSpace(self.degree, knots)
+        counts = self.multiplicities
+        vars(space).update(breaks=knots[np.cumsum(counts) - 1], multiplicities=counts)
+        return space
 
 
 @lru_cache(maxsize=8)

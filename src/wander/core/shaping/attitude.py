@@ -60,10 +60,14 @@ class RunsUpright(BadInput):
 
 @dataclass(frozen=True)
 class Held:
-    """The frames of every piece of a path. turned: radians by which least turning comes back turned round a closed path, spread evenly along it."""
+    """The frames of every piece of a path. turned: radians by which least turning comes back turned round a closed path, spread evenly along it.
+
+    square: their z is the way of the path everywhere.
+    """
 
     frames: tuple[Frames, ...]
     turned: float = 0.0
+    square: bool = False
 
 
 def held(path: Path, attitude: Attitude, x: Floats, up: Floats, normals: Normals | None = None) -> Held:
@@ -74,7 +78,7 @@ def held(path: Path, attitude: Attitude, x: Floats, up: Floats, normals: Normals
     if attitude is Attitude.SURFACE:
         if normals is None:
             raise BadInput("there is no surface to be square to")
-        return Held(tuple(_OnSurface(piece, normals) for piece in path.pieces))
+        return Held(tuple(_OnSurface(piece, normals) for piece in path.pieces), square=True)
     if attitude is Attitude.PARALLEL:
         way = path.pieces[0].derivatives(0.0, 1)[1]
         matrix = _square(way / np.linalg.norm(way), x)
@@ -91,17 +95,17 @@ def held(path: Path, attitude: Attitude, x: Floats, up: Floats, normals: Normals
             x = turned_with(x, way, ahead)
         frames = LeastTurning(piece, x, closing=alone)
         if alone:
-            return Held((frames,), frames.closes_by)
+            return Held((frames,), frames.closes_by, square=True)
         found.append(frames)
         begins, x, way = frames.ends
         first = (begins, ahead) if first is None else first
     if not path.closed or first is None or way is None:
-        return Held(tuple(found))
+        return Held(tuple(found), square=True)
     x = turned_with(x, way, first[1])
     turned = float(np.arctan2(x @ cross(first[1], first[0]), x @ first[0]))
     if abs(turned) > LEVEL:
         found = [_Back(frames, path, number, turned) for number, frames in enumerate(found)]
-    return Held(tuple(found), turned)
+    return Held(tuple(found), turned, square=True)
 
 
 def turned_with(vector: Floats, before: Floats, after: Floats) -> Floats:

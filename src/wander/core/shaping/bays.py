@@ -205,9 +205,10 @@ def _caps(
     for (end, at, number), there in zip((("near", 0, 0), ("far", 1, -1)), capped, strict=False):
         bay = along.bays[number]
         origin, x, y = corner @ there
-        x = (x - origin) / np.linalg.norm(x - origin)
-        y = (y - origin) - ((y - origin) @ x) * x
-        plane = Frame(origin, x, y / np.linalg.norm(y))
+        x, y = x - origin, y - origin
+        x = x / np.sqrt(x @ x)
+        y = y - (y @ x) * x
+        plane = Frame(origin, x, y / np.sqrt(y @ y))
         outwards = bay.ways[at] * (1.0 if at else -1.0)
         # one that looks against the way is turned as a whole afterwards
         if (float(plane.z @ outwards) < 0) != along.backwards:

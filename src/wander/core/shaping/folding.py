@@ -17,8 +17,10 @@ LOOKED = 8
 """Places in each span of a path."""
 FLAT = 1e-9
 """Of its length: an outline that is no wider is a straight line."""
-CLEARLY = 0.5
-"""mm by mm: what goes forwards by more at each of the places that are looked at does so between them."""
+CLEAR = 0.5
+"""Of the radius of a bend: what reaches no further at any of the places that are looked at does not fold between them."""
+NEVER = 1e-9
+"""mm: a section that leaves a plane by less lies in it."""
 STEP = 1e-5
 """Of the parameter: between two places whose frames are compared."""
 
@@ -46,26 +48,23 @@ class Fold:
     ends: float
 
 
-def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: Floats) -> list[Fold]:
+def folds_along(trajectories: Sequence[Trajectories], outline: Floats, normal: Floats, *, square: bool = False) -> list[Fold]:
     """One for each run of the path that is too tight, in their order.
 
     outline: points of the section in the frames of the path, (n, 3). normal: of its plane in these, looking forwards (3,). It folds where a point of
-    the outline does not go forwards through the plane of the section.
+    the outline does not go forwards through the plane of the section. square: the frames stand square to the path.
     """
     found: list[Fold] = []
-    whole = outline
-    middle = whole.mean(axis=0)
-    reach = float(lengths(whole - middle).max())
-    outline = np.empty((0, 4))
+    whole, outline = outline, np.empty((0, 4))
+    flat = square and float(np.abs(whole[:, 2]).max()) < NEVER
     for trajectory in trajectories:
         breaks = trajectory.curve.space.breaks
         t = (breaks[:-1, None] + np.diff(breaks)[:, None] * PLACES).ravel()
-        ahead = _ahead(trajectory, t, normal)
-        if np.all(ahead[:, 0] + ahead[:, 1:] @ middle - reach * lengths(ahead[:, 1:]) > CLEARLY):
-            continue  # not even a ball round all of it would fold
+        if flat and _clear_of_bends(trajectory, t, float(lengths(whole).max())):
+            continue
         if not len(outline):
             outline = homogeneous(whole[_outermost(whole)])
-        forwards = (ahead @ outline.T).min(axis=1)
+        forwards = (_ahead(trajectory, t, normal) @ outline.T).min(axis=1)
         if forwards.min() > 0:
             # it may fold between two places: looked at where it comes nearest to it
             least = int(np.argmin(forwards))
@@ -92,6 +91,21 @@ def _outermost(outline: Floats) -> Ints:
     if sizes[1] < FLAT * sizes[0]:
         return np.array([(flat @ axes[0]).argmin(), (flat @ axes[0]).argmax()])
     return np.asarray(ConvexHull(flat @ across.T).vertices)
+
+
+def _clear_of_bends(trajectory: Trajectories, t: Floats, reach: float) -> bool:
+    """Whether a section that lies in the plane square to the path, out to its reach from it (mm), stays well inside every bend.
+
+    Each of its points goes forwards by one less what it reaches into the bend, by the radius there; turning about the path changes nothing of that.
+    """
+    curve = trajectory.curve
+    first, second = (curve.space.evaluate(curve.points, t, order) for order in (1, 2))
+    bends = lengths(cross(first, second)) / lengths(first) ** 3
+    grown = 1.0
+    if not trajectory.laws.idle:
+        _, width, height = trajectory.laws.at(trajectory.path.shares(trajectory.number, t))
+        grown = np.maximum(np.abs(width), np.abs(height))
+    return bool((reach * grown * bends).max() < CLEAR)
 
 
 def _ahead(trajectory: Trajectories, t: Floats, normal: Floats) -> Floats:

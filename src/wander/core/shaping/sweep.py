@@ -39,7 +39,7 @@ def swept(areas: Sequence[Area], path: Path, placing: Placing, *, laws: Laws, na
 def _bay(trajectory: Trajectories) -> Bay:
     curve = trajectory.curve
     breaks, least = _breaks(trajectory)
-    ways = np.stack([curve.derivatives(at, 1)[1] for at in (0.0, 1.0)])
+    ways = curve.derivatives(np.array([0.0, 1.0]), 1)[1]
     exact = _exact_space(curve) if trajectory.laws.idle else None
     return Bay(trajectory, breaks, least, exact, ways, trajectory.path.names[trajectory.number])
 

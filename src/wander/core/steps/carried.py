@@ -80,7 +80,7 @@ class Carried:
     def folds(self) -> list[Fold]:
         """Where the section reaches further than the path bends. Raises GeometryError where there is no path."""
         trajectories = [Trajectories(self.path, number, frames, self.laws) for number, frames in enumerate(self.placing.held.frames)]
-        return folds_along(trajectories, self.placing.local(self.outline), self.placing.forwards)
+        return folds_along(trajectories, self.placing.local(self.outline), self.placing.forwards, square=self.placing.held.square)
 
     def skins(self, name: str, section: str, tolerances: Tolerances) -> Swept:
         """Raises GeometryError."""
