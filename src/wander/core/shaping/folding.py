@@ -101,11 +101,10 @@ def _clear_of_bends(trajectory: Trajectories, t: Floats, reach: float) -> bool:
     curve = trajectory.curve
     first, second = (curve.space.evaluate(curve.points, t, order) for order in (1, 2))
     bends = lengths(cross(first, second)) / lengths(first) ** 3
-    grown = 1.0
     if not trajectory.laws.idle:
         _, width, height = trajectory.laws.at(trajectory.path.shares(trajectory.number, t))
-        grown = np.maximum(np.abs(width), np.abs(height))
-    return bool((reach * grown * bends).max() < CLEAR)
+        bends *= np.maximum(np.abs(width), np.abs(height))
+    return bool(reach * bends.max() < CLEAR)
 
 
 def _ahead(trajectory: Trajectories, t: Floats, normal: Floats) -> Floats:
