@@ -102,3 +102,16 @@ def test_corners_that_nobody_meant_are_told_of_each_rail() -> None:
     slight = line((0, 0, 0), (50, 0, 0), (100, 0.02, 0), sharp=True)
     told = [f for f in findings(tubes(slight, U, diameter=4.0, corners="mitred")) if f.code == "corners-merged"]
     assert [(f.where.names, f.path) for f in told] == [(["rail-3"], ["paths"])]
+
+
+def test_a_square_profile_turned_on_its_way() -> None:
+    """By an eighth turn: it holds what it held, and ends on its corner; along several rails each is turned."""
+    ways = [line((0, 30 * k, 0), (0, 30 * k, 60)) for k in range(2)]
+    document = tubes(*ways, profile={"step": "section-2"}, twist=45.0)
+    square = {"type": "rectangle", "width": 6.0, "depth": 6.0}
+    document = apply_edits(document, [set_param("section-2", "shape", to=square)])
+    assert_close(volume(document), 2 * 36 * 60, within=1e-4, relative=True)
+    body = built(document)["tube-90"].result
+    assert_close((body.measures.low[0], body.measures.high[0]), (-(18**0.5), 18**0.5), within=1e-3)
+    straight = apply_edits(document, [set_param("tube-90", "twist", to=0.0)])
+    assert_close(built(straight)["tube-90"].result.measures.high[0], 3.0, within=1e-9)

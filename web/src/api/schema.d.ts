@@ -2866,7 +2866,7 @@ export interface components {
          * RailSummary
          * @description points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
          *
-         *     through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in.
+         *     through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in. elsewhere: the same on other copies.
          */
         RailSummary: {
             /**
@@ -2928,6 +2928,15 @@ export interface components {
             ] | null;
             /** @default null */
             drawing: components["schemas"]["DrawingSummary"] | null;
+            /**
+             * Elsewhere
+             * @default []
+             */
+            elsewhere: [
+                number,
+                number,
+                number
+            ][][];
         };
         /**
          * ReferenceSummary

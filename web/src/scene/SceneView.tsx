@@ -147,7 +147,10 @@ export const SceneView = memo(function SceneView({ onReady }: { onReady: (viewpo
   useEffect(() => {
     const rails = outline.rails.flatMap((step) => {
       const summary = railSummary(steps[step.id]);
-      return summary ? [{ id: step.id, line: new Float32Array(summary.points.flat()) }] : [];
+      // on other copies too, where it is meant on all of them
+      return summary
+        ? [summary.points, ...summary.elsewhere].map((line) => ({ id: step.id, line: new Float32Array(line.flat()) }))
+        : [];
     });
     const was = before.map((line, i) => ({ id: `before-${i}`, line: new Float32Array(line.flat()), mute: true }));
     const told = outline.measures.flatMap((step) => {

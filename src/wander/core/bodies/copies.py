@@ -29,16 +29,31 @@ HERE = Motion(np.eye(3), np.zeros(3))
 
 @dataclass(frozen=True)
 class Alike:
-    """found: names of what is the same on other copies. without: how many copies lack it."""
+    """found: names of what is the same on other copies. without: how many copies lack it.
+
+    places: the copies, with the motions from the one that it was asked of to each of them: this one first, then those on which it was found.
+    """
 
     found: tuple[str, ...] = ()
     without: int = 0
+    places: tuple[Copy, ...] = ()
 
 
 def edges_alike(body: Body, edge: Edge) -> Alike:
     """The edges that are on other copies what this one is on its own."""
-    edges, points = body.edges, edge.curve.sampled(ALONG_IT)[1]
-    size = length(edge.curve)
+    return _alike(body, edge.name, [other.name for other in body.edges], _where(body, edge))
+
+
+def run_alike(body: Body, edge: Edge, run: Sequence[Edge]) -> Alike:
+    """The copies on which all of a run lies as it does where one of its edges was picked: what is made along it is the same there."""
+    alike, lies = edges_alike(body, edge), [_where(body, each) for each in run]
+    places = [place for place in alike.places[1:] if all(at(place.motion) for at in lies)]
+    return Alike((), alike.without + len(alike.places) - 1 - len(places), (*alike.places[:1], *places))
+
+
+def _where(body: Body, edge: Edge) -> Callable[[Motion], list[str]]:
+    """What gives the names of the edges of a body that lie where a motion puts one of them."""
+    edges, points, size = body.edges, edge.curve.sampled(ALONG_IT)[1], length(edge.curve)
     low, high = (np.array([f(each.curve.points, axis=0) for each in edges]) for f in (np.min, np.max))
 
     def at(motion: Motion) -> list[str]:
@@ -46,7 +61,7 @@ def edges_alike(body: Body, edge: Edge) -> Alike:
         near = np.all((low < meant.min(axis=0) + AT_ITS_PLACE) & (high > meant.max(axis=0) - AT_ITS_PLACE), axis=1)
         return [edges[k].name for k in np.flatnonzero(near) if _lies_along(edges[k].curve, meant, size)]
 
-    return _alike(body, edge.name, [other.name for other in edges], at)
+    return at
 
 
 def faces_alike(body: Body, face: Face) -> Alike:
@@ -98,18 +113,20 @@ def _alike(body: Body, name: str, names: Sequence[str], at: Callable[[Motion], l
     # what stands on the same copy tells which other ones are of the same original
     mine = faces & there[own]
     away = back(motions.get(own, HERE))
-    found, without = [], 0
+    found, places, without = [], [Copy(own, HERE)], 0
     for suffix in ("", *motions):
         if suffix == own or not mine & there[suffix]:
             continue
-        lies = at(after(motions.get(suffix, HERE), away))
+        motion = after(motions.get(suffix, HERE), away)
+        lies = at(motion)
         # copies that touch have edges at one place: it is the one on its own copy that is meant
         lies = [other for other in lies if suffix in _copies_of(other)] or lies
         if len(lies) == 1 or (not lies and len(called[suffix]) == 1):
             found.append((lies or called[suffix])[0])
+            places.append(Copy(suffix, motion))
         else:
             without += 1
-    return Alike(tuple(found), without)
+    return Alike(tuple(found), without, tuple(places))
 
 
 def _copies_of(name: str) -> set[str]:

@@ -63,7 +63,7 @@ class SectionSummary(Model):
 class RailSummary(Model):
     """points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
 
-    through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in.
+    through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in. elsewhere: the same on other copies.
     """
 
     result: Literal["rail"] = "rail"
@@ -78,6 +78,7 @@ class RailSummary(Model):
     x: Vector | None = None
     y: Vector | None = None
     drawing: DrawingSummary | None = None
+    elsewhere: list[list[Vector]] = []
 
 
 class PictureSummary(Model):

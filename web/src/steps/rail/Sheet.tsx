@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { queries } from "../../api/queries";
 import type { Step } from "../../api/types";
 import { useDocument, useStatus } from "../../floor/context";
+import { copiesIn } from "../bodies";
 import { kindOf } from "../registry";
 import { leads, railShape, railSummary } from "./rails";
 import { length } from "../../model/units";
@@ -20,6 +21,8 @@ export function Sheet({ step }: { step: Step }) {
   const shape = railShape(step);
   const { type } = shape;
   const of = root?.properties?.["shape"]?.discriminator?.mapping[type];
+  const edge = shape["edge"] as { step: string } | undefined;
+  const copied = copiesIn(useStatus(edge?.step ?? "")) > 0 || Boolean(shape["copies"]);
   const idle = !steps.some((other) => leads(step, other));
   const welcome = idle && steps.some((other) => kindOf(other).given?.(other, step, steps));
   return (
@@ -32,7 +35,14 @@ export function Sheet({ step }: { step: Step }) {
       {(type === "helix" || type === "drawing") && <ParamField step={step} name="station" />}
       {type === "spline" && <RailPoints step={step} />}
       {type !== "drawing" && root && of && (
-        <SchemaFields step={step} path={["shape"]} of={of} root={root} value={shape} leave={["points"]} />
+        <SchemaFields
+          step={step}
+          path={["shape"]}
+          of={of}
+          root={root}
+          value={shape}
+          leave={["points", ...(copied ? [] : ["copies"])]}
+        />
       )}
       {summary && summary.length > 0 && (
         <Facts

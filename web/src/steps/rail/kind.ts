@@ -1,4 +1,5 @@
 import { sectionSummary } from "../../model/outline";
+import { onCopies } from "../bodies";
 import type { Choice, Kind, Scope } from "../kind";
 import { spacing } from "../places";
 import { gives } from "../registry";
@@ -41,7 +42,8 @@ function rails(scope: Scope): Choice[] {
   };
   const missing = (there: boolean, what: string) => (there ? undefined : what);
   const edgesOf = async () => {
-    await rail({ shape: { type: "edges", edge: { step: body ?? "", part: null }, loop: true } });
+    const copies = onCopies(statuses[body ?? ""]);
+    await rail({ shape: { type: "edges", edge: { step: body ?? "", part: null }, loop: true, ...copies } });
     const made = floor.place.getState().selected;
     // which edge, only the designer knows: the scene waits for it
     if (made) floor.place.setState({ picking: { step: made, path: ["shape", "edge"], what: "edge", many: false } });

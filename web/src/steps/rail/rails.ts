@@ -80,7 +80,7 @@ export function railWords(step: Step): string {
     case "laid":
       return "laid on a body";
     case "edges":
-      return shape["loop"] ? "round an end" : "along an edge";
+      return `${shape["loop"] ? "round an end" : "along an edge"}${shape["copies"] ? " of every copy" : ""}`;
     case "image":
       return "mirror image of another";
     default:

@@ -25,7 +25,7 @@ export const kind: Kind = {
   },
   choices: (scope) => [tube(scope), ...apart(scope)],
   leave: ({ params }) => [
-    ...(params["profile"] ? ["diameter", "wall"] : []),
+    ...(params["profile"] ? ["diameter", "wall"] : ["twist"]),
     ...(params["corners"] === "mitred" ? ["radius"] : []),
     ...(params["corners"] === "stepped" ? [] : ["steps"]),
   ],

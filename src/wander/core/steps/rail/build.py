@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from wander.core.bodies.body import Copy
+from wander.core.bodies.copies import Alike, run_alike
 from wander.core.bodies.edge_runs import as_curve, flat_loop, smooth_run
 from wander.core.bodies.projection import BesideBody, laid_on
+from wander.core.checks.combining import not_on_all_copies
 from wander.core.checks.drawing import DrawingCheck
 from wander.core.checks.rails import no_rail, no_station, not_flat, not_one_run
 from wander.core.document.fields import RailRef
@@ -17,6 +20,7 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import transformed
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
+from wander.core.geometry.motions import after, back
 from wander.core.geometry.quadrature import length
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
@@ -52,13 +56,12 @@ def build(params: RailParams, inputs: Inputs) -> Built:
             case RailImage():
                 return _image(shape, inputs)
             case RailEdges():
-                edge, body = inputs.edge(shape.edge, ["shape", "edge"]), inputs.exact_body(shape.edge)
-                curve = as_curve(flat_loop(body, edge) if shape.loop else smooth_run(body, edge), inputs.tolerances)
+                return _edges(shape, inputs)
     except BesideBody as error:
         raise StepRefused([no_rail(inputs.step, error, [vector(error.place)])]) from error
     except GeometryError as error:
         raise StepRefused([no_rail(inputs.step, error)]) from error
-    rail = Rail(curve, bool(np.linalg.norm(curve(0.0) - curve(1.0)) < inputs.tolerances.promised))
+    rail = Rail(curve, _closes(curve, inputs))
     summary = _summary(rail, shape.type, inputs).model_copy(update={"through": [vector(p) for p in through], "strays": strays})
     return Built(rail, summary)
 
@@ -97,12 +100,28 @@ def _laid(shape: RailLaid, inputs: Inputs) -> tuple[Curve, float]:
     return laid_on(Curve(flat.space, frame.lift(flat.points)), along, inputs.exact_body(shape.body), inputs.tolerances)
 
 
+def _edges(shape: RailEdges, inputs: Inputs) -> Built:
+    """Raises BadInput where they make no loop."""
+    edge, body = inputs.edge(shape.edge, ["shape", "edge"]), inputs.exact_body(shape.edge)
+    run = flat_loop(body, edge) if shape.loop else smooth_run(body, edge)
+    curve = as_curve(run, inputs.tolerances)
+    alike = run_alike(body, edge, run) if shape.copies else Alike()
+    rail = Rail(curve, _closes(curve, inputs), places=alike.places)
+    lacking = [not_on_all_copies(inputs.step, alike.without, ["shape", "copies"])] if alike.without else []
+    return Built(rail, _summary(rail, shape.type, inputs), lacking)
+
+
+def _closes(curve: Curve, inputs: Inputs) -> bool:
+    return bool(np.linalg.norm(curve(0.0) - curve(1.0)) < inputs.tolerances.promised)
+
+
 def _image(shape: RailImage, inputs: Inputs) -> Built:
     rail: Rail = inputs.result(shape.rail)
     image = mirroring(shape, inputs)
     flat = rail.frame
     frame = None if flat is None else Frame(image.matrix @ flat.origin + image.origin, image.matrix @ flat.x, image.matrix @ flat.y)
-    rail = Rail(transformed(rail.curve, image.matrix, image.origin), rail.closed, frame, rail.spans)
+    places = tuple(Copy(place.suffix, after(image, after(place.motion, back(image)))) for place in rail.places)
+    rail = Rail(transformed(rail.curve, image.matrix, image.origin), rail.closed, frame, rail.spans, places)
     return Built(rail, _summary(rail, shape.type, inputs))
 
 
@@ -149,11 +168,14 @@ def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
 
 
 def _summary(rail: Rail, shape: str, inputs: Inputs) -> RailSummary:
+    points = polyline(rail.curve, inputs.tolerances.display)
+    elsewhere = [points @ place.motion.matrix.T + place.motion.origin for place in rail.places[1:]]
     return RailSummary(
         shape=shape,
-        points=[vector(p) for p in np.round(polyline(rail.curve, inputs.tolerances.display), 5)],
+        points=[vector(p) for p in np.round(points, 5)],
         through=[],
         length=length(rail.curve),
         closed=rail.closed,
         strays=0.0,
+        elsewhere=[[vector(p) for p in np.round(line, 5)] for line in elsewhere],
     )

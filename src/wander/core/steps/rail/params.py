@@ -65,11 +65,12 @@ class RailLaid(Model):
 
 
 class RailEdges(Model):
-    """Edges of a body: a smooth run of them, or the closed loop round a flat face."""
+    """Edges of a body: a smooth run of them, or the closed loop round a flat face. copies: what is swept along it goes along every one of them."""
 
     type: Literal["edges"]
     edge: EdgeRef = Field(title="Edge")
     loop: bool = Field(default=False, title="All round the flat face")
+    copies: bool = Field(default=False, title="The same on every copy")
 
 
 class RailImage(Model):

@@ -33,6 +33,8 @@ from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
+from wander.core.steps.places import at_all_places, with_places_of
+from wander.core.steps.result import NewBody
 from wander.core.steps.sweep.params import SweepParams
 from wander.core.steps.sweep.reading import read_along
 from wander.core.steps.sweep.repairs import Tried, comes_round, roomier, roundings
@@ -47,7 +49,10 @@ def build(params: SweepParams, inputs: Inputs) -> Built:
     for ref in params.also:
         # each further piece is called by its path
         runs.append(_along(params.model_copy(update={"path": ref}), inputs, f"{inputs.step.id}/{ref.step}"))
-    body, findings = finished(tuple(skin for run in runs for skin in run.skins), Along(first.run.axis), params.result, inputs)
+    everywhere = tuple(skin for run in runs for skin in at_all_places(run.skins, run.run.rail))
+    body, findings = finished(everywhere, Along(first.run.axis), params.result, inputs)
+    if isinstance(params.result, NewBody):
+        body = with_places_of(body, [run.run.rail for run in runs])
     told = [finding for run in runs for finding in run.told]
     lanes = read_along(first.run.path, first.run.laws, first.skins)
     return Built(body, body_summary(body, inputs.tolerances, **lanes), [*findings, *told])

@@ -27,6 +27,8 @@ from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
+from wander.core.steps.places import at_all_places, with_places_of
+from wander.core.steps.result import NewBody
 from wander.core.steps.tube.params import TubeParams
 
 ROOM = 0.95
@@ -41,16 +43,17 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
     skins: list[Shell] = []
     findings: list[Finding] = []
     told: list[Finding] = []
+    rails: list[Rail] = [inputs.result(path) for path in params.paths]
     axis = None
-    for path in params.paths:
+    for path, along in zip(params.paths, rails, strict=True):
         rail = inputs.named(path)
-        run = _carried(params, areas, frame, inputs.result(path))
+        run = _carried(params, areas, frame, along)
         try:
             if run.folds:
                 findings.append(path_too_tight(inputs.step, rail, run.folds, _roomier(params, run)))
                 continue
             # each is called by its rail
-            skins += run.skins(f"{inputs.step.id}/{rail.id}", section, inputs.tolerances).skins
+            skins += at_all_places(run.skins(f"{inputs.step.id}/{rail.id}", section, inputs.tolerances).skins, along)
             axis = run.axis if axis is None else axis
             if run.merged is not None:
                 told.append(corners_merged(inputs.step, rail, run.merged))
@@ -59,6 +62,8 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
     if findings or axis is None:
         raise StepRefused(findings)
     body, findings = finished(tuple(skins), Along(axis), params.result, inputs)
+    if isinstance(params.result, NewBody):
+        body = with_places_of(body, rails)
     return Built(body, body_summary(body, inputs.tolerances), [*findings, *told])
 
 
@@ -80,7 +85,8 @@ def _carried(params: TubeParams, areas: Sequence[Area], frame: Frame, rail: Rail
     scale = None if params.taper == 1.0 else linear(1.0, params.taper)
     radius = None if params.corners == "mitred" else params.radius
     steps = params.steps if params.corners == "stepped" else None
-    return Carried(areas, frame, rail, radius, Laws(width=scale, height=scale), steps=steps)
+    twist = None if params.twist == 0.0 else linear(0.0, params.twist)
+    return Carried(areas, frame, rail, radius, Laws(twist, scale, scale), steps=steps)
 
 
 def _roomier(params: TubeParams, run: Carried) -> list[Repair]:

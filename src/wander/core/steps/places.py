@@ -1,0 +1,32 @@
+"""What is made along a rail that is meant on every copy of a body: once on each of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from wander.core.bodies.body import Body, Copy
+from wander.core.geometry.motions import after, back
+from wander.core.results.rails import Rail
+from wander.core.shaping.shell import Shell
+
+
+def at_all_places(skins: Sequence[Shell], rail: Rail) -> tuple[Shell, ...]:
+    """Skins made along the curve of a rail, on each of its copies; what is on one is called by it."""
+    if not rail.places:
+        return tuple(skins)
+    return tuple(
+        (skin.renamed(place.suffix[1:]) if place.suffix else skin).moved(place.motion.matrix, place.motion.origin)
+        for place in rail.places
+        for skin in skins
+    )
+
+
+def with_places_of(body: Body, rails: Iterable[Rail]) -> Body:
+    """A body that was made along rails alone, with the copies in it that can be told from its original."""
+    known: dict[str, Copy] = {}
+    for rail in rails:
+        for original in (place for place in rail.places if not place.suffix):
+            away = back(original.motion)
+            known |= {place.suffix: Copy(place.suffix, after(place.motion, away)) for place in rail.places if place.suffix}
+    return replace(body, copies=tuple(known.values())) if known else body
