@@ -14,7 +14,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle
 from tests.core.steps.test_sweep_step import BAR, line
 from tests.ui.board import Board
-from tests.ui.floor import Floor, down_the_middle, pick_edge, search, until_asked
+from tests.ui.floor import Floor, click_lit, down_the_middle, pick_edge, search, until_asked
 
 GROOVED = {
     "type": "drawing",
@@ -84,6 +84,37 @@ def test_a_grooved_section_round_a_loop_of_edges_that_follows_its_body(page: Pag
     page.get_by_label("Build").get_by_text("sweep of Profile").click()
     near(floor, 2 * pi * 50 * 22)
     assert floor.params(made)["path"]["step"] == "rail-5"
+
+
+def test_a_bead_round_every_block_of_a_row_and_along_further_edges(page: Page, server: Server) -> None:
+    block = ("extrude", "Block", {"section": {"step": "section-2"}, "distance": 30.0})
+    copies = ("repeat", "Row", {"body": {"step": "extrude-3"}, "count": 3, "way": {"type": "line", "by": [50.0, 0.0, 0.0]}})
+    floor = opened(page, server, profile(SQUARE), block, copies)
+    floor.wait_for_body()
+    search(page, "rail along edges of the body")
+    pick_edge(page, down_the_middle(page, 20, 90))
+    expect(page.get_by_label("Build").get_by_text("round every copy")).to_be_visible()
+    sheet = page.get_by_label("Sheet")
+    expect(sheet.get_by_text("80 mm")).to_be_visible()
+    shape(floor, "Tube along Rail 1")
+    floor.type_into("Diameter", "3")
+    floor.type_into("Rounded by", "5")
+    bead = pi * 1.5**2 * (4 * 10 + 2 * pi * 5)
+    beads = page.get_by_test_id("volume").last
+    grown = lambda to: wait_until(lambda: abs(float(beads.get_attribute("data-mm3") or 0) - to) < 1e-3 * to)  # noqa: E731
+    grown(3 * bead)
+    # the lower rim too, picked on whichever block is met
+    page.get_by_label("Build").get_by_text("Rail 1,").click()
+    sheet.get_by_role("button", name="Pick").nth(1).click()
+    click_lit(page, [(x, y) for x, y in down_the_middle(page, 40, 95)], lambda lit: "near" in lit and "far" not in lit)
+    expect(sheet.get_by_text("160 mm")).to_be_visible()
+    page.keyboard.press("Escape")
+    grown(6 * bead)
+    # on one block alone
+    sheet.get_by_role("switch", name="The same on every copy").click()
+    grown(2 * bead)
+    page.get_by_role("button", name="Undo").click()
+    grown(6 * bead)
 
 
 def test_a_grab_rail_stays_upright_and_is_twisted_on_its_run(page: Page, server: Server) -> None:

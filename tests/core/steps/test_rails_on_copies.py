@@ -119,3 +119,47 @@ def test_what_is_shown_of_the_rail_lies_on_every_copy() -> None:
     summary = exactly(document, "rail-40").summary
     own = np.array(summary.points)
     assert [np.round(np.array(line) - own, 6)[0].tolist() for line in summary.elsewhere] == [[0.0, -40.0, 0.0], [0.0, 40.0, 0.0]]
+
+
+def test_further_edges_are_gone_along_too_each_once() -> None:
+    """Upper and lower rim of every block: what is picked again, on the same loop or on a copy of it, is there already."""
+    document = beaded(row("loft-5", 3, 50.0, 0.0, 0.0), edge=rim())
+    lower = "loft-5/2.left+4.left|loft-5/end:section-2"
+    again = [rim("@repeat-20.3"), "loft-5/2.left+4.left|loft-5/end:section-4", f"{lower.replace('|', '@repeat-20.2|')}@repeat-20.2"]
+    more = [{"step": "repeat-20", "part": part} for part in (lower, *again)]
+    both = apply_edits(document, [set_param("rail-40", "shape", "more", to=more)])
+    found = last(both)
+    assert found.findings == []
+    assert_close(volume(found), 6 * AREA * ROUND, within=1e-4, relative=True)
+    assert_close(found.result.measures.center, (50.0, 0.0, 20.0), within=1e-3)
+    rail = exactly(both, "rail-40").summary
+    assert_close(rail.length, 2 * ROUND, within=1e-6)
+    assert len(rail.elsewhere) == 5
+    # the first keeps its names when others come along
+    names = {face.name for face in found.result.faces}
+    assert {face.name for face in last(document).result.faces} < names
+    assert len(names) == len(found.result.faces)
+    # whatever else is picked before it, the further one keeps its own
+    turned = last(apply_edits(both, [set_param("rail-40", "shape", "more", to=[*more[1:3], more[0]])]))
+    assert {face.name for face in turned.result.faces} == names
+
+
+def test_a_section_swept_along_several_edges() -> None:
+    """Posts at all four upright edges of a block by one sweep: each is as tall as the block."""
+    edges = [f"loft-5/2.{a}+4.{a}|loft-5/2.{b}+4.{b}" for a, b in (("bottom", "right"), ("right", "top"), ("left", "top"), ("bottom", "left"))]
+    shape = {"type": "edges", "edge": {"step": "loft-5", "part": edges[0]}, "more": [{"step": "loft-5", "part": e} for e in edges[1:]]}
+    raw = BLOCK.model_dump(mode="json")
+    round_ = {"station": {"step": "station-1"}, "shape": {"type": "circle", "diameter": 4.0}}
+    raw["steps"] += [
+        {"id": "rail-40", "kind": "rail", "name": "Uprights", "params": {"shape": shape}},
+        {"id": "section-41", "kind": "section", "name": "Post", "params": round_},
+        {"id": "sweep-42", "kind": "sweep", "name": "Posts", "params": {"section": {"step": "section-41"}, "path": {"step": "rail-40"}}},
+    ]
+    found = last(Document.model_validate({**raw, "next": 60}))
+    assert_close(volume(found), 4 * pi * 4 * 40, within=1e-6, relative=True)
+    assert found.result.measures.pieces == 4
+    assert_close(found.result.measures.center, (0.0, 0.0, 20.0), within=1e-6)
+    missing = {**raw["steps"][-3]["params"]["shape"], "more": [{"step": "loft-5", "part": "loft-5/2.nowhere|loft-5/2.top+4.top"}]}
+    raw["steps"][-3]["params"]["shape"] = missing
+    told = exactly(Document.model_validate({**raw, "next": 60}), "rail-40").findings
+    assert [finding.path for finding in told] == [["shape", "more", 0]]

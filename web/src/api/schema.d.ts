@@ -2866,7 +2866,8 @@ export interface components {
          * RailSummary
          * @description points: along the rail in space, within the chord height of the display, mm. strays: distance from what was asked for, mm.
          *
-         *     through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in. elsewhere: the same on other copies.
+         *     through: where the points of a spline are. x, y, origin: the plane that a drawn one lies in. elsewhere: what goes
+         *     along with it: further edges, and the same on other copies. length: of all runs that were picked.
          */
         RailSummary: {
             /**

@@ -32,8 +32,10 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   const copy = face.includes("@") ? ", a copy" : "";
   const [whole = "", ...parts] = face.replace(/@[^~]*/g, "").split("~");
   const slash = whole.indexOf("/");
-  const [maker, made] = [whole.slice(0, slash), whole.slice(slash + 1)];
-  const body = name(maker) ?? "a body";
+  // of several pieces each is called by the rail that it goes along
+  const [, rail, made = ""] = /^(?:(rail-\d+)(?:\.[0-9a-f]{8})?\/)?(.*)$/.exec(whole.slice(slash + 1)) ?? [];
+  const maker = name(whole.slice(0, slash)) ?? "a body";
+  const body = rail ? `${maker} along ${name(rail) ?? "a rail"}` : maker;
   const piece = parts.length ? ", a part" : "";
   const from = name(made.split("^")[1] ?? "");
   const bay = from ? `, from ${from} on` : "";

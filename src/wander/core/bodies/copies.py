@@ -45,10 +45,18 @@ def edges_alike(body: Body, edge: Edge) -> Alike:
 
 
 def run_alike(body: Body, edge: Edge, run: Sequence[Edge]) -> Alike:
-    """The copies on which all of a run lies as it does where one of its edges was picked: what is made along it is the same there."""
+    """The copies on which all of a run lies as it does where one of its edges was picked: what is made along it is the same there.
+
+    found: of all edges of the run.
+    """
     alike, lies = edges_alike(body, edge), [_where(body, each) for each in run]
-    places = [place for place in alike.places[1:] if all(at(place.motion) for at in lies)]
-    return Alike((), alike.without + len(alike.places) - 1 - len(places), (*alike.places[:1], *places))
+    found, places = [], [alike.places[0]]
+    for place in alike.places[1:]:
+        names = [at(place.motion) for at in lies]
+        if all(names):
+            places.append(place)
+            found += [name for each in names for name in each]
+    return Alike(tuple(found), alike.without + len(alike.places) - len(places), tuple(places))
 
 
 def _where(body: Body, edge: Edge) -> Callable[[Motion], list[str]]:

@@ -1,4 +1,4 @@
-"""What is made along a rail that is meant on every copy of a body: once on each of them."""
+"""What is made along a rail that stands for several: along further edges, and on every copy of a body."""
 
 from __future__ import annotations
 
@@ -9,6 +9,16 @@ from wander.core.bodies.body import Body, Copy
 from wander.core.geometry.motions import after, back
 from wander.core.results.rails import Rail
 from wander.core.shaping.shell import Shell
+
+
+def called(rail: str, run: Rail, *, alone: bool = False) -> str:
+    """What follows the name of a body in those of what was made along a run: by its rail, and by the edge where it is a further one.
+
+    alone: there is nothing before it that it would have to be told from.
+    """
+    if run.called:
+        return f"/{rail}.{run.called}"
+    return "" if alone else f"/{rail}"
 
 
 def at_all_places(skins: Sequence[Shell], rail: Rail) -> tuple[Shell, ...]:

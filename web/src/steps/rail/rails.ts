@@ -80,7 +80,11 @@ export function railWords(step: Step): string {
     case "laid":
       return "laid on a body";
     case "edges":
-      return `${shape["loop"] ? "round an end" : "along an edge"}${shape["copies"] ? " of every copy" : ""}`;
+      return shape["copies"]
+        ? `${shape["loop"] ? "round" : "along"} every copy`
+        : shape["loop"]
+          ? "round an end"
+          : "along an edge";
     case "image":
       return "mirror image of another";
     default:

@@ -1,6 +1,7 @@
 import type { Step } from "../../api/types";
 import { broughtBefore } from "../../model/order";
 import { sectionIn } from "../areas";
+import { onCopies } from "../bodies";
 import type { Kind, Scope } from "../kind";
 import { gives } from "../registry";
 import { asResult, MAKES, resultWords } from "../result";
@@ -58,9 +59,10 @@ function profileIn({ document: { steps }, outline, selected }: Scope): Step | un
 
 /** A rib or lip: a section swept along edges of the body and joined to it. Which edges is picked next. */
 function lip(scope: Scope) {
-  const { body, keep, name, floor } = scope;
+  const { body, keep, name, floor, statuses } = scope;
   const section = profileIn(scope);
-  const whole = { type: "edges", edge: { step: body?.id ?? "", part: null }, loop: true };
+  const copies = onCopies(statuses[body?.id ?? ""]);
+  const whole = { type: "edges", edge: { step: body?.id ?? "", part: null }, loop: true, ...copies };
   return {
     verb: "Finish" as const,
     title: section && body ? `Run ${section.name} round edges of ${body.name}` : "Run a section round edges of a body",

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from zlib import crc32
+
 import numpy as np
 
-from wander.core.bodies.body import Copy
 from wander.core.bodies.copies import Alike, run_alike
 from wander.core.bodies.edge_runs import as_curve, flat_loop, smooth_run
 from wander.core.bodies.projection import BesideBody, laid_on
@@ -17,10 +19,8 @@ from wander.core.drawing.areas.chains import chains
 from wander.core.drawing.model import DrawnShape
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.curve_edits import transformed
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
-from wander.core.geometry.motions import after, back
 from wander.core.geometry.quadrature import length
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
@@ -101,13 +101,24 @@ def _laid(shape: RailLaid, inputs: Inputs) -> tuple[Curve, float]:
 
 
 def _edges(shape: RailEdges, inputs: Inputs) -> Built:
-    """Raises BadInput where they make no loop."""
-    edge, body = inputs.edge(shape.edge, ["shape", "edge"]), inputs.exact_body(shape.edge)
-    run = flat_loop(body, edge) if shape.loop else smooth_run(body, edge)
-    curve = as_curve(run, inputs.tolerances)
-    alike = run_alike(body, edge, run) if shape.copies else Alike()
-    rail = Rail(curve, _closes(curve, inputs), places=alike.places)
-    lacking = [not_on_all_copies(inputs.step, alike.without, ["shape", "copies"])] if alike.without else []
+    """Raises BadInput where they make no loop, StepRefused where one is gone."""
+    runs: list[Rail] = []
+    known: set[tuple[str, str]] = set()
+    without = 0
+    paths: list[list[str | int]] = [["shape", "edge"]]
+    paths += [["shape", "more", i] for i in range(len(shape.more))]
+    for ref, path in zip([shape.edge, *shape.more], paths, strict=True):
+        edge, body = inputs.edge(ref, path), inputs.exact_body(ref)
+        if (ref.step, edge.name) in known:
+            continue  # it goes along already
+        run = flat_loop(body, edge) if shape.loop else smooth_run(body, edge)
+        alike = run_alike(body, edge, run) if shape.copies else Alike()
+        curve = as_curve(run, inputs.tolerances)
+        runs.append(Rail(curve, _closes(curve, inputs), places=alike.places, called=f"{crc32(edge.name.encode()):08x}"))
+        known |= {(ref.step, name) for name in (*(each.name for each in run), *alike.found)}
+        without = max(without, alike.without)
+    rail = replace(runs[0], more=tuple(runs[1:]), called="")
+    lacking = [not_on_all_copies(inputs.step, without, ["shape", "copies"])] if without else []
     return Built(rail, _summary(rail, shape.type, inputs), lacking)
 
 
@@ -117,11 +128,7 @@ def _closes(curve: Curve, inputs: Inputs) -> bool:
 
 def _image(shape: RailImage, inputs: Inputs) -> Built:
     rail: Rail = inputs.result(shape.rail)
-    image = mirroring(shape, inputs)
-    flat = rail.frame
-    frame = None if flat is None else Frame(image.matrix @ flat.origin + image.origin, image.matrix @ flat.x, image.matrix @ flat.y)
-    places = tuple(Copy(place.suffix, after(image, after(place.motion, back(image)))) for place in rail.places)
-    rail = Rail(transformed(rail.curve, image.matrix, image.origin), rail.closed, frame, rail.spans, places)
+    rail = rail.moved(mirroring(shape, inputs))
     return Built(rail, _summary(rail, shape.type, inputs))
 
 
@@ -168,14 +175,15 @@ def _drawn(shape: DrawnShape, params: RailParams, inputs: Inputs) -> Built:
 
 
 def _summary(rail: Rail, shape: str, inputs: Inputs) -> RailSummary:
-    points = polyline(rail.curve, inputs.tolerances.display)
-    elsewhere = [points @ place.motion.matrix.T + place.motion.origin for place in rail.places[1:]]
+    lines = [polyline(run.curve, inputs.tolerances.display) for run in rail.runs]
+    copies = [line @ place.motion.matrix.T + place.motion.origin for line, run in zip(lines, rail.runs, strict=True) for place in run.places[1:]]
+    points, *elsewhere = [[vector(p) for p in np.round(line, 5)] for line in (*lines, *copies)]
     return RailSummary(
         shape=shape,
-        points=[vector(p) for p in np.round(points, 5)],
+        points=points,
         through=[],
-        length=length(rail.curve),
+        length=sum(length(run.curve) for run in rail.runs),
         closed=rail.closed,
         strays=0.0,
-        elsewhere=[[vector(p) for p in np.round(line, 5)] for line in elsewhere],
+        elsewhere=elsewhere,
     )

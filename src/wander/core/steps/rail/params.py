@@ -65,10 +65,14 @@ class RailLaid(Model):
 
 
 class RailEdges(Model):
-    """Edges of a body: a smooth run of them, or the closed loop round a flat face. copies: what is swept along it goes along every one of them."""
+    """Edges of a body: a smooth run of them, or the closed loop round a flat face.
+
+    What is swept along the rail goes along all of them: more runs, and with copies the same ones on every copy.
+    """
 
     type: Literal["edges"]
     edge: EdgeRef = Field(title="Edge")
+    more: list[EdgeRef] = Field(default=[], title="And along", max_length=100)
     loop: bool = Field(default=False, title="All round the flat face")
     copies: bool = Field(default=False, title="The same on every copy")
 

@@ -24,6 +24,7 @@ from wander.core.document.document import Step
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
+from wander.core.results.rails import Rail
 from wander.core.shaping.attitude import Attitude, Normals, RunsIntoSurface, RunsUpright
 from wander.core.shaping.bays import DoesNotClose
 from wander.core.shaping.mitring import CornerBent, CornerCrowded
@@ -33,7 +34,7 @@ from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
-from wander.core.steps.places import at_all_places, with_places_of
+from wander.core.steps.places import at_all_places, called, with_places_of
 from wander.core.steps.result import NewBody
 from wander.core.steps.sweep.params import SweepParams
 from wander.core.steps.sweep.reading import read_along
@@ -44,11 +45,13 @@ TOLD = np.radians(0.1)
 
 
 def build(params: SweepParams, inputs: Inputs) -> Built:
-    first = _along(params, inputs, inputs.step.id)
-    runs = [first]
-    for ref in params.also:
+    runs: list[_Piece] = []
+    for ref in [params.path, *params.also]:
+        own = params.model_copy(update={"path": ref})
+        rail: Rail = inputs.result(ref)
         # each further piece is called by its path
-        runs.append(_along(params.model_copy(update={"path": ref}), inputs, f"{inputs.step.id}/{ref.step}"))
+        runs += [_along(own, inputs, run, f"{inputs.step.id}{called(ref.step, run, alone=not runs)}") for run in rail.runs]
+    first = runs[0]
     everywhere = tuple(skin for run in runs for skin in at_all_places(run.skins, run.run.rail))
     body, findings = finished(everywhere, Along(first.run.axis), params.result, inputs)
     if isinstance(params.result, NewBody):
@@ -67,11 +70,11 @@ class _Piece:
     told: list[Finding]
 
 
-def _along(params: SweepParams, inputs: Inputs, name: str) -> _Piece:
+def _along(params: SweepParams, inputs: Inputs, along: Rail, name: str) -> _Piece:
     """Raises StepRefused."""
-    run = carried_by(params, inputs)
+    run = carried_by(params, inputs, along)
     rail = inputs.named(params.path)
-    tried = Tried(params, lambda changed: carried_by(changed, inputs))
+    tried = Tried(params, lambda changed: carried_by(changed, inputs, along))
     try:
         if run.folds:
             raise StepRefused([path_too_tight(inputs.step, rail, run.folds, roomier(run, tried))])
@@ -86,11 +89,11 @@ def _along(params: SweepParams, inputs: Inputs, name: str) -> _Piece:
     return _Piece(run, made.skins, told)
 
 
-def carried_by(params: SweepParams, inputs: Inputs) -> Carried:
+def carried_by(params: SweepParams, inputs: Inputs, along: Rail) -> Carried:
     """Raises StepRefused where the drawing is a point."""
     return Carried(
         *outlines_of(params.section, inputs),
-        inputs.result(params.path),
+        along,
         None if params.corners == "mitred" else params.radius,
         params.laws(),
         Place(params.place),

@@ -11,6 +11,7 @@ from wander.core.bodies.body import Along
 from wander.core.checks.areas import makes_no_body
 from wander.core.checks.sweeping import Repair, corner_bent, corner_crowded, corners_merged, no_path, path_too_tight, sweep_not_closed, wall_too_thick
 from wander.core.document.document import Step
+from wander.core.document.fields import RailRef
 from wander.core.document.findings import Finding
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.area import Area
@@ -27,7 +28,7 @@ from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.made import finished
-from wander.core.steps.places import at_all_places, with_places_of
+from wander.core.steps.places import at_all_places, called, with_places_of
 from wander.core.steps.result import NewBody
 from wander.core.steps.tube.params import TubeParams
 
@@ -43,9 +44,9 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
     skins: list[Shell] = []
     findings: list[Finding] = []
     told: list[Finding] = []
-    rails: list[Rail] = [inputs.result(path) for path in params.paths]
+    along_all: list[tuple[RailRef, Rail]] = [(path, run) for path in params.paths for run in inputs.result(path).runs]
     axis = None
-    for path, along in zip(params.paths, rails, strict=True):
+    for path, along in along_all:
         rail = inputs.named(path)
         run = _carried(params, areas, frame, along)
         try:
@@ -53,7 +54,7 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
                 findings.append(path_too_tight(inputs.step, rail, run.folds, _roomier(params, run)))
                 continue
             # each is called by its rail
-            skins += at_all_places(run.skins(f"{inputs.step.id}/{rail.id}", section, inputs.tolerances).skins, along)
+            skins += at_all_places(run.skins(f"{inputs.step.id}{called(rail.id, along)}", section, inputs.tolerances).skins, along)
             axis = run.axis if axis is None else axis
             if run.merged is not None:
                 told.append(corners_merged(inputs.step, rail, run.merged))
@@ -63,7 +64,7 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
         raise StepRefused(findings)
     body, findings = finished(tuple(skins), Along(axis), params.result, inputs)
     if isinstance(params.result, NewBody):
-        body = with_places_of(body, rails)
+        body = with_places_of(body, [along for _, along in along_all])
     return Built(body, body_summary(body, inputs.tolerances), [*findings, *told])
 
 
