@@ -38,7 +38,7 @@ from wander.core.design.combing import combs_told
 from wander.core.design.memory import Files, Memory
 from wander.core.design.reading import read_kept
 from wander.core.design.rebuild import State, StepBuilt, Ways, design_findings, rebuild
-from wander.core.design.standing import standing, used_up
+from wander.core.design.standing import seen_as, standing, used_up
 from wander.core.document.document import Document, Step
 from wander.core.drawing.summary import DrawnLines
 from wander.core.exchange.glb import write_glb
@@ -71,6 +71,7 @@ class Worker:
         self._took: dict[tuple[str, str], float] = {}
         self._newer = False
         self._told_all: dict[str, float] = {}
+        self._moved: dict[str, set[str]] = {}
 
     def run(self) -> None:
         while True:
@@ -104,6 +105,7 @@ class Worker:
                 self._took.clear()
             if len(self._told_all) > 1000:
                 self._told_all.clear()
+                self._moved.clear()
 
     def _answer(self, request: Question, begun: float) -> None:
         try:
@@ -168,8 +170,13 @@ class Worker:
         untold: list[StepDone] = []
         step_begun = 0.0
         hidden = used_up(document, self._memory) if request.preview else set()
-        # of a preview nothing but numbers is left to be told once its last body has its shape
-        last = next((step.id for step in reversed(document.steps) if not step.skip and step.kind in BODY_KINDS), "")
+        # what waits for the kernel is seen as it was: it has the shape of what it will change
+        taken_for = seen_as(document, self._memory) if request.preview else {}
+        seen: dict[str, str] = {}
+        # of a preview nothing but numbers is left to be told once its last body has its shape; bodies that stood still in the one before do so again
+        moved = self._moved.pop(request.design, None) if request.preview else None
+        bodies = [step.id for step in document.steps if not step.skip and step.kind in BODY_KINDS]
+        last = next((step for step in reversed(bodies) if moved is None or step in moved), "")
         shape_told = penned_told = combed = self._newer = False
 
         def starting(step: Step, key: str) -> None:
@@ -189,12 +196,13 @@ class Worker:
             if step.id == request.combed and skins:
                 comb(skins)
                 combed = True
-            if step.id in hidden or not skins:
+            shown = taken_for.get(step.id, step.id)
+            if shown in hidden or not skins:
                 return
-            mesh = self._skin_mesh(key, skins, step.name, moving=request.preview)
-            self._send(Shaped(request.job, step.id, mesh, list(untold)))
+            mesh = seen[shown] = self._skin_mesh(key, skins, step.name, moving=request.preview)
+            self._send(Shaped(request.job, shown, mesh, list(untold)))
             untold.clear()
-            shape_told = request.preview and step.id == last
+            shape_told = request.preview and shown == last
             pause()
 
         def penned(step: Step, lines: DrawnLines) -> None:
@@ -223,12 +231,12 @@ class Worker:
         try:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
-                done = self._told(request, built, names, hidden)
+                done = self._told(request, built, names, hidden, seen)
                 if built.step == request.combed and not combed and isinstance(built.result, Body):
                     comb(None)
                 if built.ms:
                     self._took[request.design, built.step] = time.perf_counter() - step_begun
-                if request.preview and built.ms and done.mesh is not None and not built.result.skins:
+                if request.preview and built.ms and done.mesh is not None and not built.result.skins and built.step not in seen:
                     # what was put together has its shape only now: it goes before its numbers as well
                     self._send(Shaped(request.job, built.step, done.mesh, list(untold)))
                     untold.clear()
@@ -238,9 +246,11 @@ class Worker:
             return
         there = standing(document, dealt_with)
         # what was thought to be used up, and stands after all
-        untold += [self._told(request, built, names, set()) for built in there if built.step in hidden]
+        untold += [self._told(request, built, names, set(), seen) for built in there if built.step in hidden]
         self._send(Finished(request.job, _ms(begun), untold, design_findings(document), standing=[built.step for built in there]))
         self._told_all[request.design] = time.perf_counter()
+        if request.preview:
+            self._moved[request.design] = {built.step for built in dealt_with if built.ms and isinstance(built.result, Body)}
 
     def _next(self, steps: Iterator[StepBuilt]) -> StepBuilt | None:
         try:
@@ -264,14 +274,16 @@ class Worker:
         if told_all is not None and self._newer and time.perf_counter() - told_all < NUMBERS_EVERY:
             raise LeftOff
 
-    def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str], hidden: set[str]) -> StepDone:
+    def _told(self, request: BuildRequest, built: StepBuilt, names: dict[str, str], hidden: set[str], seen: dict[str, str]) -> StepDone:
         mesh, checked = None, False
         body = built.result
         if isinstance(body, Reference):
             mesh = self._mesh(built.key, body.mesh, names[built.step])
         if isinstance(body, Body) and built.summary is not None:
             checked = body.rough is None and not body.skins
-            if built.step not in hidden:
+            if built.step in seen and body.rough is not None:
+                mesh = seen[built.step]
+            elif built.step not in hidden:
                 mesh = self._body_mesh(built.key, body, names[built.step], moving=request.preview)
         return StepDone(
             built.step,

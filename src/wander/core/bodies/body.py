@@ -247,11 +247,11 @@ def pieces_of(body: Body) -> list[Body]:
     return [*(of_shells((skin,)) for skin in body.skins), *exact]
 
 
-def mesh_of(body: Body, tolerance: float, *, strict: bool = False) -> DisplayMesh:
+def mesh_of(body: Body, tolerance: float, *, strict: bool = False, sparse: bool = False) -> DisplayMesh:
     """The mesh of a body within the tolerance, mm. What the kernel made comes as it was meshed with it, at the tolerance of the display.
 
-    strict: not only the chords but the triangles of own surfaces keep it.
+    strict: not only the chords but the triangles of own surfaces keep it. sparse: these are no more than that takes.
     """
     if body.rough is not None:
         return body.rough.mesh
-    return merged([*(display_mesh(skin, tolerance, strict=strict) for skin in body.skins), *(part.mesh for part in body.exact)])
+    return merged([*(display_mesh(skin, tolerance, strict=strict, sparse=sparse) for skin in body.skins), *(part.mesh for part in body.exact)])

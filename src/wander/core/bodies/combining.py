@@ -30,7 +30,8 @@ class NothingLeft(CombineFailed):
 
 def meshed(body: Body, tolerance: float) -> Rough:
     """The mesh of a body in the form that booleans take. Raises NotClosed."""
-    return body.rough or rough_of(mesh_of(body, tolerance))
+    # a cut takes as long as there are triangles
+    return body.rough or rough_of(mesh_of(body, tolerance, sparse=True))
 
 
 def combined_roughly(how: How, body: Body, tools: Sequence[Body], tolerance: float, tool_meshed: Callable[[Body, float], Rough] = meshed) -> Body:

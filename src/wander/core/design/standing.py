@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -11,6 +12,7 @@ from wander.core.design.memory import Memory
 from wander.core.design.rebuild import State, StepBuilt, dimension_table
 from wander.core.document.document import Document
 from wander.core.steps import REGISTRY
+from wander.core.steps.registry import StepKind
 
 
 def standing(document: Document, built: Iterable[StepBuilt]) -> list[StepBuilt]:
@@ -36,15 +38,29 @@ def standing(document: Document, built: Iterable[StepBuilt]) -> list[StepBuilt]:
 
 def used_up(document: Document, memory: Memory) -> set[str]:
     """Steps whose bodies a later one will use up if all goes well: what is not worth showing while something is dragged."""
-    found: set[str] = set()
+    return {ref.step for _, kind, params in _bodies_made(document, memory) for ref in kind.changed(params)}
+
+
+def seen_as(document: Document, memory: Memory) -> dict[str, str]:
+    """While something is dragged: steps whose bodies a later one leaves as they are until the kernel is at hand, and which one that is, the last of
+    several."""
+    found: dict[str, str] = {}
+    for step, kind, params in _bodies_made(document, memory):
+        body = kind.changes(params) if kind.waits else None
+        if body is not None:
+            found = {before: step if after == body.step else after for before, after in found.items()} | {body.step: step}
+    return found
+
+
+def _bodies_made(document: Document, memory: Memory) -> Iterator[tuple[str, StepKind, Any]]:
+    """The steps that make bodies, with their kinds and parameters, as far as these can be read."""
     scope, table = document.scope(), dimension_table(document)
     for step in document.steps:
         kind = REGISTRY.get(step.kind)
         if kind is not None and kind.result == "body" and not step.skip:
             try:
-                found |= {ref.step for ref in kind.changed(memory.readings.read(step, kind, scope, table).params)}
+                yield step.id, kind, memory.readings.read(step, kind, scope, table).params
             except ValidationError:
                 continue
         if step.id == document.until:
-            break
-    return found
+            return

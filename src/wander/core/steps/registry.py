@@ -38,7 +38,8 @@ class StepKind:
     build: module and name of the function, loaded when it is first needed: who only reads documents loads no geometry. changes: the body that
     the result replaces, which is handed through where the step is skipped; uses_up: further bodies that are gone after it. kernel: whether,
     with these parameters, only the kernel can give the exact result. weighs: the body whose density it reads.
-    last: it reads bodies as they stand when all is made: what it names may have been changed since.
+    last: it reads bodies as they stand when all is made: what it names may have been changed since. waits: while something is dragged it leaves the
+    body that it changes as it was.
     """
 
     name: str
@@ -51,6 +52,7 @@ class StepKind:
     kernel: Callable[[Any], bool] = lambda params: False
     weighs: Callable[[Any], Ref | None] = nothing
     last: bool = False
+    waits: bool = False
 
     def changed(self, params: Any) -> list[Ref]:
         """The bodies that a step with these parameters uses up, the one that its result replaces first."""

@@ -9,4 +9,5 @@ KIND = StepKind(
     "wander.core.steps.chamfer.build:build",
     changes=lambda params: params.body,
     kernel=lambda params: True,
+    waits=True,
 )
