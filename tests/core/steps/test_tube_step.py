@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import pi, tan
 from typing import Any
 
 import pytest
@@ -115,3 +115,25 @@ def test_a_square_profile_turned_on_its_way() -> None:
     assert_close((body.measures.low[0], body.measures.high[0]), (-(18**0.5), 18**0.5), within=1e-3)
     straight = apply_edits(document, [set_param("tube-90", "twist", to=0.0)])
     assert_close(built(straight)["tube-90"].result.measures.high[0], 3.0, within=1e-9)
+
+
+@pytest.mark.parametrize(("outline", "sides"), [("square", 4), ("hexagon", 6), ("octagon", 8)])
+def test_angular_tubes(outline: str, sides: int) -> None:
+    """From flat to flat it has the diameter, with a wall as thick everywhere."""
+    document = tubes(line((0, 0, 0), (0, 0, 60)), diameter=12.0, outline=outline)
+    across = sides * tan(pi / sides)
+    assert_close(volume(document), across * 36 * 60, within=1e-9, relative=True)
+    hollow = apply_edits(document, [set_param("tube-90", "wall", to=2.0)])
+    assert_close(volume(hollow), across * (36 - 16) * 60, within=1e-9, relative=True)
+    assert findings(apply_edits(document, [set_param("tube-90", "wall", to=6.0)]))
+
+
+def test_round_a_ring_what_is_turned_or_scaled_does_not_close() -> None:
+    """Each has the repair that takes it back, both together too."""
+    for changes, words in (({"twist": 30.0}, "turn"), ({"taper": 0.5}, "scale"), ({"twist": 30.0, "taper": 0.5}, "scale or turn")):
+        document = tubes(HELIX, diameter=12.0, outline="hexagon", **changes)
+        told = the("sweep-not-closed", document)
+        (fix,) = told.fixes
+        assert fix.label == f"Don't {words} it"
+        mended = apply_edits(document, fix.edits)
+        assert not findings(mended)

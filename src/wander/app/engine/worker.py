@@ -174,7 +174,9 @@ class Worker:
         taken_for = seen_as(document, self._memory) if request.preview else {}
         seen: dict[str, str] = {}
         # of a preview nothing but numbers is left to be told once its last body has its shape; bodies that stood still in the one before do so again
-        moved = self._moved.pop(request.design, None) if request.preview else None
+        if not request.preview:
+            self._moved.pop(request.design, None)
+        moved = self._moved.get(request.design)
         bodies = [step.id for step in document.steps if not step.skip and step.kind in BODY_KINDS]
         last = next((step for step in reversed(bodies) if moved is None or step in moved), "")
         shape_told = penned_told = combed = self._newer = False

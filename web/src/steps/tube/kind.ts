@@ -15,17 +15,20 @@ export const kind: Kind = {
     const along = paths(step);
     const profile = step.params["profile"] as { step: string } | null | undefined;
     const diameter = status?.values?.["diameter"] ?? step.params["diameter"] ?? 10;
+    const outline = String(step.params["outline"] ?? "round");
     const what = profile
       ? names(profile.step)
-      : typeof diameter === "number"
-        ? `${lengthNumber(diameter, unit)} thick`
-        : "round";
+      : [
+          ...(outline === "round" && typeof diameter === "number" ? [] : [outline]),
+          ...(typeof diameter === "number" ? [`${lengthNumber(diameter, unit)} thick`] : []),
+        ].join(", ");
     const first = along[0] ? names(along[0].step) : "no rail";
     return `tube, ${what}, along ${along.length > 1 ? `${along.length} rails` : first}${resultWords(step, names)}`;
   },
   choices: (scope) => [tube(scope), ...apart(scope)],
   leave: ({ params }) => [
-    ...(params["profile"] ? ["diameter", "wall"] : ["twist"]),
+    ...(params["profile"] ? ["outline", "diameter", "wall"] : []),
+    ...(params["profile"] || (params["outline"] ?? "round") !== "round" ? [] : ["twist"]),
     ...(params["corners"] === "mitred" ? ["radius"] : []),
     ...(params["corners"] === "stepped" ? [] : ["steps"]),
   ],

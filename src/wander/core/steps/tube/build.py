@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -15,6 +16,7 @@ from wander.core.document.fields import RailRef
 from wander.core.document.findings import Finding
 from wander.core.drawing.outlines import shapes
 from wander.core.drawing.outlines.area import Area
+from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.geometry.law import linear
@@ -32,6 +34,7 @@ from wander.core.steps.places import at_all_places, called, with_places_of
 from wander.core.steps.result import NewBody
 from wander.core.steps.tube.params import TubeParams
 
+SIDES = {"square": 4, "hexagon": 6, "octagon": 8}
 ROOM = 0.95
 """A repair makes the tube reach no further than this share of the bend."""
 
@@ -71,15 +74,27 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
 def _profile(params: TubeParams, inputs: Inputs) -> tuple[Sequence[Area], Frame]:
     if params.profile is not None:
         return outlines_of(params.profile, inputs)
+    if params.wall != 0 and params.diameter > 0 and not 0 < params.wall < params.diameter / 2:
+        raise StepRefused([wall_too_thick(inputs.step, params.diameter, params.wall)])
     try:
-        outer = shapes.circle(params.diameter)
-        if params.wall == 0:
-            return [Area(outer)], BASE_FRAMES["top"]
-        if not 0 < params.wall < params.diameter / 2:
-            raise StepRefused([wall_too_thick(inputs.step, params.diameter, params.wall)])
-        return [Area(outer, (shapes.circle(params.diameter - 2 * params.wall).reversed(),))], BASE_FRAMES["top"]
+        return [_ring(params, params.diameter)], BASE_FRAMES["top"]
     except BadInput as error:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
+
+
+def _ring(params: TubeParams, diameter: float) -> Area:
+    """What there is between the outline of a diameter and that of its room, if it has a wall."""
+    outer = _outline(params.outline, diameter)
+    return Area(outer) if params.wall == 0 else Area(outer, (_outline(params.outline, diameter - 2 * params.wall).reversed(),))
+
+
+def _outline(kind: str, across: float) -> Loop:
+    """An angular one stands on a flat."""
+    sides = SIDES.get(kind)
+    if sides is None or across <= 0:
+        return shapes.circle(across)
+    turns = 2 * np.pi * (np.arange(sides) + 0.5) / sides
+    return shapes.polyline(across / 2 / np.cos(np.pi / sides) * np.column_stack([np.cos(turns), np.sin(turns)]))
 
 
 def _carried(params: TubeParams, areas: Sequence[Area], frame: Frame, rail: Rail) -> Carried:
@@ -101,7 +116,7 @@ def _roomier(params: TubeParams, run: Carried) -> list[Repair]:
     tight = min(fold.radius / fold.reach for fold in run.folds)
     if params.profile is None and np.isfinite(tight):
         thinner = float(f"{ROOM * params.diameter * tight:.3g}")
-        if thinner > 2 * params.wall and replace(run, areas=[Area(shapes.circle(thinner))]).fits:
+        if thinner > 2 * params.wall and replace(run, areas=[_ring(params, thinner)]).fits:
             found.append((f"Make it {thinner:g} mm thick", {"diameter": thinner}))
     return found
 
@@ -113,7 +128,10 @@ def _why(error: GeometryError, step: Step, rail: Step, params: TubeParams, run: 
         case CornerCrowded():
             return corner_crowded(step, rail, error, _rounded(run), rounded=params.corners != "mitred")
         case DoesNotClose():
-            return sweep_not_closed(step, rail, [("Don't scale it", {"taper": 1.0})])
+            straight: dict[str, Any] = {"twist": 0.0} if params.twist else {}
+            even: dict[str, Any] = {"taper": 1.0} if params.taper != 1.0 else {}
+            words = "Don't scale or turn it" if even and straight else "Don't turn it" if straight else "Don't scale it"
+            return sweep_not_closed(step, rail, [(words, {**even, **straight})])
     return makes_no_body(step, error)
 
 
