@@ -307,6 +307,25 @@ def test_tubes_along_several_rails_are_parted_and_changed_one_by_one(page: Page,
     assert floor.params(made)["paths"] == [{"step": "rail-3"}]
 
 
+def test_angular_tubes_are_turned_and_their_edges_told_by_their_rail(page: Page, server: Server) -> None:
+    floor = opened(page, server, profile(SQUARE), rail(line((0, 0, 0), (0, 0, 60)), "Left"), rail(line((60, 0, 0), (60, 0, 60)), "Right"))
+    made = shape(floor, "Tube along 2 rails")
+    page.get_by_label("Outline").click()
+    page.get_by_role("option", name="hexagon").click()
+    floor.type_into("Diameter", "20")
+    floor.type_into("Twist in all", "60")
+    near(floor, 2 * 6 / sqrt(3) * 100 * 60, 1e-3)
+    assert floor.params(made)["outline"] == "hexagon"
+    search(page, "fillet edges of tube 1")
+    click_lit(page, [(x - 200 + 10 * n, y) for x, y in down_the_middle(page, 45, 46) for n in range(40)])
+    expect(page.get_by_label("Sheet").get_by_text(re.compile("the side of Tube 1 along (Left|Right), side"))).to_be_visible()
+    # a number says nothing of a round one
+    page.get_by_label("Build").get_by_text("Tube 1").first.click()
+    page.get_by_label("Outline").click()
+    page.get_by_role("option", name="round").click()
+    expect(page.get_by_label("Twist in all")).to_have_count(0)
+
+
 def test_an_action_is_made_of_what_the_change_before_it_leaves(page: Page, server: Server) -> None:
     """The body shows a typed number before the answer comes that it is kept; what is asked for in between goes by the number too."""
     left, right = (rail(line((0, y, 0), (100, y, 0)), name) for y, name in ((0, "Left"), (40, "Right")))

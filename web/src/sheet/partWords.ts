@@ -60,7 +60,7 @@ function faceWords(face: string, { steps }: DesignDocument): string {
   // `2.right+4.c1`: what sections 2 and 4 were drawn as there; the first of them says it
   const [number = "", curve = ""] = (made.split(/[+/^]/)[0] ?? "").split(".");
   const section = steps.find((step) => step.id.endsWith(`-${number}`))?.name;
-  return `the side of ${body} on ${section ?? "a section"}${curveWords(curve)}${bay}${piece}${copy}`;
+  return `the side of ${body}${section ? ` on ${section}` : ""}${curveWords(curve)}${bay}${piece}${copy}`;
 }
 
 /** `right`, `upper`: as they are; `2of5`: the second of five; ids of curves stay unsaid. */
