@@ -84,9 +84,8 @@ def test_the_coarse_mesh_that_is_cut_and_joined_keeps_within_its_tolerance() -> 
     assert isinstance(wall, Body)
     assert isinstance(seen, Body)
     assert seen.rough is not None
-    fine = mesh_of(wall, DEFAULT.display)
-    assert len(seen.rough.mesh.triangles) < len(fine.triangles) / 2
-    tolerance = DEFAULT.moving * wall.size
+    tolerance = max(DEFAULT.display, DEFAULT.moving * wall.size)
+    assert len(seen.rough.mesh.triangles) < len(mesh_of(wall, tolerance).triangles) / 2
     # a thin wall: what it is off by is its surface times the chord at most
     assert abs(seen.measures.volume - wall.measures.volume) < wall.measures.area * tolerance
     assert_close(seen.measures.low, wall.measures.low, within=tolerance)

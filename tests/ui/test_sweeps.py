@@ -101,7 +101,10 @@ def test_a_bead_round_every_block_of_a_row_and_along_further_edges(page: Page, s
     floor.type_into("Rounded by", "5")
     bead = pi * 1.5**2 * (4 * 10 + 2 * pi * 5)
     beads = page.get_by_test_id("volume").last
-    grown = lambda to: wait_until(lambda: abs(float(beads.get_attribute("data-mm3") or 0) - to) < 1e-3 * to)  # noqa: E731
+
+    def grown(to: float) -> None:
+        wait_until(lambda: abs(float(beads.get_attribute("data-mm3") or 0) - to) < 1e-3 * to)
+
     grown(3 * bead)
     # the lower rim too, picked on whichever block is met
     page.get_by_label("Build").get_by_text("Rail 1,").click()

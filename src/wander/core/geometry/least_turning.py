@@ -10,13 +10,11 @@ import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
-from wander.core.geometry.quadrature import span_lengths
+from wander.core.geometry.quadrature import ROUGHLY, span_lengths
 from wander.core.geometry.vectors import cross, lengths
 
 STEPS, FEWEST = 12, 192
 """In each span of a curve at least, and along all of it."""
-ROUGHLY = 4
-"""Gauss points by which it is seen how long a span is."""
 NOTHING = 1e-10
 """Of the length of a curve: a step that is no longer carries nothing."""
 

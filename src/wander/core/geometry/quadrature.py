@@ -9,6 +9,9 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 
+ROUGHLY = 4
+"""Gauss points in a span that tell whether it has a length, and about which."""
+
 
 @lru_cache(maxsize=32)
 def _rule(count: int) -> tuple[Floats, Floats]:

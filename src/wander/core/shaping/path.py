@@ -16,7 +16,7 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import join, move_seam, split
 from wander.core.geometry.errors import BadInput
-from wander.core.geometry.quadrature import at_length, lengths_at, span_lengths
+from wander.core.geometry.quadrature import ROUGHLY, at_length, lengths_at, span_lengths
 from wander.core.geometry.space import SplineSpace
 from wander.core.shaping.naming import counted
 
@@ -26,8 +26,6 @@ SLIGHT = 1e-3
 """Between unit tangents: less of a corner is none that was meant, 0.06 degrees."""
 ROOM = 0.25
 """Of a span that a slight corner may take of it."""
-ROUGHLY = 4
-"""Gauss points in a span that tell whether it has a length."""
 ASKED = 256
 """Places along a piece at which it is asked what it was drawn as."""
 STRAIGHT = 1e-9
