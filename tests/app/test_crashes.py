@@ -109,15 +109,22 @@ def kill_again_and_again(tmp_path: Path, samples: Path, chance: random.Random, n
             server.stop()
             break
         told = (head["revision"], depth)
-        answers = burst_until(server, design, head, chance, chance.uniform(0.02, 0.4))
+        # some of them before anything is answered, and none by a clock alone: on a slow machine nothing would be
+        answers = burst_until(server, design, head, chance, answered=chance.randint(0, 4), seconds=chance.uniform(0.01, 0.1))
         acknowledged += len(answers)
         told = answers[-1] if answers else told
     assert acknowledged > kills
 
 
-def burst_until(server: Server, design: str, head: dict[str, Any], chance: random.Random, seconds: float) -> list[tuple[int, float]]:
-    """Edits, undos and redos one after the other until the server is killed; the revision and the depth of each that was answered."""
-    answered: list[tuple[int, float]] = []
+def burst_until(
+    server: Server, design: str, head: dict[str, Any], chance: random.Random, *, answered: int, seconds: float
+) -> list[tuple[int, float]]:
+    """Edits, undos and redos one after the other; the revision and the depth of each that was answered.
+
+    The server is killed some seconds after so many of them were answered.
+    """
+    answers: list[tuple[int, float]] = []
+    enough = threading.Event()
     ways = [(chance.random(), round(chance.uniform(50, 150), 3)) for _ in range(400)]
 
     def send() -> None:
@@ -131,14 +138,18 @@ def burst_until(server: Server, design: str, head: dict[str, Any], chance: rando
                 except (httpx.TransportError, json.JSONDecodeError):
                     return
                 revision, undo, redo = found["revision"], found["undo"], found["redo"]
-                answered.append((revision, float(found["document"]["steps"][6]["params"]["offset"])))
+                answers.append((revision, float(found["document"]["steps"][6]["params"]["offset"])))
+                if len(answers) >= answered:
+                    enough.set()
 
     sender = threading.Thread(target=send)
     sender.start()
+    if answered:
+        assert enough.wait(PATIENCE)
     sender.join(seconds)
     server.kill()
     sender.join()
-    return answered
+    return answers
 
 
 def on_its_way(folder: Path, design: str, last: int, found: int) -> bool:

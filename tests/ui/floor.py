@@ -16,8 +16,17 @@ from wander.cli.main import app
 
 
 def go(page: Page, path: str) -> None:
-    """To another place of the page that is open, as the back button goes there."""
-    page.evaluate("(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
+    """To another place of the page that is open, as the back button goes there; what was shown before has gone then."""
+    page.evaluate(ELSEWHERE, path)
+
+
+ELSEWHERE = """async (path) => {
+    const before = location.pathname === path ? null : document.querySelector('main');
+    history.pushState(null, '', path);
+    dispatchEvent(new PopStateEvent('popstate'));
+    while (before?.isConnected) await new Promise(requestAnimationFrame);
+}"""
+"""The other page is drawn some frames after its address: till then a click would go to the one before."""
 
 
 def search(page: Page, words: str) -> None:
