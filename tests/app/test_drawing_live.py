@@ -131,6 +131,7 @@ def test_the_lines_of_a_large_drawing_come_before_its_areas(server: Server) -> N
         live.send(preview(9, 2, pulled(9)))
         live.until(lambda e: e["type"] == "penned" and e["preview"] == 9)
         live.send(preview(10, 2))
+        assert live.until(lambda e: e["type"] == "penned" and e["preview"] == 10)["lines"]["points"] == kept["points"]
         back = live.until(lambda e: e["type"] == "step" and e["step"]["id"] == section and e["preview"] in (10, None))
         assert back["step"]["summary"]["drawing"] == kept
 

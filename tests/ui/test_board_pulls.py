@@ -109,9 +109,9 @@ def test_a_pull_that_is_put_back_leaves_everything_as_it_was(floor: Floor) -> No
         board.page.mouse.down()
         moves(board, (-22, -12), (-26, -15), (-28, -4))
         wait_until(lambda: board.lines != kept)
-        # what is said of the place stands where the hand is
+        # what is said of the place comes to where the hand is
         expect(ring).to_have_count(1)
-        assert_close(middle(ring), board.on_screen((-28, -4)), within=1)
+        wait_until(lambda: dist(middle(ring), board.on_screen((-28, -4))) < 1)
         board.page.keyboard.press("Escape")
         board.page.mouse.up()
         wait_until(lambda: board.lines == kept)

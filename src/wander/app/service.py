@@ -23,7 +23,7 @@ from wander.app.store.part_files import keep_part_file, part_file_or_none
 from wander.app.store.pictures import keep_picture, picture_or_none
 from wander.app.store.store import Card, Head, NamedVersion, StaleBase, Store, UnknownDesign
 from wander.core.bodies.brought import NotInFile, Piece
-from wander.core.design.apply import apply_edits
+from wander.core.design.apply import apply_edits, tell_as_kept
 from wander.core.design.attached import Attached, parts_of, pictures_of, with_keys
 from wander.core.design.bringing import DrawingFormat
 from wander.core.design.errors import EditRefused, TooLarge, UnreadableDocument
@@ -170,7 +170,10 @@ class Service:
                 # the loop sends it now, and not when this thread is next asked to rest
                 time.sleep(TURN)
 
-        document = apply_edits(head.document, edits, Hand(self._beginnings, tell))
+        hand = Hand(self._beginnings, tell)
+        if not edits:
+            tell_as_kept(head.document, hand)
+        document = apply_edits(head.document, edits, hand)
         self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
 
     def put_back(self, design: str, number: int) -> None:

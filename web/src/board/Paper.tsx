@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import { memo, useDeferredValue, useMemo } from "react";
+import { memo, useMemo, useRef } from "react";
 import { useStore } from "zustand";
 import type { Step } from "../api/types";
 import { useBuilt, useDocument } from "../floor/context";
@@ -20,6 +20,7 @@ import { Slip } from "./Slip";
 import { Curves, Points, Regions } from "./Things";
 import { UnderlayLayer } from "./UnderlayLayer";
 import type { Spot } from "./snap";
+import { useDrawnAtOnce } from "./useDrawnAtOnce";
 import { useLook, type Seen } from "./useLook";
 import { usePen } from "./usePen";
 import { pickedInWords, useSheetKeys } from "./useSheetKeys";
@@ -64,10 +65,9 @@ export function Paper({
   );
   const { picked, lit, drag, pointer } = doing;
   const chosen = useMemo(() => new Set([...picked, ...lit, ...(drag ? [drag] : [])]), [picked, lit, drag]);
-  // under the hand lines and points come first, and what they measure a moment later
-  const before = useDeferredValue(drawn);
-  const measured = drag ? before : drawn;
-  const dimensions = useMemo(() => dimensionsOf(measured, 26 * scale), [measured, scale]);
+  const sheet = useRef<SVGSVGElement>(null);
+  useDrawnAtOnce(sheet, board, toScreen);
+  const dimensions = useMemo(() => dimensionsOf(drawn, 26 * scale), [drawn, scale]);
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed, drawn) : "";
   const wrongPlaces = useWrongPlaces(section);
   return (
@@ -88,6 +88,7 @@ export function Paper({
         </svg>
       )}
       <svg
+        ref={sheet}
         data-testid="paper"
         data-look={`${x} ${y} ${scale}`}
         role="application"
@@ -118,7 +119,7 @@ export function Paper({
             </>
           )}
           <Regions regions={now?.regions} />
-          <Curves drawn={drawn} chosen={chosen} disputed={disputed} />
+          <Curves drawn={drawn} chosen={chosen} pulled={drag !== null} disputed={disputed} />
           <LandingGhost landing={landing} />
           {ghost && (
             <path
@@ -136,7 +137,7 @@ export function Paper({
         <DimensionLines dimensions={dimensions} toScreen={toScreen} />
         <Combs drawn={drawn} picked={picked} toScreen={toScreen} />
         {!tool && <Handles drawn={drawn} picked={picked} toScreen={toScreen} scale={scale} />}
-        <Points drawn={drawn} chosen={chosen} toScreen={toScreen} drawing={tool !== null} />
+        <Points drawn={drawn} chosen={chosen} pulled={drag !== null} toScreen={toScreen} drawing={tool !== null} />
         {wrongPlaces.map((at, i) => (
           <g key={i} data-testid="wrong-place" pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>
             <circle r={11} fill={colours.brick} fillOpacity={0.14} stroke={colours.brick} strokeWidth={1.6} />
@@ -196,7 +197,7 @@ const DimensionLines = memo(function DimensionLines({
 /** The place that is meant, and why it is that one. */
 function Meant({ board, pointer, toScreen }: { board: BoardState; pointer: Spot; toScreen: (p: XY) => XY }) {
   // while something is pulled the place goes with it, and what is said of it stays
-  const to = useStore(board.way, (way) => way.to);
+  const to = useStore(board.way, (way) => way.seen);
   const at = (board.doing.drag && to) || pointer.at;
   return (
     <g pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>
@@ -238,7 +239,7 @@ function Gathering({ corners, toScreen }: { corners: readonly [XY, XY]; toScreen
 /** Along the lower edge: the grid, what is picked or can be done, and where the hand is. */
 function Foot({ section, board, seen }: { section: string; board: BoardState; seen: Seen }) {
   const { unit } = useDocument();
-  const to = useStore(board.way, (way) => way.to);
+  const to = useStore(board.way, (way) => way.seen);
   const at = to ?? board.doing.pointer?.at;
   // a sign of it comes where it takes long enough to be wondered at
   const working = useBuilt((built) => built.working?.step === section) || board.doing.busy > 0;

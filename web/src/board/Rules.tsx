@@ -56,7 +56,7 @@ export const Rules = memo(function Rules({ seen, unit }: { seen: Seen; unit: Len
 
 /** Where the hand is, on both rules. */
 export function OnRules({ board, seen }: { board: BoardState; seen: Seen }) {
-  const to = useStore(board.way, (way) => way.to);
+  const to = useStore(board.way, (way) => way.seen);
   const hand = to ?? board.doing.pointer?.at;
   if (!hand) return null;
   const [x, y] = seen.toScreen(hand);

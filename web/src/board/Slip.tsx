@@ -20,7 +20,7 @@ const OFF = 20;
 export function Slip({ board, seen }: { board: BoardState; seen: Seen }) {
   const { tool, doing, offer, store } = board;
   const { unit } = useDocument();
-  const dragged = useStore(board.way, (way) => way.to);
+  const dragged = useStore(board.way, (way) => way.seen);
   if (!tool) return null;
   const { picks, pointer, typed, pending } = doing;
   const made = picks.length + pending;

@@ -1,4 +1,4 @@
-import { memo, useDeferredValue } from "react";
+import { memo, useState } from "react";
 import { colours } from "../theme/colours";
 import { named, type Drawn, type DrawingSummary, type XY } from "./drawing";
 
@@ -8,6 +8,8 @@ interface Shown {
   drawn: Drawn;
   /** What is picked, or lit. */
   chosen: ReadonlySet<string>;
+  /** Whether something is being pulled. */
+  pulled: boolean;
 }
 
 /** The areas that the drawing encloses. */
@@ -29,6 +31,14 @@ interface Look {
   id: string;
   lit: boolean;
   held: boolean;
+  pulled: boolean;
+}
+
+/** Where something is reached for: while something is pulled nothing else is, and it may stay where it was. */
+function useReach(place: string, pulled: boolean): string {
+  const [reached, setReached] = useState(place);
+  if (!pulled && reached !== place) setReached(place);
+  return reached;
 }
 
 /** One curve: pencil where it can still move, ink where it is held, hatched brick where it is at odds. */
@@ -40,12 +50,13 @@ const Stroke = memo(function Stroke({
   held,
   wrong,
   construction,
+  pulled,
 }: Look & { path: string; name: string; wrong: boolean; construction: boolean }) {
-  // where it is reached for may follow a moment later: while something is pulled nothing else is
-  const reached = useDeferredValue(path);
+  const reached = useReach(path, pulled);
   return (
     <g data-curve={id} data-held={held} role="img" aria-label={name}>
       <path
+        data-reach
         d={reached}
         stroke="transparent"
         strokeWidth={11}
@@ -69,7 +80,12 @@ const Stroke = memo(function Stroke({
 });
 
 /** Everything that is drawn; what stays as it was is not drawn anew. disputed: what is at odds. */
-export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & { disputed: ReadonlySet<string> }) {
+export const Curves = memo(function Curves({
+  drawn,
+  chosen,
+  pulled,
+  disputed,
+}: Shown & { disputed: ReadonlySet<string> }) {
   return drawn.now?.curves.map(({ id, path, held, construction }) => (
     <Stroke
       key={id}
@@ -78,6 +94,7 @@ export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & 
       name={named(drawn, id)}
       lit={chosen.has(id)}
       held={held}
+      pulled={pulled}
       wrong={disputed.has(id)}
       construction={construction}
     />
@@ -85,12 +102,20 @@ export const Curves = memo(function Curves({ drawn, chosen, disputed }: Shown & 
 });
 
 /** One point, as large at every zoom. */
-const Dot = memo(function Dot({ id, x, y, lit, held, drawing }: Look & { x: number; y: number; drawing: boolean }) {
-  const [reachedX, reachedY] = [useDeferredValue(x), useDeferredValue(y)];
+const Dot = memo(function Dot({
+  id,
+  x,
+  y,
+  lit,
+  held,
+  pulled,
+  drawing,
+}: Look & { x: number; y: number; drawing: boolean }) {
+  const reached = useReach(`translate(${x} ${y})`, pulled);
   const ink = lit ? colours.buoy : held ? colours.ink : null;
   return (
     <g data-point={id} data-held={held} style={{ cursor: drawing ? "crosshair" : "grab" }}>
-      <circle cx={reachedX} cy={reachedY} r={9} fill="transparent" />
+      <circle data-reach transform={reached} r={9} fill="transparent" />
       <circle cx={x} cy={y} r={4} fill={ink ?? colours.panel} stroke={ink ?? PENCIL} strokeWidth={1.6} />
     </g>
   );
@@ -100,12 +125,15 @@ const Dot = memo(function Dot({ id, x, y, lit, held, drawing }: Look & { x: numb
 export const Points = memo(function Points({
   drawn,
   chosen,
+  pulled,
   toScreen,
   drawing,
 }: Shown & { toScreen: (p: XY) => XY; drawing: boolean }) {
   const held = new Set(drawn.now?.held ?? []);
   return Object.entries(drawn.points).map(([id, at]) => {
     const [x, y] = toScreen(at);
-    return <Dot key={id} id={id} x={x} y={y} lit={chosen.has(id)} held={held.has(id)} drawing={drawing} />;
+    return (
+      <Dot key={id} id={id} x={x} y={y} lit={chosen.has(id)} held={held.has(id)} pulled={pulled} drawing={drawing} />
+    );
   });
 });

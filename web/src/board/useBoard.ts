@@ -7,7 +7,7 @@ import { api } from "../api/client";
 import { queries } from "../api/queries";
 import type { Edit, Step } from "../api/types";
 import { broughtBefore } from "../model/order";
-import { useBuilt, useDocument, useFloor, useHead, useStatus } from "../floor/context";
+import { useDocument, useFloor, useHead } from "../floor/context";
 import { along, apart, drawnOf, pointAt, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
 import { stillThere } from "../steps/heldToRails";
 import { joins, railsIn, type Spot } from "./snap";
@@ -16,6 +16,7 @@ import type { Handle } from "./SplineMarks";
 import type { Box } from "./gathered";
 import { lasting, PLACE, placedBy, SCALE_PICTURE, toolOf, type Tool } from "./tools";
 import { useTyped, type Field } from "../sheet/useTyped";
+import { useAsTold } from "./useAsTold";
 
 /** What the designer is doing on the board. tool: null pulls and picks. */
 export interface Doing {
@@ -66,6 +67,8 @@ const IDLE: Doing = {
 /** Where something is being dragged to, and the acts that this comes to. */
 export interface Way {
   to: XY | null;
+  /** Where that was when the drawing was last told: what goes with it on the sheet goes there. */
+  seen: XY | null;
   acts: Act[];
   /** What comes with it when it is let go: a point on a point is one point, on a curve it stays there. */
   joined: Act[];
@@ -74,15 +77,18 @@ export interface Way {
 const NO_FIELDS: readonly Field[] = [];
 /** How many times as strongly as by itself a spline can be led through a point. */
 const LONGEST = 20;
-const NO_WAY: Way = { to: null, acts: [], joined: [] };
+const NO_WAY: Way = { to: null, seen: null, acts: [], joined: [] };
+/** Milliseconds after which what goes with the hand no longer waits for the drawing. */
+const SOON = 80;
 
 /** Everything the board needs of one section: the drawing as it is now, what is being done, and the ways to change it. */
 export function useBoard(section: Step) {
   const { change, cut, live } = useFloor();
   const { design } = useHead();
-  const status = useStatus(section.id);
-  const lines = useBuilt((built) => built.lines[section.id]);
   const [store] = useState(() => createStore<Doing>(() => IDLE));
+  const held = useCallback(() => store.getState().drag !== null, [store]);
+  const asTold = useAsTold(section.id, held);
+  const { status, lines } = asTold;
   const [way] = useState(() => createStore<Way>(() => NO_WAY));
   const doing = useStore(store);
   const fresh = !isDrawn(section);
@@ -235,6 +241,7 @@ export function useBoard(section: Step) {
       live.preview(design.revision, acts.length ? edit(acts) : []);
       // the sheet is drawn anew when the answer comes, not for every move of the hand
       way.setState({ to, acts, joined });
+      setTimeout(() => way.setState((now) => (now.to === to ? { seen: to } : now)), SOON);
       if (store.getState().drag !== thing) store.setState({ drag: thing });
     },
     [store, way, live, design.revision, edit],
@@ -310,6 +317,8 @@ export function useBoard(section: Step) {
     store,
     way,
     drawn,
+    begun,
+    asTold,
     loading: fresh && !asDrawn,
     status,
     tool,

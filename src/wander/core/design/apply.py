@@ -6,7 +6,7 @@ import contextlib
 import copy
 import math
 import re
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Callable, Hashable, Iterator, Sequence, Set
 from typing import Any
 
 import numpy as np
@@ -22,7 +22,7 @@ from wander.core.document.document import Document, NamedDimension, Step
 from wander.core.document.expressions import Circular, ExpressionError, Kind, UnknownName, WrongUnit, evaluate, renamed
 from wander.core.document.typed import with_default_unit
 from wander.core.drawing.edits.acts import perform, performed
-from wander.core.drawing.edits.begun import Hand
+from wander.core.drawing.edits.begun import Begun, Hand
 from wander.core.drawing.holding.solver import Solved
 from wander.core.drawing.lines import lines_of, stands_alone
 from wander.core.geometry.errors import GeometryError
@@ -239,14 +239,29 @@ def _pulled(document: Document, edit: e.Edit, hand: Hand) -> Document | None:
     shape = step.params.get("shape", {})
     if not is_drawn_on(step) or shape.get("type") != "drawing":
         return None
-    begun = hand.beginnings.of(shape, document.scope(), tuple((d.name, d.kind, d.value) for d in document.dimensions))
+    begun = hand.beginnings.of(shape, document.scope(), _known_numbers(document))
+    return _replace(document, step, params={**step.params, "shape": performed(begun, edit.acts, _penning(step, begun, hand))})
 
+
+def tell_as_kept(document: Document, hand: Hand) -> None:
+    """Where the lines of drawings are that were pulled about, now that nobody pulls them."""
+    for step in document.steps:
+        begun = hand.beginnings.known(step.params.get("shape", {}), _known_numbers(document)) if is_drawn_on(step) else None
+        if begun is not None:
+            performed(begun, (), _penning(step, begun, hand))
+
+
+def _known_numbers(document: Document) -> Hashable:
+    return tuple((d.name, d.kind, d.value) for d in document.dimensions)
+
+
+def _penning(step: Step, begun: Begun, hand: Hand) -> Callable[[Solved], None]:
     def seen(solved: Solved) -> None:
         # what follows a body or a rail is only known where those are
         if solved.final and stands_alone(solved.drawing):
             hand.penned(step.id, lines_of(solved.drawing, (begun.drawing, begun.lines)))
 
-    return _replace(document, step, params={**step.params, "shape": performed(begun, edit.acts, seen)})
+    return seen
 
 
 def _changed_by(document: Document, step: Step) -> str | None:

@@ -55,6 +55,11 @@ class Beginnings:
                 self._kept.move_to_end(key)
             return found
 
+    def known(self, raw: dict[str, Any], dimensions: Hashable) -> Begun | None:
+        """That of a drawing that a hand is or was on."""
+        with self._lock:
+            return self._kept.get((id(raw), dimensions))
+
 
 @dataclass(frozen=True)
 class Hand:
