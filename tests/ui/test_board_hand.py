@@ -74,6 +74,22 @@ def test_what_is_shown_before_is_what_is_drawn(board: Board, tool: str, numbers:
     assert furthest(shown, made(board, kind)) < 0.6
 
 
+@pytest.mark.parametrize("text", ["1.5", "38.1 mm", "3/2"])
+def test_a_number_in_digits_needs_no_answer_and_means_what_all_others_do(board: Board, text: str) -> None:
+    board.floor.edit({"do": "set-unit", "unit": "in"})
+    asked: list[str] = []
+    board.page.on("request", lambda request: asked.append(request.url) if "/worth" in request.url else None)
+    board.tool("Line")
+    board.click((-10, -10))
+    board.type_number("Length", text)
+    expect(board.page.get_by_test_id("ghost")).to_have_attribute("data-numbers", "1")
+    shown = ghost(board, (10, -10))
+    assert_close(np.linalg.norm(shown[-1] - shown[0]), 38.1, within=1e-6)
+    assert (not asked) == (text == "1.5")
+    board.click((10, -10))
+    assert furthest(shown, made(board, "line")) < 0.05
+
+
 def test_a_closed_spline_is_shown_closed_before_it_is(board: Board) -> None:
     board.tool("Spline")
     board.click(*HAND)

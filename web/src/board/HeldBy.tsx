@@ -71,17 +71,12 @@ function Reading({ told, drawn, picked }: { told: Told; drawn: Drawn; picked: re
 
 /** What can be done with what is picked, and everything that holds the drawing. */
 export function HeldBy({ board, underlay }: { board: BoardState; underlay: Underlay }) {
-  const { drawn, doing, act, store } = board;
-  const { rules, holdTitle } = board;
+  const { drawn, doing, act, store, rules, holdTitle } = board;
   const picked = doing.picked.filter((id) => isThere(drawn, id));
   const own = picked.filter((id) => !isGround(id));
   const offered = picked.length ? holdsFor(rules, drawn, picked) : [];
   const curves = picked.filter((id) => drawn.curves.some((c) => c.id === id));
   const told = useTold(board, offered, curves);
-  const measures = drawn.holds.filter((hold) => isMeasure(hold));
-  const relations = drawn.holds.filter((hold) => !isMeasure(hold));
-  const many = new Set(kindsOf(measures).flatMap(([type, of]) => (of.length > MANY_MEASURES ? [type] : [])));
-  const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
   const all = drawn.curves.filter((c) => curves.includes(c.id));
   const point = picked.length === 1 && drawn.points[picked[0] ?? ""] ? picked[0] : undefined;
   const spline = drawn.curves.find((c) => c.type === "spline" && c.through?.includes(point ?? ""));
@@ -159,27 +154,42 @@ export function HeldBy({ board, underlay }: { board: BoardState; underlay: Under
           {own.length > 0 && <MoveForm board={board} things={own} />}
         </Box>
       )}
-      <Box>
-        <Typography variant="h3" sx={{ mb: 0.5 }}>
-          Held by
-        </Typography>
-        {drawn.holds.length === 0 && (
-          <Typography variant="body2" color="text.secondary">
-            Nothing yet. Pick one or two things, and what can hold them is offered here.
-          </Typography>
-        )}
-        <Rows holds={measures.filter(({ type }) => !many.has(type))} board={board} disputed={disputed} />
-        {kindsOf([...measures.filter(({ type }) => many.has(type)), ...relations]).map(([type, holds]) =>
-          holds.length < 3 ? (
-            <Rows key={type} holds={holds} board={board} disputed={disputed} />
-          ) : (
-            <Alike key={type} title={holdTitle(type)} holds={holds} board={board} disputed={disputed} />
-          ),
-        )}
-      </Box>
+      <Holds drawn={drawn} act={act} store={store} holdTitle={holdTitle} />
     </>
   );
 }
+
+type Holding = Pick<BoardState, "drawn" | "act" | "store" | "holdTitle">;
+
+/** Everything that holds the drawing. */
+const Holds = memo(function Holds(holding: Holding) {
+  const { drawn, holdTitle } = holding;
+  const measures = drawn.holds.filter((hold) => isMeasure(hold));
+  const relations = drawn.holds.filter((hold) => !isMeasure(hold));
+  const many = new Set(kindsOf(measures).flatMap(([type, of]) => (of.length > MANY_MEASURES ? [type] : [])));
+  const disputed = new Set(drawn.now?.disputes.flatMap((d) => d.holds) ?? []);
+  const shown = { ...holding, disputed };
+  return (
+    <Box>
+      <Typography variant="h3" sx={{ mb: 0.5 }}>
+        Held by
+      </Typography>
+      {drawn.holds.length === 0 && (
+        <Typography variant="body2" color="text.secondary">
+          Nothing yet. Pick one or two things, and what can hold them is offered here.
+        </Typography>
+      )}
+      <Rows holds={measures.filter(({ type }) => !many.has(type))} {...shown} />
+      {kindsOf([...measures.filter(({ type }) => many.has(type)), ...relations]).map(([type, holds]) =>
+        holds.length < 3 ? (
+          <Rows key={type} holds={holds} {...shown} />
+        ) : (
+          <Alike key={type} title={holdTitle(type)} holds={holds} {...shown} />
+        ),
+      )}
+    </Box>
+  );
+});
 
 /** The rails that a point can be held to, each where it passes nearest to the point, the nearest first. */
 function nearestPass({ marks }: Underlay, drawn: Drawn, point: string): { name: string; acts: Act[] }[] {
@@ -201,14 +211,14 @@ function kindsOf(holds: readonly Hold[]): [string, Hold[]][] {
   return [...kinds];
 }
 
-interface Shown {
+interface Shown extends Holding {
   holds: Hold[];
-  board: BoardState;
   disputed: ReadonlySet<string>;
 }
 
 /** Many of one kind under one line: opened when one is wanted, or at odds. */
-function Alike({ title, holds, board, disputed }: Shown & { title: string }) {
+function Alike({ title, ...shown }: Shown & { title: string }) {
+  const { holds, disputed } = shown;
   const [opened, setOpened] = useState(false);
   const open = opened || holds.some((h) => disputed.has(h.id));
   return (
@@ -229,14 +239,13 @@ function Alike({ title, holds, board, disputed }: Shown & { title: string }) {
       >
         {title} <span style={numbers}>× {holds.length}</span>
       </Box>
-      {open && <Rows holds={holds} board={board} disputed={disputed} />}
+      {open && <Rows {...shown} />}
     </Box>
   );
 }
 
-function Rows({ holds, board, disputed }: Shown) {
+function Rows({ holds, act, store, drawn, holdTitle, disputed }: Shown) {
   const { unit, steps } = useDocument();
-  const { act, store, drawn, holdTitle } = board;
   const title = ({ type, rail }: Hold) => {
     const name = steps.find(({ id }) => id === rail?.step)?.name;
     return name === undefined ? holdTitle(type) : `Where ${name} passes`;

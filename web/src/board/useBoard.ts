@@ -5,7 +5,7 @@ import { useStore } from "zustand";
 import { createStore } from "zustand/vanilla";
 import { api } from "../api/client";
 import { queries } from "../api/queries";
-import type { Edit, Step } from "../api/types";
+import type { Edit, HoldKind, Step } from "../api/types";
 import { broughtBefore } from "../model/order";
 import { useDocument, useFloor, useHead } from "../floor/context";
 import { along, apart, drawnOf, pointAt, isDrawn, type Act, type Curve, type Drawn, type XY } from "./drawing";
@@ -75,6 +75,7 @@ export interface Way {
 }
 /** What can be typed while no tool is chosen. */
 const NO_FIELDS: readonly Field[] = [];
+const NO_RULES: readonly HoldKind[] = [];
 /** How many times as strongly as by itself a spline can be led through a point. */
 const LONGEST = 20;
 const NO_WAY: Way = { to: null, seen: null, acts: [], joined: [] };
@@ -127,8 +128,8 @@ export function useBoard(section: Step) {
     [during, change, edit, fresh, section.name, enqueueSnackbar],
   );
 
-  const { data: rules = [] } = useQuery(queries.holds());
-  const holdTitle = (type: string) => rules.find((rule) => rule.type === type)?.title ?? type;
+  const { data: rules = NO_RULES } = useQuery(queries.holds());
+  const holdTitle = useCallback((type: string) => rules.find((rule) => rule.type === type)?.title ?? type, [rules]);
 
   useEffect(() => {
     live.hurry(true);

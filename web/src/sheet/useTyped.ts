@@ -1,7 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { queries } from "../api/queries";
+import type { LengthUnit } from "../api/types";
 import { useFloor, useHead } from "../floor/context";
+import { millimetres } from "../model/units";
 
 /** A number that can be typed. hint: what it is while nothing stands there. */
 export interface Field {
@@ -23,13 +25,37 @@ export interface TypedNumber {
 export type Typed = Readonly<Record<string, TypedNumber>>;
 export type Texts = Readonly<Record<string, string>>;
 
+const PLAIN = /^-?\d{1,9}(\.\d{1,9})?$/;
+
+/** A number in digits alone, which comes to itself in the unit of the design; all others are worked out by the server. */
+function plain(text: string, kind: Field["kind"], unit: LengthUnit): TypedNumber | null {
+  const digits = text.trim();
+  return PLAIN.test(digits) ? { text, worth: Number(digits) * (kind === "length" ? millimetres(unit) : 1) } : null;
+}
+
+/** All of the numbers, if each of them is plain. */
+function allPlain(fields: readonly Field[], texts: Texts, unit: LengthUnit): Typed | null {
+  const found: Record<string, TypedNumber> = {};
+  for (const [name, text] of Object.entries(texts)) {
+    if (!text.trim()) continue;
+    const number = plain(text, kindOf(fields, name), unit);
+    if (!number) return null;
+    found[name] = number;
+  }
+  return found;
+}
+
+const kindOf = (fields: readonly Field[], name: string): Field["kind"] =>
+  fields.find((field) => field.name === name)?.kind ?? "length";
+
 /**
- * What numbers being typed come to: the server works them out, units, names and arithmetic alike.
+ * What numbers being typed come to: the server works them out, units, names and arithmetic alike, unless they are plain.
  * `now` is what is known already; calling it waits for all of it.
  */
 export function useTyped(fields: readonly Field[], texts: Texts) {
   const { id } = useFloor();
-  const { revision } = useHead().design;
+  const { revision, document: described } = useHead().design;
+  const { unit } = described;
   const cache = useQueryClient();
   const [now, setNow] = useState<Typed>({});
 
@@ -38,14 +64,16 @@ export function useTyped(fields: readonly Field[], texts: Texts) {
       const filled = Object.entries(typed).filter(([, text]) => text.trim());
       const found = await Promise.all(
         filled.map(async ([name, text]) => {
-          const kind = fields.find((field) => field.name === name)?.kind ?? "length";
+          const kind = kindOf(fields, name);
+          const known = plain(text, kind, unit);
+          if (known) return [name, known] as const;
           const { value, why } = await cache.fetchQuery(queries.worth(id, revision, text, kind));
           return [name, { text, worth: value, why }] as const;
         }),
       );
       return Object.fromEntries(found);
     },
-    [cache, id, revision, fields],
+    [cache, id, revision, unit, fields],
   );
   useEffect(() => {
     let wanted = true;
@@ -56,7 +84,8 @@ export function useTyped(fields: readonly Field[], texts: Texts) {
       wanted = false;
     };
   }, [ask, texts]);
-  return useMemo(() => Object.assign(ask, { now }), [ask, now]);
+  const known = useMemo(() => allPlain(fields, texts, unit) ?? now, [fields, texts, unit, now]);
+  return useMemo(() => Object.assign((typed: Texts) => ask(typed), { now: known }), [ask, known]);
 }
 
 export type Told = ReturnType<typeof useTyped>;
