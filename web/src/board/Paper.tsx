@@ -51,7 +51,7 @@ export function Paper({
   const [within, seen] = useLook(board, underlay, landing.looked?.box ?? NONE);
   const hand = usePen(board, seen, underlay, landing);
   useSheetKeys(board, seen.grid, seen.flip, landing);
-  const { size, look, flip, toScreen } = seen;
+  const { size, look, fitted, flip, toScreen } = seen;
   const { x, y, scale } = look;
   const transform = `translate(${size.width / 2 - (flip * x) / scale} ${size.height / 2 + y / scale}) scale(${flip / scale} ${-1 / scale})`;
   const { now } = drawn;
@@ -67,7 +67,7 @@ export function Paper({
   const chosen = useMemo(() => new Set([...picked, ...lit, ...(drag ? [drag] : [])]), [picked, lit, drag]);
   const sheet = useRef<SVGSVGElement>(null);
   useDrawnAtOnce(sheet, board, toScreen);
-  const dimensions = useMemo(() => dimensionsOf(drawn, 26 * scale), [drawn, scale]);
+  const dimensions = useMemo(() => (fitted ? dimensionsOf(drawn, 26 * scale) : []), [drawn, fitted, scale]);
   const ghost = tool?.ghost && pointer ? tool.ghost(doing.picks, pointer.at, board.typed, drawn) : "";
   const wrongPlaces = useWrongPlaces(section);
   return (
@@ -118,8 +118,12 @@ export function Paper({
               <UnderlayLayer underlay={underlay} scale={scale} tracing={tool?.id === "trace"} />
             </>
           )}
-          <Regions regions={now?.regions} />
-          <Curves drawn={drawn} chosen={chosen} pulled={drag !== null} disputed={disputed} />
+          {fitted && (
+            <>
+              <Regions regions={now?.regions} />
+              <Curves drawn={drawn} chosen={chosen} pulled={drag !== null} disputed={disputed} />
+            </>
+          )}
           <LandingGhost landing={landing} />
           {ghost && (
             <path
@@ -137,7 +141,9 @@ export function Paper({
         <DimensionLines dimensions={dimensions} toScreen={toScreen} />
         <Combs drawn={drawn} picked={picked} toScreen={toScreen} />
         {!tool && <Handles drawn={drawn} picked={picked} toScreen={toScreen} scale={scale} />}
-        <Points drawn={drawn} chosen={chosen} pulled={drag !== null} toScreen={toScreen} drawing={tool !== null} />
+        {fitted && (
+          <Points drawn={drawn} chosen={chosen} pulled={drag !== null} toScreen={toScreen} drawing={tool !== null} />
+        )}
         {wrongPlaces.map((at, i) => (
           <g key={i} data-testid="wrong-place" pointerEvents="none" transform={`translate(${toScreen(at).join(" ")})`}>
             <circle r={11} fill={colours.brick} fillOpacity={0.14} stroke={colours.brick} strokeWidth={1.6} />

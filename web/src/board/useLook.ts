@@ -14,6 +14,8 @@ interface InWindow {
 export interface Seen {
   size: { width: number; height: number };
   look: Look;
+  /** Whether what is drawn has been brought into sight: before that it is not drawn, for it would be three times. */
+  fitted: boolean;
   /** -1: seen from behind. */
   flip: 1 | -1;
   grid: GridSteps;
@@ -104,6 +106,7 @@ export function useLook(
     return {
       size,
       look: now,
+      fitted: look !== null,
       flip,
       grid: gridStep(scale, unit),
       toSheet: (at) => {
@@ -117,6 +120,6 @@ export function useLook(
         setLook({ ...from, x: from.x - flip * dx * from.scale, y: from.y + dy * from.scale });
       },
     };
-  }, [now, size, flip, unit, holder]);
+  }, [look, now, size, flip, unit, holder]);
   return [within, seen];
 }
