@@ -13,7 +13,7 @@ from tests.core.placed import at, body, tip, wobbly
 from wander.core.drawing.outlines import shapes
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.loft import Between
-from wander.core.shaping.mass import extremes, mass_properties
+from wander.core.shaping.mass import extremes, mass_properties, volume_about
 
 BODIES = {
     "cone": body(at(0, shapes.circle(20)), tip(30)),
@@ -74,6 +74,14 @@ def test_agrees_with_a_fine_mesh(name: str) -> None:
     assert_close(solid.moment_inertia, inertia, within=1e-3 * np.abs(inertia).max())
     assert_close(mesh.positions.min(axis=0), found.low, within=2e-3)
     assert_close(mesh.positions.max(axis=0), found.high, within=2e-3)
+
+
+@pytest.mark.parametrize("name", BODIES)
+def test_a_volume_that_is_told_at_once_is_about_the_volume(name: str) -> None:
+    shell = BODIES[name].shell
+    assert_close(volume_about(shell), mass_properties(shell).volume, within=1e-3 * abs(mass_properties(shell).volume))
+    turned = shell.moved(np.diag([1.0, 1.0, -1.0]), np.array([3.0, -200.0, 40.0]))
+    assert_close(volume_about(turned), mass_properties(turned).volume, within=1e-3 * abs(mass_properties(turned).volume))
 
 
 @pytest.mark.parametrize("name", BODIES)

@@ -227,12 +227,16 @@ class Worker:
             if told is not None:
                 self._send(Combed(request.job, request.combed, told))
 
-        ways = Ways(starting, shaped, penned, pause, self._kernel() if request.exact else None, not request.preview, request.barred)
+        kernel = self._kernel() if request.exact else None
+        # of what is changed or used up later on nothing but numbers is seen
+        ways = Ways(starting, shaped, penned, pause, kernel, not request.preview, hidden.__contains__, request.barred)
         dealt_with: list[StepBuilt] = []
         steps = rebuild(document, self._memory, ways)
         try:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
+                if built.later is not None:
+                    continue
                 done = self._told(request, built, names, hidden, seen)
                 if built.step == request.combed and not combed and isinstance(built.result, Body):
                     comb(None)
@@ -243,6 +247,11 @@ class Worker:
                     self._send(Shaped(request.job, built.step, done.mesh, list(untold)))
                     untold.clear()
                 untold.append(done)
+            for i, built in enumerate(dealt_with):
+                if built.later is not None:
+                    pause()
+                    dealt_with[i] = built.complete()
+                    untold.append(self._told(request, dealt_with[i], names, hidden, seen))
         except LeftOff:
             self._send(Finished(request.job, _ms(begun), overtaken=True))
             return

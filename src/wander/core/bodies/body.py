@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wander.core.bodies.measures import Measures, of_mesh, of_skins, together
+from wander.core.bodies.measures import Measures, Untaken, of_mesh, together
 from wander.core.bodies.moved_meshes import copied_mesh, copied_pair, keeps_axes, moved_mesh
 from wander.core.bodies.rough import Rough, gathered_roughly, rough_of
 from wander.core.geometry.basis import Floats
@@ -98,7 +98,7 @@ class Body:
     It is closed, or a sheet: one that has area and encloses nothing. copies: parts of it that were made as copies of others.
     """
 
-    measures: Measures
+    taken: Measures | Untaken
     skins: tuple[Shell, ...] = ()
     exact: tuple[Exact, ...] = ()
     rough: Rough | None = None
@@ -118,9 +118,23 @@ class Body:
         return (*own, *(edge for part in self.exact for edge in part.edges))
 
     @property
+    def measures(self) -> Measures:
+        return self.taken.measures if isinstance(self.taken, Untaken) else self.taken
+
+    @property
     def closed(self) -> bool:
         """Whether it encloses something: a sheet does not."""
-        return self.measures.closed
+        return self.taken.closed
+
+    @property
+    def volume_about(self) -> float:
+        """The volume, mm3: as near as is needed to tell what is inside out."""
+        return self.taken.volume_about if isinstance(self.taken, Untaken) else self.taken.volume
+
+    @property
+    def pieces(self) -> int:
+        """How many bodies lie apart in it."""
+        return self.taken.pieces
 
     @property
     def axis(self) -> Floats:
@@ -134,10 +148,15 @@ class Body:
         """Diagonal of its box, mm."""
         return float(np.linalg.norm(self.measures.high - self.measures.low))
 
+    @property
+    def size_about(self) -> float:
+        """What its size is at the most, mm, where that is known before it is measured."""
+        return max(skin.size for skin in self.skins) if isinstance(self.taken, Untaken) and len(self.skins) == 1 else self.size
+
 
 def of_shells(skins: tuple[Shell, ...], along: Along | None = None) -> Body:
     """The body inside skins that lie apart, or the sheet that they are."""
-    return Body(of_skins(skins), skins=skins, along=along)
+    return Body(Untaken(skins), skins=skins, along=along)
 
 
 def faces_of_skin(skin: Shell) -> list[Face]:
@@ -172,19 +191,21 @@ def moved(body: Body, matrix: Floats, origin: Floats) -> Body:
     skins = tuple(skin.moved(matrix, origin) for skin in body.skins)
     exact = tuple(_exact_moved(part, matrix, origin) for part in body.exact)
     rough = None if body.rough is None else body.rough.moved(matrix, origin)
-    measures = body.measures.moved(matrix, origin)
+    taken: Measures | Untaken
     if rough is not None:
-        measures = rough.measures
+        taken = rough.measures
     elif skins and not exact:
-        measures = of_skins(skins)
-    elif not keeps_axes(matrix):
-        meshes = [part.mesh for part in exact]
-        low, high = (f([f(m.positions, axis=0) for m in meshes], axis=0) for f in (np.min, np.max))
-        measures = replace(measures, low=low, high=high)
+        taken = Untaken(skins)
+    else:
+        taken = body.measures.moved(matrix, origin)
+        if not keeps_axes(matrix):
+            meshes = [part.mesh for part in exact]
+            low, high = (f([f(m.positions, axis=0) for m in meshes], axis=0) for f in (np.min, np.max))
+            taken = replace(taken, low=low, high=high)
     along = None if body.along is None else Along(matrix @ body.along.axis)
     motion = Motion(matrix, origin)
     copies = tuple(Copy(copy.suffix, after(motion, after(copy.motion, back(motion)))) for copy in body.copies)
-    return Body(measures, skins, exact, rough, along, copies)
+    return Body(taken, skins, exact, rough, along, copies)
 
 
 def _exact_moved(part: Exact, matrix: Floats, origin: Floats) -> Exact:
@@ -211,7 +232,7 @@ def copied(body: Body, name: str) -> Body:
         for part in body.exact
     )
     rough = None if body.rough is None else body.rough.copied(name)
-    return Body(body.measures, tuple(skin.renamed(name) for skin in body.skins), exact, rough, body.along)
+    return Body(body.taken, tuple(skin.renamed(name) for skin in body.skins), exact, rough, body.along)
 
 
 def image(body: Body, name: str, motion: Motion) -> Body:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from enum import Enum
+from functools import cached_property
 
 import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.display import DisplayMesh
-from wander.core.shaping.mass import mass_properties
+from wander.core.shaping.mass import mass_properties, volume_about
 from wander.core.shaping.shell import Shell
 
 
@@ -54,6 +55,30 @@ class Measures:
         corners = np.array([[(self.low, self.high)[k >> i & 1][i] for i in range(3)] for k in range(8)]) @ matrix.T + origin
         spread = matrix @ self.spread @ matrix.T
         return replace(self, center=matrix @ self.center + origin, low=corners.min(axis=0), high=corners.max(axis=0), spread=spread)
+
+
+class Untaken:
+    """The measures of skins that lie apart, taken when they are first asked for: what is pulled about is seen before it is measured."""
+
+    def __init__(self, skins: Sequence[Shell]) -> None:
+        self.skins = skins
+
+    @cached_property
+    def measures(self) -> Measures:
+        return of_skins(self.skins)
+
+    @property
+    def pieces(self) -> int:
+        return len(self.skins)
+
+    @property
+    def closed(self) -> bool:
+        return all(skin.closed for skin in self.skins)
+
+    @property
+    def volume_about(self) -> float:
+        """The volume within about a thousandth, mm3: enough to tell what is inside out."""
+        return self.measures.volume if "measures" in vars(self) else sum(volume_about(skin) for skin in self.skins)
 
 
 def of_skins(skins: Sequence[Shell]) -> Measures:

@@ -56,9 +56,11 @@ def sheet_apart(step: Step, how: How, name: str) -> Finding:
 
 def to_no_effect(step: Step, how: How, body: Step, before: Body, after: Body) -> list[Finding]:
     """A cut that takes nothing away, a join that leaves bodies apart."""
-    if how is How.CUT and abs(after.measures.volume - before.measures.volume) <= 1e-9 * before.measures.volume:
+    # a mesh and surfaces differ by chords, whatever was taken away
+    alike = (before.rough is None) == (after.rough is None)
+    if how is How.CUT and alike and abs(after.measures.volume - before.measures.volume) <= 1e-9 * before.measures.volume:
         said = f"{step.name} takes nothing away from {body.name}", "The tool does not reach into it. Move one of them, or make the tool larger."
-    elif how is How.JOIN and after.measures.pieces > before.measures.pieces:
+    elif how is How.JOIN and after.pieces > before.pieces:
         said = (
             f"{step.name} leaves bodies apart",
             "They do not touch, so they are one body in name only. Move one of them until it reaches the other.",

@@ -15,6 +15,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from enum import Enum
+from functools import partial
 from typing import Any
 from uuid import uuid4
 
@@ -75,7 +76,7 @@ class StepBuilt:
 
     values: what the expressions among the parameters come to, by path (`shape.diameter`), in mm, degrees or as counts. rough: a body that is only
     a mesh as yet. uses: the steps that it names. changes: those of the bodies that it uses up once it is ready, the one that its result replaces
-    first; a skipped step hands that one through, and its result is that body's.
+    first; a skipped step hands that one through, and its result is that body's. later: gives it with its numbers, which are still to come.
     """
 
     step: str
@@ -89,6 +90,11 @@ class StepBuilt:
     rough: bool = False
     uses: tuple[str, ...] = ()
     changes: tuple[str, ...] = ()
+    later: Callable[[], StepBuilt] | None = None
+
+    def complete(self) -> StepBuilt:
+        """With its numbers, where they were still to come."""
+        return self if self.later is None else replace(self.later(), changes=self.changes)
 
     @property
     def usable(self) -> bool:
@@ -108,7 +114,8 @@ class Ways:
     starting: told of each step that has to be computed, before its build begins.
     shaped: told of a new body's skins before its numbers are known: the shape first, then the numbers. penned: of the lines of a drawing, likewise
     before its areas. pause: called between those; it and the others may raise LeftOff, with which the rebuild ends. kernel: where it is at hand.
-    lasting: whether results are worth keeping beyond this process.
+    lasting: whether results are worth keeping beyond this process. numbers_wait: whether the numbers of a step may come when all else is there; who
+    asks for that completes what comes without.
     """
 
     starting: Starting = lambda step, key: None
@@ -117,6 +124,7 @@ class Ways:
     pause: Callable[[], None] = lambda: None
     kernel: Kernel | None = None
     lasting: bool = True
+    numbers_wait: Callable[[str], bool] = lambda step: False
     barred: Mapping[str, str] = field(default_factory=dict)
     """Keys of results that are not to be tried, with the reason."""
 
@@ -212,7 +220,7 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
     known = work.memory.get(key, lasting=work.ways.lasting and not any(work.done[u].rough for u in uses))
     if known is None and work.ways.kernel is None:
         known = work.memory.get(rough_key)
-    spent = 0.0
+    spent, fresh = 0.0, known is None
     only_kernel = work.ways.kernel is None and kind.kernel(reading.params)
     refused = work.memory.refusal(key) if known is None and not only_kernel else None
     if refused is not None:
@@ -232,11 +240,25 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
                 return StepBuilt(step.id, State.WORKING, uses=uses)
             return _refused(step, refusal, (time.perf_counter() - begun) * 1e3, reading, uses, work)
         spent = (time.perf_counter() - begun) * 1e3
-        lasting = work.ways.lasting and not known.rough and not any(work.done[u].rough for u in uses)
-        work.memory.put(rough_key if known.rough else key, known, lasting=lasting)
     rough = known.rough or any(work.done[u].rough for u in uses)
-    findings = spoken(known.findings, work.document)
-    return StepBuilt(step.id, State.READY, rough_key if rough else key, spent, known.summary, findings, known.result, reading.values, rough, uses)
+
+    def ready(built: Built) -> StepBuilt:
+        if fresh:
+            work.memory.put(rough_key if built.rough else key, built, lasting=work.ways.lasting and not rough)
+        findings = spoken(built.findings, work.document)
+        return StepBuilt(step.id, State.READY, rough_key if rough else key, spent, built.summary, findings, built.result, reading.values, rough, uses)
+
+    def completed(built: Built) -> StepBuilt:
+        try:
+            return ready(_guarded(_nameless(step), key, work, built.complete))
+        except StepRefused as refusal:
+            return _refused(step, refusal, spent, reading, uses, work)
+
+    if known.numbers is None:
+        return ready(known)
+    # what has no numbers yet is not kept: nobody could make them later on
+    bare = StepBuilt(step.id, State.READY, rough_key if rough else key, spent, None, [], known.result, reading.values, rough, uses)
+    return replace(bare, later=partial(completed, known))
 
 
 def _weighed(ref: Ref | None, work: _Work) -> Weighed | None:
@@ -266,6 +288,7 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: W
         kernel=work.ways.kernel,
         files=work.memory.files,
         passing=not work.ways.lasting,
+        numbers_wait=work.ways.numbers_wait(step.id),
         weighed=weighed,
         draftings=work.memory.draftings,
         shaped=lambda skins: work.ways.shaped(step, key, skins),
@@ -273,8 +296,14 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: W
         pause=work.ways.pause,
         own=lambda make: work.memory.tools.body(own_key, make),
     )
+    made_of = [inputs.result(ref) for _, ref in reading.refs]
+    return _guarded(steps[step.id], key, work, lambda: _with_copies(kind.builder(reading.params, inputs), made_of))
+
+
+def _guarded(step: Step, key: str, work: _Work, make: Callable[[], Built]) -> Built:
+    """step: without its name. Raises StepRefused, also where it fails in a way that nobody foresaw."""
     try:
-        return _with_copies(kind.builder(reading.params, inputs), [inputs.result(ref) for _, ref in reading.refs])
+        return make()
     except StepRefused as refused:
         if not refused.passing:
             work.memory.refuse(key, refused)
@@ -284,15 +313,24 @@ def _call(step: Step, kind: StepKind, key: str, reading: StepReading, weighed: W
     except Exception as error:
         number = uuid4().hex[:8]
         log.exception("step %s (%s) failed, reference %s", step.id, step.kind, number)
-        raise StepRefused([unforeseen(inputs.step, error, number)]) from error
+        raise StepRefused([unforeseen(step, error, number)]) from error
 
 
 def _with_copies(built: Built, made_of: Sequence[Any]) -> Built:
     """A body knows of the copies in those that it was made of."""
-    if not isinstance(built.result, Body) or not isinstance(built.summary, BodySummary):
+    if not isinstance(built.result, Body):
         return built
     body = kept_on(built.result, [each for each in made_of if isinstance(each, Body)])
-    return replace(built, result=body, summary=built.summary.model_copy(update={"copies": len(body.copies)}))
+    count = len(body.copies)
+    if (numbers := built.numbers) is None:
+        found = replace(built, result=body)
+        return found.saying(copies=count) if isinstance(built.summary, BodySummary) else found
+
+    def counted() -> tuple[BaseModel, list[Finding]]:
+        summary, findings = numbers()
+        return summary.model_copy(update={"copies": count}), findings
+
+    return replace(built, result=body, numbers=counted)
 
 
 def _nameless(step: Step) -> Step:

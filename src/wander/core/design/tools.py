@@ -31,7 +31,7 @@ class Tools:
 
     def combined(self, how: How, body: Body, tools: Sequence[Body]) -> Body:
         """On meshes, as coarse as half a pixel where all of it fills the window. Raises CombineFailed."""
-        tolerance = _step_below(DEFAULT.moving * max(item.size for item in (body, *tools)))
+        tolerance = _step_below(DEFAULT.moving * max(item.size_about for item in (body, *tools)))
         return combined_roughly(how, body, tools, tolerance, self._meshed)
 
     def forget(self) -> None:

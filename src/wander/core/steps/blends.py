@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from functools import cache
 
 from wander.core.bodies.blend_runs import blend_run
@@ -96,7 +95,7 @@ def blended(
         if inputs.passing:
             return built  # who pulls at an edge knows from before how it runs
         runs = [] if base.rough is not None else _runs(sets, body, inputs, by_radius=size == "radius")
-        return replace(built, summary=built.summary.model_copy(update={"blended": runs}))
+        return built.saying(blended=runs)
 
     try:
         # while something is dragged edges stay as they are

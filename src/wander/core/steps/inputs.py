@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from pydantic import BaseModel
@@ -57,6 +57,10 @@ class Weighed:
     density: float | None
 
 
+Numbers = Callable[[], tuple[BaseModel, list[Finding]]]
+"""Gives a summary and findings."""
+
+
 @dataclass(frozen=True)
 class Inputs:
     """The step itself, the steps it names and their results.
@@ -65,7 +69,8 @@ class Inputs:
     after that, which may be left off there.
     own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
     files: data that was brought in, by its key. passing: it is built for one picture of a drag: what is not exact
-    then has to be rough, for what is made is kept by what it was made of. weighed: the body that is weighed, as it stands.
+    then has to be rough, for what is made is kept by what it was made of. numbers_wait: what is
+    made of it is to be seen first. weighed: the body that is weighed, as it stands.
     """
 
     step: Step
@@ -81,6 +86,7 @@ class Inputs:
     kernel: Kernel | None = None
     files: Callable[[str], bytes | None] = lambda key: None
     passing: bool = False
+    numbers_wait: bool = False
     weighed: Weighed | None = None
 
     def file(self, key: str) -> bytes:
@@ -130,8 +136,22 @@ class Built:
     """What a build gives: the result that later steps use, what the screen says of it, and findings that don't stop it."""
 
     result: Any
-    summary: BaseModel
+    summary: BaseModel | None
     findings: list[Finding] = field(default_factory=list)
+    numbers: Numbers | None = None
+    """What gives the other two, where they are still to come."""
+
+    @classmethod
+    def measured(cls, result: Any, numbers: Numbers, inputs: Inputs) -> Built:
+        """A result with numbers that take a while: they come after what is made of it, where that is waited for."""
+        return cls(result, None, numbers=numbers) if inputs.numbers_wait else cls(result, *numbers())
+
+    def saying(self, **more: Any) -> Built:
+        """With more in its summary."""
+        return self if self.summary is None else replace(self, summary=self.summary.model_copy(update=more))
+
+    def complete(self) -> Built:
+        return self if self.numbers is None else Built(self.result, *self.numbers())
 
     @property
     def rough(self) -> bool:

@@ -29,7 +29,7 @@ def finished(skins: tuple[Shell, ...], along: Along | None, result: Result, inpu
 
 def _right_way_out(body: Body, inputs: Inputs) -> Body:
     """Raises StepRefused for a skin that encloses nothing, or less."""
-    if body.closed and body.measures.volume <= 0:
+    if body.closed and (body.volume_about if inputs.passing else body.measures.volume) <= 0:
         raise StepRefused([inside_out(inputs.step)])
     return body
 

@@ -15,7 +15,7 @@ def as_it_was(bodies: Sequence[Body], inputs: Inputs) -> Built:
     """Raises NeedsExact where there is no mesh of it."""
     base = gathered(bodies)
     try:
-        rough = meshed(base, max(inputs.tolerances.display, inputs.tolerances.moving * base.size))
+        rough = meshed(base, max(inputs.tolerances.display, inputs.tolerances.moving * base.size_about))
     except NotClosed:
         raise NeedsExact from None
     body = Body(rough.measures, rough=rough, along=base.along)

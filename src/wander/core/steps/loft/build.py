@@ -102,7 +102,7 @@ def build(params: LoftParams, inputs: Inputs) -> Built:
         + _quality(inputs, lofted.report)
     )
     guides = [curve for _, curve in rails[: len(params.rails)]]
-    return Built(body, loft_summary(entries, over, lofted, inner, laws, line, guides, body, inputs), findings)
+    return Built.measured(body, lambda: (loft_summary(entries, over, lofted, inner, laws, line, guides, body, inputs), findings), inputs)
 
 
 def _from_its_crease(params: LoftParams) -> LoftParams:

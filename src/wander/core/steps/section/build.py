@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -50,7 +49,7 @@ def build(params: SectionParams, inputs: Inputs) -> Built:
     if not made.result.areas:
         return made
     middle = _rounded(middle_of(made.result.areas)[None])[0]
-    return replace(made, summary=made.summary.model_copy(update={"middle": middle}))
+    return made.saying(middle=middle)
 
 
 def _made(params: SectionParams, inputs: Inputs) -> Built:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 
 from wander.core.bodies.body import Body, gathered, of_shells, pieces_of
 from wander.core.bodies.combining import CombineFailed
@@ -15,7 +17,7 @@ from wander.core.checks.walls import no_room_at_point, no_thickness, not_walled,
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.results.bodies import body_summary
-from wander.core.results.summaries import WallOut, vector
+from wander.core.results.summaries import BodySummary, WallOut, vector
 from wander.core.shaping.offset_skin import EndsInPoint, NeighboursMiss, NotATube, TooTight, WallsMeet
 from wander.core.shaping.shell import Shell
 from wander.core.shaping.walled import walled
@@ -43,19 +45,26 @@ def build(params: WallParams, inputs: Inputs) -> Built:
     open_ = list(dict.fromkeys([*(face.name for face in picked), *(name for each in alike for name in each.found)]))
     own = {inputs.face(each.face.model_copy(update=mine), ["own", k, "face"]).name: each.thickness for k, each in enumerate(params.own)}
     found = _of_pieces(params, base, open_, own, inputs)
-    findings = [] if found.wall is None else _uneven(params, found.wall, inputs)
-    if lacks := max((each.without for each in alike), default=0):
-        findings.append(not_on_all_copies(step, lacks, ["copies"]))
-    told = None if found.wall is None else _told(found.wall)
-    return Built(found.body, body_summary(found.body, inputs.tolerances).model_copy(update={"wall": told}), findings)
+    lacks = max((each.without for each in alike), default=0)
+
+    def numbers() -> tuple[BodySummary, list[Finding]]:
+        wall = None if found.wall is None else found.wall()
+        inputs.pause()
+        findings = [] if wall is None else _uneven(params, wall, inputs)
+        if lacks:
+            findings.append(not_on_all_copies(step, lacks, ["copies"]))
+        told = None if wall is None else _told(wall)
+        return body_summary(found.body, inputs.tolerances).model_copy(update={"wall": told}), findings
+
+    return Built.measured(found.body, numbers, inputs)
 
 
 @dataclass(frozen=True)
 class _Hollow:
-    """wall: as it was measured; None where faces have thicknesses of their own."""
+    """wall: measures it; None where faces have thicknesses of their own."""
 
     body: Body
-    wall: Thickness | None
+    wall: Callable[[], Thickness] | None
 
 
 def _of_pieces(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> _Hollow:
@@ -71,7 +80,7 @@ def _of_pieces(params: WallParams, base: Body, open_: list[str], own: dict[str, 
         found.append(_hollowed(params, piece, [name for name in open_ if name in names], mine, quiet))
     walls = [each.wall for each in found if each.wall is not None]
     body = replace(gathered([each.body for each in found]), along=base.along)
-    return _Hollow(body, of_all(walls) if len(walls) == len(found) else None)
+    return _Hollow(body, (lambda: of_all([wall() for wall in walls])) if len(walls) == len(found) else None)
 
 
 def _hollowed(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> _Hollow:
@@ -111,10 +120,11 @@ def _of_own_skin(params: WallParams, base: Body, open_: list[str], own: dict[str
     inputs.shaped((made,))
     inputs.pause()
     body = of_shells((made,), base.along)
-    if body.measures.volume <= 0 or (params.way == "inwards" and body.measures.volume >= base.measures.volume):
+    volume, before = (each.volume_about if inputs.passing else each.measures.volume for each in (body, base))
+    if volume <= 0 or (params.way == "inwards" and volume >= before):
         raise WallsMeet(base.measures.center)
-    inputs.pause()
-    return _Hollow(body, _measured(made, pairs) if all(each == params.thickness for each in own.values()) else None)
+    even = all(each == params.thickness for each in own.values())
+    return _Hollow(body, partial(_measured, made, pairs) if even else None)
 
 
 def _walled(params: WallParams, base: Body, open_: list[str], own: dict[str, float], inputs: Inputs) -> tuple[Shell, tuple[tuple[int, int], ...]]:
@@ -139,9 +149,10 @@ def _by_kernel(params: WallParams, base: Body, open_: list[str], inputs: Inputs)
         raise NeedsExact
     signed = params.thickness if params.way == "inwards" else -params.thickness
     try:
-        return _Hollow(*inputs.kernel.walled(base, signed, open_, inputs.step.id))
+        body, wall = inputs.kernel.walled(base, signed, open_, inputs.step.id)
     except KernelFailed as error:
         raise StepRefused([not_walled(inputs.step, inputs.named(params.body), error)]) from error
+    return _Hollow(body, lambda: wall)
 
 
 def _of_sheet(params: WallParams, sheet: Body, inputs: Inputs) -> Built:
