@@ -235,13 +235,13 @@ class Worker:
         try:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
-                if built.later is not None:
-                    continue
-                done = self._told(request, built, names, hidden, seen)
                 if built.step == request.combed and not combed and isinstance(built.result, Body):
                     comb(None)
                 if built.ms:
                     self._took[request.design, built.step] = time.perf_counter() - step_begun
+                if built.later is not None:
+                    continue
+                done = self._told(request, built, names, hidden, seen)
                 if request.preview and built.ms and done.mesh is not None and not built.result.skins and built.step not in seen:
                     # what was put together has its shape only now: it goes before its numbers as well
                     self._send(Shaped(request.job, built.step, done.mesh, list(untold)))
@@ -249,7 +249,8 @@ class Worker:
                 untold.append(done)
             for i, built in enumerate(dealt_with):
                 if built.later is not None:
-                    pause()
+                    # all shapes are told by now
+                    self._heed(told_all=self._told_all.get(request.design, 0.0))
                     dealt_with[i] = built.complete()
                     untold.append(self._told(request, dealt_with[i], names, hidden, seen))
         except LeftOff:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from typing import Any
 
 from wander.core.bodies.body import Along, Body, of_shells
 from wander.core.bodies.combining import CombineFailed, How
@@ -50,4 +51,9 @@ def elsewhere(body: Body, inputs: Inputs, findings: list[Finding] | None = None)
     """The result of a step that only puts bodies somewhere: of own surfaces alone the shape is told before the numbers."""
     if body.rough is None and not body.exact:
         inputs.shaped(body.skins)
-    return Built(body, body_summary(body, inputs.tolerances), findings or [])
+    return left(body, inputs, findings or [])
+
+
+def left(body: Body, inputs: Inputs, findings: Sequence[Finding] = (), along: Callable[[], dict[str, Any]] = dict) -> Built:
+    """The body that a step leaves, with what is told of it. along: what `body_summary` needs of its length, if that is not read off it."""
+    return Built.measured(body, lambda: (body_summary(body, inputs.tolerances, **along()), list(findings)), inputs)

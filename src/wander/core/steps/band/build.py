@@ -9,11 +9,11 @@ from wander.core.checks.banding import band_beside, band_no_room, band_not_made,
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
-from wander.core.results.bodies import body_summary
 from wander.core.shaping.banding import Band, banded
 from wander.core.shaping.offset_skin import TooTight, WallsMeet
 from wander.core.steps.band.params import AtPlace, BandParams, End
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.made import left
 
 
 def build(params: BandParams, inputs: Inputs) -> Built:
@@ -38,7 +38,7 @@ def build(params: BandParams, inputs: Inputs) -> Built:
     inputs.shaped((made,))
     inputs.pause()
     body = of_shells((made,), base.along)
-    return Built(body, body_summary(body, inputs.tolerances))
+    return left(body, inputs)
 
 
 def _place(end: End, axis: Floats, inputs: Inputs) -> float:

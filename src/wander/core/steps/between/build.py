@@ -19,7 +19,7 @@ from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.law import constant
 from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
-from wander.core.results.summaries import RailsPaired, SimplifiedOut, vector
+from wander.core.results.summaries import BodySummary, RailsPaired, SimplifiedOut, vector
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.mitring import CornerCrowded
 from wander.core.shaping.spine import SpineAstray, SpineBent, SpineMisses, Unreached, paired_by
@@ -58,10 +58,14 @@ def build(params: BetweenParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([_why(error, params, inputs)]) from error
     body, findings = finished(made.skins, Along(_axis(rails)), params.result, inputs)
-    summary = body_summary(body, inputs.tolerances, **read_along(rails.middle, Laws(height=height), made.skins))
     told = [spine_ends_unreached(inputs.step, _rails(params, inputs), short)] if short else []
-    simplified = None if within is None else SimplifiedOut(off=made.miss, rows=made.rows)
-    return Built(body, summary.model_copy(update={"paired": _told(rails), "simplified": simplified}), [*findings, *told])
+
+    def numbers() -> tuple[BodySummary, list[Finding]]:
+        summary = body_summary(body, inputs.tolerances, **read_along(rails.middle, Laws(height=height), made.skins))
+        simplified = None if within is None else SimplifiedOut(off=made.miss, rows=made.rows)
+        return summary.model_copy(update={"paired": _told(rails), "simplified": simplified}), [*findings, *told]
+
+    return Built.measured(body, numbers, inputs)
 
 
 def _begun(params: BetweenParams) -> Begun:

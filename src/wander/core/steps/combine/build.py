@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from wander.core.bodies.combining import How
 from wander.core.checks.references import same_twice
-from wander.core.results.bodies import body_summary
 from wander.core.steps.combine.params import CombineParams
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.made import put_together
+from wander.core.steps.made import left, put_together
 
 
 def build(params: CombineParams, inputs: Inputs) -> Built:
@@ -17,4 +16,4 @@ def build(params: CombineParams, inputs: Inputs) -> Built:
     how = How(params.how)
     tools = [inputs.body(tool) for tool in params.tools]
     body, findings = put_together(how, params.body, tools, [inputs.named(tool).name for tool in params.tools], inputs)
-    return Built(body, body_summary(body, inputs.tolerances), findings)
+    return left(body, inputs, findings)

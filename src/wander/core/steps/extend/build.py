@@ -10,13 +10,13 @@ from wander.core.bodies.edge_runs import closes, connected_runs, smooth_run
 from wander.core.bodies.kernel import KernelFailed
 from wander.core.checks.extending import closed_already, comes_round, extends_by_nothing, folds_over, no_edge_yet, not_extended, not_of_the_rim
 from wander.core.geometry.errors import GeometryError
-from wander.core.results.bodies import body_summary
 from wander.core.shaping.edges import RIM, Edge
 from wander.core.shaping.extension import ComesRound, Folds, extension
 from wander.core.shaping.runs_paired import Run
 from wander.core.shaping.shell import Shell
 from wander.core.steps.extend.params import ExtendParams
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.made import left
 
 WITHIN = 1e-4
 """mm within which the strips are sewn to the sheet whose edges they begin at."""
@@ -36,7 +36,7 @@ def build(params: ExtendParams, inputs: Inputs) -> Built:
         made = inputs.kernel.sewn([base, *(of_shells((strip,)) for strip in strips)], WITHIN)
     except KernelFailed as error:
         raise StepRefused([not_extended(step, named, error)]) from error
-    return Built(made.body, body_summary(made.body, inputs.tolerances))
+    return left(made.body, inputs)
 
 
 def _picked(params: ExtendParams, base: Body, inputs: Inputs) -> list[Edge]:

@@ -17,7 +17,6 @@ from wander.core.checks.walls import no_thickness
 from wander.core.document.edits import Edit, SetParam
 from wander.core.document.findings import Finding, Fix
 from wander.core.geometry.errors import BadInput, GeometryError
-from wander.core.results.bodies import body_summary
 from wander.core.shaping.cut_ends import EndsMeet, Slope
 from wander.core.shaping.extrusion import extruded
 from wander.core.shaping.offset_skin import NotATube, TooTight, WallsMeet
@@ -28,7 +27,7 @@ from wander.core.steps.extrude.params import ByDistance, ExtrudeParams, Through,
 from wander.core.steps.extrude.reaching import PAST, Far, far_end
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
 from wander.core.steps.lies import SHARES
-from wander.core.steps.made import finished, put_together
+from wander.core.steps.made import finished, left, put_together
 from wander.core.steps.result import NewBody
 from wander.core.steps.thick import thick
 
@@ -54,7 +53,7 @@ def build(params: ExtrudeParams, inputs: Inputs) -> Built:
     body, findings = finished(hollow, Along(drawn[1].z), params.result, inputs)
     if isinstance(params.reach, ByDistance):
         findings = [_turned_round(finding, params, drawn, inputs) if finding.code == "no-effect" else finding for finding in findings]
-    return Built(body, body_summary(body, inputs.tolerances), findings)
+    return left(body, inputs, findings)
 
 
 def _skins(params: ExtrudeParams, drawn: Outlines, far: Far, inputs: Inputs) -> tuple[Shell, ...]:
@@ -125,9 +124,9 @@ def _of_kernel(params: ExtrudeParams, made: Sequence[Body], inputs: Inputs) -> B
     """What the kernel made, kept apart or put together with another body. Raises StepRefused."""
     if isinstance(params.result, NewBody):
         body = gathered(made)
-        return Built(body, body_summary(body, inputs.tolerances))
+        return left(body, inputs)
     body, findings = put_together(How(params.result.type), params.result.body, made, [inputs.step.name] * len(made), inputs)
-    return Built(body, body_summary(body, inputs.tolerances), findings)
+    return left(body, inputs, findings)
 
 
 def _cut_off(params: ExtrudeParams, skins: Sequence[Shell], far: Far, drawn: Outlines, inputs: Inputs) -> Built:

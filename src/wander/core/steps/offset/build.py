@@ -9,10 +9,10 @@ from wander.core.bodies.kernel import KernelFailed
 from wander.core.checks.surfaces import not_offset, offset_too_far
 from wander.core.document.derived_names import wall_name
 from wander.core.geometry.errors import NotConverged
-from wander.core.results.bodies import body_summary
 from wander.core.shaping.offset_faces import MeetOthers, offset_faces
 from wander.core.shaping.offset_skin import TooTight
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.made import left
 from wander.core.steps.offset.params import OffsetParams
 
 
@@ -22,14 +22,14 @@ def build(params: OffsetParams, inputs: Inputs) -> Built:
     faces = [inputs.face(ref.model_copy(update=mine), ["faces", k]).name for k, ref in enumerate(params.faces)]
     made = _of_own_skin(base, faces, params.distance, inputs)
     if made is not None:
-        return Built(made, body_summary(made, inputs.tolerances))
+        return left(made, inputs)
     if inputs.kernel is None:
         raise NeedsExact
     try:
         made = inputs.kernel.offset(base, faces, params.distance, inputs.step.id)
     except KernelFailed as error:
         raise StepRefused([not_offset(inputs.step, inputs.named(params.body), params.distance, error)]) from error
-    return Built(made, body_summary(made, inputs.tolerances))
+    return left(made, inputs)
 
 
 def _of_own_skin(base: Body, faces: Sequence[str], distance: float, inputs: Inputs) -> Body | None:

@@ -6,8 +6,8 @@ from wander.core.bodies.body import moved
 from wander.core.bodies.brought import NotInFile
 from wander.core.bodies.kernel import KernelFailed
 from wander.core.checks.brought import not_read
-from wander.core.results.bodies import body_summary
 from wander.core.steps.inputs import Built, Inputs, NeedsExact, StepRefused
+from wander.core.steps.made import left
 from wander.core.steps.part.params import PartParams
 from wander.core.steps.standing_at import data_of, motion_of
 
@@ -22,4 +22,4 @@ def build(params: PartParams, inputs: Inputs) -> Built:
     except (NotInFile, KernelFailed) as error:
         raise StepRefused([not_read(inputs.step, error)]) from error
     body = moved(body, matrix, origin)
-    return Built(body, body_summary(body, inputs.tolerances))
+    return left(body, inputs)

@@ -7,11 +7,10 @@ import numpy as np
 from wander.core.bodies.body import Along
 from wander.core.checks.areas import crosses_axis, makes_no_body
 from wander.core.geometry.errors import GeometryError
-from wander.core.results.bodies import body_summary
 from wander.core.shaping.revolution import CrossesAxis, revolved
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.made import finished
+from wander.core.steps.made import finished, left
 from wander.core.steps.revolve.params import RevolveParams
 
 
@@ -35,4 +34,4 @@ def build(params: RevolveParams, inputs: Inputs) -> Built:
         raise StepRefused([makes_no_body(inputs.step, error)]) from error
     axis = frame.lift(np.array([np.cos(params.direction), np.sin(params.direction)])) - frame.origin
     body, findings = finished(skins, Along(axis), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances), findings)
+    return left(body, inputs, findings)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from wander.core.bodies.kernel import KernelFailed
 from wander.core.checks.references import same_twice
 from wander.core.checks.surfaces import gap_left, in_pieces, needs_a_sheet, not_sewn, within_nothing
-from wander.core.results.bodies import body_summary
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.made import left
 from wander.core.steps.seen_as_it_was import as_it_was
 from wander.core.steps.sew.params import SewParams
 
@@ -30,4 +30,4 @@ def build(params: SewParams, inputs: Inputs) -> Built:
     findings = [gap_left(inputs.step, made.gaps)] if made.gaps else []
     if made.pieces > 1:
         findings.append(in_pieces(inputs.step, made.pieces))
-    return Built(made.body, body_summary(made.body, inputs.tolerances), findings)
+    return left(made.body, inputs, findings)

@@ -23,7 +23,6 @@ from wander.core.checks.sweeping import (
 from wander.core.document.document import Step
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
-from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
 from wander.core.shaping.attitude import Attitude, Normals, RunsIntoSurface, RunsUpright
 from wander.core.shaping.bays import DoesNotClose
@@ -33,7 +32,7 @@ from wander.core.shaping.shell import Shell
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.made import finished
+from wander.core.steps.made import finished, left
 from wander.core.steps.places import at_all_places, called, with_places_of
 from wander.core.steps.result import NewBody
 from wander.core.steps.sweep.params import SweepParams
@@ -57,8 +56,7 @@ def build(params: SweepParams, inputs: Inputs) -> Built:
     if isinstance(params.result, NewBody):
         body = with_places_of(body, [run.run.rail for run in runs])
     told = [finding for run in runs for finding in run.told]
-    lanes = read_along(first.run.path, first.run.laws, first.skins)
-    return Built(body, body_summary(body, inputs.tolerances, **lanes), [*findings, *told])
+    return left(body, inputs, [*findings, *told], lambda: read_along(first.run.path, first.run.laws, first.skins))
 
 
 @dataclass(frozen=True)

@@ -12,9 +12,9 @@ from wander.core.checks.surfaces import not_trimmed, nothing_kept, part_not_pick
 from wander.core.document.fields import Ref
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
-from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
 from wander.core.steps.inputs import Built, Inputs, StepRefused
+from wander.core.steps.made import left
 from wander.core.steps.seen_as_it_was import as_it_was
 from wander.core.steps.trim.params import ByBody, ByStation, TrimParams
 
@@ -37,7 +37,7 @@ def build(params: TrimParams, inputs: Inputs) -> Built:
     except KernelFailed as error:
         raise StepRefused([not_trimmed(inputs.step, named, by, error)]) from error
     findings = [part_not_picked(inputs.step, named)] if params.keep == "picked" and params.place is None else []
-    return Built(made, body_summary(made, inputs.tolerances), findings)
+    return left(made, inputs, findings)
 
 
 def _place(params: TrimParams, base: Body) -> Floats | None:

@@ -20,7 +20,6 @@ from wander.core.drawing.outlines.loop import Loop
 from wander.core.geometry.errors import BadInput, GeometryError
 from wander.core.geometry.frame import BASE_FRAMES, Frame
 from wander.core.geometry.law import linear
-from wander.core.results.bodies import body_summary
 from wander.core.results.rails import Rail
 from wander.core.shaping.bays import DoesNotClose
 from wander.core.shaping.laws import Laws
@@ -29,7 +28,7 @@ from wander.core.shaping.shell import Shell
 from wander.core.steps.areas import outlines_of
 from wander.core.steps.carried import Carried
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.made import finished
+from wander.core.steps.made import finished, left
 from wander.core.steps.places import at_all_places, called, with_places_of
 from wander.core.steps.result import NewBody
 from wander.core.steps.tube.params import TubeParams
@@ -68,7 +67,7 @@ def build(params: TubeParams, inputs: Inputs) -> Built:
     body, findings = finished(tuple(skins), Along(axis), params.result, inputs)
     if isinstance(params.result, NewBody):
         body = with_places_of(body, [along for _, along in along_all])
-    return Built(body, body_summary(body, inputs.tolerances), [*findings, *told])
+    return left(body, inputs, [*findings, *told])
 
 
 def _profile(params: TubeParams, inputs: Inputs) -> tuple[Sequence[Area], Frame]:

@@ -22,7 +22,6 @@ from wander.core.document.fields import SectionRef
 from wander.core.document.findings import Finding
 from wander.core.geometry.errors import GeometryError
 from wander.core.geometry.frame import Frame
-from wander.core.results.bodies import body_summary
 from wander.core.results.drawn import Drawn
 from wander.core.results.rails import Rail
 from wander.core.shaping.meridian import ON_AXIS, Axis, LeavesPlane, RailCrossesAxis
@@ -31,7 +30,7 @@ from wander.core.shaping.turned_rail import EndOnAxis, NoWayRound, Round, Turned
 from wander.core.steps.areas import areas_of
 from wander.core.steps.halves import made_whole
 from wander.core.steps.inputs import Built, Inputs, StepRefused
-from wander.core.steps.made import finished
+from wander.core.steps.made import finished, left
 from wander.core.steps.turn.params import TurnParams
 
 LEVEL = 1e-9
@@ -60,7 +59,7 @@ def build(params: TurnParams, inputs: Inputs) -> Built:
     except GeometryError as error:
         raise StepRefused([_why(error, params, inputs)]) from error
     body, findings = finished((made.skin,), Along(axis.way), params.result, inputs)
-    return Built(body, body_summary(body, inputs.tolerances), [*findings, *_told(made, params, inputs), *leaning, *leaning_too])
+    return left(body, inputs, [*findings, *_told(made, params, inputs), *leaning, *leaning_too])
 
 
 def _round(ref: SectionRef | None, axis: Axis, params: TurnParams, inputs: Inputs) -> tuple[Round | None, list[Finding]]:
