@@ -13,7 +13,6 @@ import re
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from difflib import get_close_matches
 from enum import Enum
 from functools import partial
 from typing import Any
@@ -27,16 +26,15 @@ from wander.core.bodies.copies import kept_on
 from wander.core.bodies.kernel import Kernel
 from wander.core.checks.engine import gave_up, unforeseen
 from wander.core.checks.numbers import dimensions_wrong, params_wrong
+from wander.core.design.astray import astray, waiting_for
 from wander.core.design.code import code_version
-from wander.core.design.dependence import brought_before
 from wander.core.design.finishes import finish_of
 from wander.core.design.memory import Memory
 from wander.core.design.step_reading import StepReading
 from wander.core.document.document import Document, Step
-from wander.core.document.edits import Draw, SetParam
 from wander.core.document.expressions import Scope
 from wander.core.document.fields import Ref
-from wander.core.document.findings import Finding, Fix, Severity
+from wander.core.document.findings import Finding, Severity
 from wander.core.drawing.summary import DrawnLines
 from wander.core.results.summaries import BodySummary
 from wander.core.shaping.shell import Shell
@@ -192,14 +190,15 @@ def _read(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ...
     """Deal with a step whose parameters make sense."""
     if step.skip:
         return _handed_through(step, kind, reading, uses, work)
-    astray = [finding for path, ref in reading.refs for finding in _astray(step, list(path), ref, work.document, work.done)]
-    if astray:
-        return StepBuilt(step.id, State.FAILED, findings=astray, uses=uses)
+    wrong = [finding for path, ref in reading.refs for finding in astray(step, list(path), ref, work.document, work.done)]
+    if wrong:
+        return StepBuilt(step.id, State.FAILED, findings=wrong, uses=uses)
     missing = [ref.step for _, ref in reading.refs if not work.done[ref.step].usable]
     if missing and all(work.done[m].state is State.WORKING for m in missing):
         return StepBuilt(step.id, State.WORKING, uses=uses)
     if missing:
-        return StepBuilt(step.id, State.WAITING, findings=_waiting_for(step, missing, work.document, work.done), uses=uses)
+        skipped = all(work.done[m].state is State.SKIPPED for m in missing)
+        return StepBuilt(step.id, State.WAITING, findings=waiting_for(step, missing, work.document, skipped=skipped), uses=uses)
     return _build(step, kind, reading, uses, work)
 
 
@@ -361,53 +360,3 @@ def _key(digest: bytes, inputs: list[str]) -> str:
 def _rough(key: str) -> str:
     """The key of what is shown until the exact result is there: as good as the other, the first digit turned round."""
     return f"{15 - int(key[0], 16):x}{key[1:]}"
-
-
-def _astray(step: Step, path: list[str | int], ref: Ref, document: Document, done: dict[str, StepBuilt]) -> list[Finding]:
-    """A reference must lead to an earlier step of the right kind; the repair is the nearest one that would do."""
-    target = document.step(ref.step)
-    wanted = (ref.refers, *ref.also)
-    if target is not None and ref.step in done and _result_of(target) in wanted:
-        return []
-    if target is None:
-        title, why = f"{step.name} refers to a step that is gone", f"There is no step “{ref.step}” in this design."
-    elif ref.step not in done:
-        title, why = f"{step.name} refers to a later step", f"{target.name} comes after it; a step can only use what is made before it."
-    else:
-        title, why = f"{step.name} needs a {' or a '.join(wanted)}", f"{target.name} is a {_result_of(target)}."
-    fixes = []
-    if target is not None and ref.step not in done and _result_of(target) in wanted and (moves := brought_before(document, step.id, target.id)):
-        fixes.append(Fix(label=f"Put {target.name} before {step.name}", edits=list(moves)))
-    candidates = [s for s in document.steps if s.id in done and _result_of(s) in wanted]
-    near = get_close_matches(ref.step, [s.id for s in candidates], n=1, cutoff=0.0)
-    fixes += [
-        Fix(label=f"Use {s.name}", edits=[SetParam(do="set-param", step=step.id, path=[*path, "step"], value=s.id)])
-        for s in candidates
-        if s.id in near
-    ]
-    if path[:2] == ["shape", "holds"]:
-        held = step.params["shape"]["holds"][path[2]]["id"]
-        fixes.append(
-            Fix(label="Let go of it", edits=[Draw.model_validate({"do": "draw", "step": step.id, "acts": [{"act": "drop", "things": [held]}]})])
-        )
-    return [Finding(code="broken-reference", severity=Severity.ERROR, step=step.id, title=title, detail=why, path=path, fixes=fixes)]
-
-
-def _result_of(step: Step) -> str:
-    kind = REGISTRY.get(step.kind)
-    return kind.result if kind else ""
-
-
-def _waiting_for(step: Step, missing: list[str], document: Document, done: dict[str, StepBuilt]) -> list[Finding]:
-    names = [s.name for s in document.steps if s.id in missing]
-    skipped = all(done[m].state is State.SKIPPED for m in missing)
-    spoken = " and ".join(names[:2]) + (" and others" if len(names) > 2 else "")
-    return [
-        Finding(
-            code="waiting",
-            severity=Severity.NOTE,
-            step=step.id,
-            title=f"Waiting for {spoken}",
-            detail="It builds by itself as soon as that is no longer skipped." if skipped else "It builds by itself as soon as that is settled.",
-        )
-    ]
