@@ -113,8 +113,10 @@ def test_a_pull_that_is_put_back_leaves_everything_as_it_was(floor: Floor) -> No
         expect(ring).to_have_count(1)
         wait_until(lambda: dist(middle(ring), board.on_screen((-28, -4))) < 1)
         board.page.keyboard.press("Escape")
-        board.page.mouse.up()
         wait_until(lambda: board.lines == kept)
+        # what was pulled is back, and the hand is where it is
+        expect(board.page.get_by_text("x -28 y -4")).to_be_visible()
+        board.page.mouse.up()
     assert floor.revision == revision
     assert as_opened_anew(board) == kept
 

@@ -301,11 +301,12 @@ export function useBoard(section: Step) {
   const letGo = useCallback(
     async (keep: boolean) => {
       if (store.getState().drag === null) return;
-      const { acts, joined } = way.getState();
+      const { to, acts, joined } = way.getState();
       // what can't be joined is left where it was let go
       if (keep && acts.length) void ((await act([...acts, ...joined])) ?? (joined.length ? await act(acts) : null));
       else live.preview(design.revision, []);
-      store.setState({ drag: null });
+      // the hand is where it pulled to, which was not told with every move
+      store.setState({ drag: null, ...(to ? { pointer: { at: to, way: "" } } : {}) });
       way.setState(NO_WAY);
     },
     [store, way, act, live, design.revision],
