@@ -65,6 +65,8 @@ class Service:
         self.meshes.clear_up()
         self.engine = Engine(settings, self._tell, self.hub.heard)
         self._beginnings = Beginnings()
+        self._pulled: dict[str, frozenset[str]] = {}
+        """The drawings whose lines the last preview of a design told, by design."""
         self._later = ThreadPoolExecutor(1, thread_name_prefix="rack")
 
     def close(self) -> None:
@@ -153,6 +155,7 @@ class Service:
     def remove(self, design: str) -> None:
         self.store.remove(design)
         self.engine.forget(design)
+        self._pulled.pop(design, None)
 
     def preview(self, design: str, base: int, number: int, edits: Sequence[Edit], combed: str = "") -> None:
         """Build what the edits would give, without keeping it. Raises EditRefused, also for a preview on an old base.
@@ -172,8 +175,10 @@ class Service:
 
         hand = Hand(self._beginnings, tell)
         if not edits:
-            tell_as_kept(head.document, hand)
+            tell_as_kept(head.document, hand, self._pulled.pop(design, frozenset()))
         document = apply_edits(head.document, edits, hand)
+        if edits:
+            self._pulled[design] = frozenset(penned)
         self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
 
     def put_back(self, design: str, number: int) -> None:

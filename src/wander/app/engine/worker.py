@@ -235,13 +235,13 @@ class Worker:
         try:
             while (built := self._next(steps)) is not None:
                 dealt_with.append(built)
+                done = None if built.later is not None else self._told(request, built, names, hidden, seen)
                 if built.step == request.combed and not combed and isinstance(built.result, Body):
                     comb(None)
                 if built.ms:
                     self._took[request.design, built.step] = time.perf_counter() - step_begun
-                if built.later is not None:
+                if done is None:
                     continue
-                done = self._told(request, built, names, hidden, seen)
                 if request.preview and built.ms and done.mesh is not None and not built.result.skins and built.step not in seen:
                     # what was put together has its shape only now: it goes before its numbers as well
                     self._send(Shaped(request.job, built.step, done.mesh, list(untold)))

@@ -243,10 +243,10 @@ def _pulled(document: Document, edit: e.Edit, hand: Hand) -> Document | None:
     return _replace(document, step, params={**step.params, "shape": performed(begun, edit.acts, _penning(step, begun, hand))})
 
 
-def tell_as_kept(document: Document, hand: Hand) -> None:
-    """Where the lines of drawings are that were pulled about, now that nobody pulls them."""
+def tell_as_kept(document: Document, hand: Hand, pulled: Set[str]) -> None:
+    """Where the lines of drawings are that were pulled about, now that nobody pulls them. pulled: their steps."""
     for step in document.steps:
-        begun = hand.beginnings.known(step.params.get("shape", {}), _known_numbers(document)) if is_drawn_on(step) else None
+        begun = hand.beginnings.known(step.params.get("shape", {}), _known_numbers(document)) if step.id in pulled else None
         if begun is not None:
             performed(begun, (), _penning(step, begun, hand))
 
