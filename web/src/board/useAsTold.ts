@@ -9,13 +9,16 @@ export interface AsTold {
   lines: DrawnLines | undefined;
 }
 
+const read = ({ steps, lines }: Built, section: string): AsTold => ({ status: steps[section], lines: lines[section] });
+
+const same = (a: AsTold, b: AsTold): boolean => a.status === b.status && a.lines === b.lines;
+
 /** The newest of a drawing; the same object for as long as it stays the same, and while the hand is on the sheet. */
 function newestOf(built: () => Built, section: string, held: () => boolean): () => AsTold {
-  const read = ({ steps, lines }: Built): AsTold => ({ status: steps[section], lines: lines[section] });
-  let last = read(built());
+  let last = read(built(), section);
   return () => {
-    const now = read(built());
-    if (!held() && (now.status !== last.status || now.lines !== last.lines)) last = now;
+    const now = read(built(), section);
+    if (!held() && !same(now, last)) last = now;
     return last;
   };
 }
@@ -24,13 +27,14 @@ function newestOf(built: () => Built, section: string, held: () => boolean): () 
 export function useAsTold(section: string, held: () => boolean): AsTold {
   const { built } = useFloor().live;
   const [newest] = useState(() => newestOf(built.getState, section, held));
-  const [pulled, setPulled] = useState<{ from: AsTold; status: AsTold["status"]; lines: AsTold["lines"] } | null>(null);
+  const [pulled, setPulled] = useState<(AsTold & { from: AsTold }) | null>(null);
   const now = useSyncExternalStore(built.subscribe, newest);
   useEffect(
     () =>
-      built.subscribe(({ steps, lines }, before) => {
-        if (!held() || (steps[section] === before.steps[section] && lines[section] === before.lines[section])) return;
-        startTransition(() => setPulled({ from: newest(), status: steps[section], lines: lines[section] }));
+      built.subscribe((after, before) => {
+        const told = read(after, section);
+        if (!held() || same(told, read(before, section))) return;
+        startTransition(() => setPulled({ from: newest(), ...told }));
       }),
     [built, section, held, newest],
   );

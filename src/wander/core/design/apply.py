@@ -256,6 +256,8 @@ def _known_numbers(document: Document) -> Hashable:
 
 
 def _penning(step: Step, begun: Begun, hand: Hand) -> Callable[[Solved], None]:
+    """Tells where the lines of a drawing are, once it is solved."""
+
     def seen(solved: Solved) -> None:
         # what follows a body or a rail is only known where those are
         if solved.final and stands_alone(solved.drawing):

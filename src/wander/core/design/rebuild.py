@@ -241,11 +241,12 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
         spent = (time.perf_counter() - begun) * 1e3
     rough = known.rough or any(work.done[u].rough for u in uses)
 
+    bare = StepBuilt(step.id, State.READY, rough_key if rough else key, spent, None, [], known.result, reading.values, rough, uses)
+
     def ready(built: Built) -> StepBuilt:
         if fresh:
             work.memory.put(rough_key if built.rough else key, built, lasting=work.ways.lasting and not rough)
-        findings = spoken(built.findings, work.document)
-        return StepBuilt(step.id, State.READY, rough_key if rough else key, spent, built.summary, findings, built.result, reading.values, rough, uses)
+        return replace(bare, summary=built.summary, findings=spoken(built.findings, work.document))
 
     def completed(built: Built) -> StepBuilt:
         try:
@@ -256,7 +257,6 @@ def _build(step: Step, kind: StepKind, reading: StepReading, uses: tuple[str, ..
     if known.numbers is None:
         return ready(known)
     # what has no numbers yet is not kept: nobody could make them later on
-    bare = StepBuilt(step.id, State.READY, rough_key if rough else key, spent, None, [], known.result, reading.values, rough, uses)
     return replace(bare, later=partial(completed, known))
 
 

@@ -66,11 +66,10 @@ class Inputs:
     """The step itself, the steps it names and their results.
 
     shaped: to be told of a body's skins as soon as they are there; penned: of where the lines of a drawing are. pause: to be called in long work
-    after that, which may be left off there.
-    own: gives the body that the step makes by itself, before it meets another one, where it is known from before. kernel: where it is at hand.
-    files: data that was brought in, by its key. passing: it is built for one picture of a drag: what is not exact
-    then has to be rough, for what is made is kept by what it was made of. numbers_wait: what is
-    made of it is to be seen first. weighed: the body that is weighed, as it stands.
+    after that, which may be left off there. own: gives the body that the step makes by itself, before it meets another one, where it is known
+    from before. kernel: where it is at hand. files: data that was brought in, by its key. passing: it is built for one picture of a drag: what
+    is not exact then has to be rough, for what is made is kept by what it was made of. numbers_wait: what is made of it is to be seen first.
+    weighed: the body that is weighed, as it stands.
     """
 
     step: Step
