@@ -10,12 +10,14 @@ from hypothesis import strategies as st
 from tests.closeness import assert_close
 from tests.core.drawing.drawings import flange, read
 from wander.core.drawing.holding import shortest
-from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.equations import Equations
+from wander.core.drawing.holding.rows import Linearised, Rows, System
 from wander.core.drawing.holding.solver import solve
+from wander.core.drawing.holding.sums import Sums, distance, number
 from wander.core.geometry.basis import Floats
 
 
-def system(seed: int, count: int, variables: int, *, twice: bool = False) -> tuple[Rows, Floats, Floats]:
+def system(seed: int, count: int, variables: int, *, twice: bool = False) -> tuple[Linearised, Floats, Floats]:
     """Equations of a few variables each, the last variable in all of them; twice: one stands there twice. Their Jacobian and weights too."""
     rng = np.random.default_rng(seed)
     jacobian = np.zeros((count, variables))
@@ -32,7 +34,7 @@ def system(seed: int, count: int, variables: int, *, twice: bool = False) -> tup
     # a variable may be part of an equation more than once
     row, column, slopes = np.append(row, row[:9]), np.append(column, column[:9]), np.append(slopes, 0.5 * slopes[:9])
     slopes[:9] *= 0.5
-    rows = Rows(variables, residual=residual, row=row.astype(np.int32), column=column.astype(np.int32), slopes=slopes)
+    rows = Linearised(residual, row.astype(np.int32), column.astype(np.int32), lambda: slopes)
     return rows, jacobian, rng.choice([1.0, 1.0, 1e4], variables)
 
 
@@ -86,3 +88,42 @@ def test_a_pull_on_a_large_drawing_comes_to_the_same_either_way(by: float) -> No
     assert large.final
     assert small.final
     assert_close(np.array(list(large.drawing.points.values())), np.array(list(small.drawing.points.values())), within=1e-4)
+
+
+@given(seed=st.integers(0, 10_000), others=st.integers(0, 12))
+@settings(max_examples=25, deadline=None)
+def test_equations_that_share_a_term_are_corrected_as_they_stand(seed: int, others: int) -> None:
+    """A few things that many are compared with, each by itself so often, some by two at once; equations of other kinds stand between them."""
+    rng = np.random.default_rng(seed)
+    hubs, count = 3, 90
+    variables = 2 * (hubs + 1 + count)
+    sums = Sums()
+    for i in range(count):
+        own = 2 * (hubs + 1 + i)
+        sums.begin(f"h{i}", i, float(rng.uniform(-1, 1)))
+        for hub in rng.choice(hubs, rng.integers(0, 3), replace=False):
+            sums.term(distance, float(rng.choice([1.0, -1.0, 2.0])), 2 * int(hub), 2 * hubs)
+        sums.term(number, 1.0, own)
+        if i:
+            sums.term(number, float(rng.uniform(-0.5, 0.5)), own - 1)
+    rows = Rows()
+    for rank in rng.choice(count, others, replace=False):
+        rows.rank = int(rank)
+        rows.add("other", float(rng.uniform(-1, 1)), {2 * int(rank) + 9: 1.0, 0: 0.5})
+    made = System(sums, variables).at(rng.uniform(-10, 10, variables), rows)
+    assert made.shared is not None
+    jacobian = np.zeros((len(made.residual), variables))
+    np.add.at(jacobian, (made.row, made.column), made.slopes)
+    assert jacobian.size > shortest.DENSE
+    weights = rng.choice([1.0, 1.0, 10.0], variables)
+    assert_close(shortest.Shortest()(made, weights, 1e-13), expected(jacobian, weights, made.residual), within=1e-6)
+
+
+def test_what_many_are_compared_with_does_not_make_them_all_hang_together() -> None:
+    """The normal matrix of a ring of equal corners has a few entries for each equation, not one for every pair of them."""
+    entries = []
+    for sides in (50, 100):
+        plate = Equations(read(flange(sides)))
+        plate.shortest(plate.linearised(), plate.weights(()), 1e-13)
+        entries.append(plate.shortest.products)
+    assert entries[1] < 2.1 * entries[0]

@@ -386,7 +386,7 @@ def test_slopes_agree_with_differences() -> None:
 
     for name, made, _, _ in CASES:
         equations = Equations(solve(made).drawing)
-        rows = equations.rows()
+        rows = equations.linearised()
         dense = np.zeros((len(rows.residual), len(equations.values)))
         np.add.at(dense, (rows.row, rows.column), rows.slopes)
         start, step = equations.values.copy(), 1e-6
@@ -395,7 +395,7 @@ def test_slopes_agree_with_differences() -> None:
             for sign in (1, -1):
                 equations.values = start.copy()
                 equations.values[k] += sign * step
-                ends.append(equations.rows().residual)
+                ends.append(equations.linearised().residual)
             assert np.abs((ends[0] - ends[1]) / (2 * step) - dense[:, k]).max(initial=0.0) < 1e-5, name
 
 

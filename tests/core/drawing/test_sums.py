@@ -10,7 +10,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.closeness import assert_close
-from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.rows import Rows, System
 from wander.core.drawing.holding.sums import KINDS, Kind, Sums, along, away, cosine, distance, level, number, sine
 
 VARIABLES = {number: 1, distance: 2, away: 3, along: 4, sine: 4, cosine: 4, level: 2}
@@ -28,7 +28,7 @@ def worth(kind: Kind, v: np.ndarray) -> float:
     sums = Sums()
     sums.begin(None, 0)
     sums.term(kind, 1.0, *of_points(kind))
-    return float(sums.worked(v).residual[0])
+    return float(sums.laid().worked(v)[0][0])
 
 
 def points(seed: int) -> np.ndarray:
@@ -82,9 +82,9 @@ def slopes(kind: Kind, v: np.ndarray) -> np.ndarray:
     sums = Sums()
     sums.begin(None, 0)
     sums.term(kind, 1.0, *of_points(kind))
-    worked = sums.worked(v)
+    laid = sums.laid()
     found = np.zeros(len(v))
-    np.add.at(found, worked.column, worked.slopes)
+    np.add.at(found, laid.column, laid.worked(v)[1]())
     return found
 
 
@@ -105,10 +105,9 @@ def test_equations_of_both_kinds_stand_in_the_order_of_their_ranks() -> None:
     for owner, rank in ((None, -1), ("h1", 0), ("h3", 2)):
         sums.begin(owner, rank, 1.0)
         sums.term(number, 2.0, max(rank, 0))
-    rows = Rows(3)
-    rows.rank = 1
+    rows = Rows(rank=1)
     rows.add("h2", 5.0, {1: 7.0, 3: 9.0})
-    made = rows.closed(sums, sums.worked(np.array([1.0, 10.0, 100.0, 4.0])))
+    made = System(sums, 3).at(np.array([1.0, 10.0, 100.0, 4.0]), rows)
     assert made.owner == [None, "h1", "h2", "h3"]
     assert_close(made.residual, [1.0, 1.0, 5.0, 199.0], within=1e-12)
     # what never varies is left out

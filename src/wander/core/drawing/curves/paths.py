@@ -82,7 +82,8 @@ def _round(center: tuple[float, float], a: float, b: float, turn: float) -> str:
 
 
 def _n(value: float) -> str:
-    return f"{round(value, DIGITS) + 0.0:g}" if abs(value) < 1e-3 else f"{round(value, DIGITS) + 0.0:.10g}"
+    # no -0
+    return f"{round(value, DIGITS) + 0.0:.10g}"
 
 
 def _xy(x: float, y: float) -> str:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from copy import copy
+from functools import cached_property
 from math import atan2, pi, sqrt
 
 import numpy as np
 
 from wander.core.drawing.holding.relations import Relations
-from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.rows import Linearised, Rows, System
 from wander.core.drawing.holding.shortest import Shortest
 from wander.core.drawing.holding.summed import Summed
 from wander.core.drawing.holding.sums import Sums
@@ -40,12 +41,18 @@ class Equations(Summed, Relations):
     def afresh(self) -> Equations:
         """The same equations where they began, with values of their own."""
         other = copy(self)
+        other._system = self._system
         other.values, other._leads, other.shortest = self._begun.copy(), {}, self.shortest.afresh()
         other._each = [(getattr(other, add.__name__), hold, rank) for add, hold, rank in self._each]
         return other
 
-    def rows(self) -> Rows:
-        rows = Rows(len(self.values), rank=-1)
+    @cached_property
+    def _system(self) -> System:
+        return System(self.sums, len(self.values))
+
+    def linearised(self) -> Linearised:
+        """At the present values."""
+        rows = Rows(rank=-1)
         if self._besides or self._each:
             self._read()
         for curve in self._besides:
@@ -53,7 +60,7 @@ class Equations(Summed, Relations):
         for add, hold, rank in self._each:
             rows.rank = rank
             add(rows, hold)
-        return rows.closed(self.sums, self.sums.worked(np.append(self.values, self._ground)))
+        return self._system.at(np.append(self.values, self._ground), rows)
 
     def measured(self, holds: Iterable[AnyHold]) -> dict[str, float]:
         """What the measures among some holds come to, by their ids, mm or radians."""

@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 
 from wander.core.drawing.holding.equations import Equations
-from wander.core.drawing.holding.rows import Rows
+from wander.core.drawing.holding.rows import Linearised
 from wander.core.drawing.model import Drawing
 from wander.core.geometry.basis import Floats
 
@@ -170,7 +170,7 @@ def _follow(equations: Equations, pulled: Mapping[str, tuple[float, float]], wei
 def _newton(equations: Equations, weights: Floats, tolerance: float = SOLVED) -> tuple[float, int]:
     """Bring all equations to zero; returns the largest error and the number of steps."""
     goal = tolerance * max(equations.size, 1.0)
-    rows = equations.rows()
+    rows = equations.linearised()
     error = rows.largest
     damping, quick = 1e-13, False
     for step in range(MOST_STEPS):
@@ -195,24 +195,24 @@ def _newton(equations: Equations, weights: Floats, tolerance: float = SOLVED) ->
     return error, MOST_STEPS
 
 
-def _again(equations: Equations, start: Floats, before: Rows, goal: float) -> Rows | None:
+def _again(equations: Equations, start: Floats, before: Linearised, goal: float) -> Linearised | None:
     """A step with the slopes of the one before, as long as that makes things much better. Source: the chord method, Kelley 1995, section 5.4."""
     correction = equations.shortest.again(before)
     if correction is None:
         return None
     equations.values = start + correction
-    tried = equations.rows()
+    tried = equations.linearised()
     if tried.largest <= max(QUICK * before.largest, goal):
         return tried
     equations.values = start
     return None
 
 
-def _along(equations: Equations, start: Floats, correction: Floats, before: Rows, goal: float) -> Rows | None:
+def _along(equations: Equations, start: Floats, correction: Floats, before: Linearised, goal: float) -> Linearised | None:
     """Take a correction, or as much of it as makes things better: a share of it costs less to try than another one to work out."""
     for share in PORTIONS:
         equations.values = start + share * correction
-        tried = equations.rows()
+        tried = equations.linearised()
         if tried.square < before.square or tried.largest <= goal:
             return tried
     return None
@@ -244,7 +244,7 @@ def _standing(equations: Equations) -> Standing:
 
     A variable that no motion left free can change lies in the span of the rows.
     """
-    rows = equations.rows()
+    rows = equations.linearised()
     count = len(equations.values)
     dense = np.zeros((len(rows.residual), count))
     np.add.at(dense, (rows.row, rows.column), rows.slopes)
@@ -264,7 +264,7 @@ def _standing(equations: Equations) -> Standing:
     return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))
 
 
-def _apart(rows: Rows, count: int) -> list[tuple[Indices, Indices]]:
+def _apart(rows: Linearised, count: int) -> list[tuple[Indices, Indices]]:
     """Rows that have to do with each other, with the variables that they are about; rows that are about none are left out."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
@@ -305,7 +305,7 @@ def _independent(dense: Floats) -> tuple[list[int], Floats]:
     return accepted, basis[: len(accepted)]
 
 
-def _disputes(rows: Rows, dense: Floats, accepted: list[int], goal: float) -> dict[str, Dispute]:
+def _disputes(rows: Linearised, dense: Floats, accepted: list[int], goal: float) -> dict[str, Dispute]:
     """Holds of which a row is spanned by rows before it, by the name of the later one."""
     disputes: dict[str, Dispute] = {}
     spanned = [i for i in sorted(set(range(len(dense))) - set(accepted)) if rows.owner[i] is not None]
