@@ -32,6 +32,10 @@ def chain(*points: tuple[float, float], closed: bool = True) -> dict[str, Any]:
 
 
 BOX = chain((-10, -10), (10, -10), (10, 10), (-10, 10))
+BLUNT = chain((-10, -9.998), (-9.997, -10), (10, -10), (10.003, -9.998), (10.003, 10), (10, 10.002), (-9.997, 10.002), (-10, 10))
+"""At all four corners, by a few thousandths."""
+STEPPED = chain((-10, -10), (0, -10), (10, -10), (10, 0), (10, 10), (0, 10), (-5, 10), (-10, 10), (-10, 0))
+"""All four sides in two lines and more."""
 HALVED = {
     **BOX,
     "points": {**BOX["points"], "p7": (0, -10), "p8": (0, 10)},
@@ -50,6 +54,8 @@ CASES: list[tuple[str, dict[str, Any], Severity]] = [
     ("gap", chain((-10, -10), (10, -10), (10, 10), (-10, 10), (-10, -9.9), closed=False), Severity.WARNING),
     ("doubled", {**BOX, "curves": [*BOX["curves"], {"id": "c9", "type": "line", "start": "p2", "end": "p1"}]}, Severity.WARNING),
     ("sliver", chain((-10, -10), (10, -10), (10.003, -9.998), (10, 10), (-10, 10)), Severity.WARNING),
+    ("sliver", BLUNT, Severity.WARNING),
+    ("needless-split", STEPPED, Severity.NOTE),
     ("needless-split", chain((-10, -10), (0, -10), (10, -10), (10, 10), (-10, 10)), Severity.NOTE),
     ("which-region", HALVED, Severity.ERROR),
     ("which-region", RING, Severity.ERROR),
@@ -180,3 +186,16 @@ def test_numbers_typed_in_a_drawing_keep_their_unit_and_names() -> None:
     assert abs(built(wider)[SECTION].summary.area - 25.4 * 15) < 1e-6
     with pytest.raises(EditRefused, match="nix"):
         apply_edits(drawn, [Draw.model_validate({"do": "draw", "step": SECTION, "acts": [{"act": "fillet", "point": "p1", "radius": "nix"}]})])
+
+
+def test_many_of_a_kind_are_one_finding() -> None:
+    blunt, stepped = the("sliver", design(BLUNT)), the("needless-split", design(STEPPED))
+    assert [f.code for f in built(design(BLUNT))[SECTION].findings].count("sliver") == 1
+    assert blunt.title == "4 curves are too short to be meant"
+    assert (len(blunt.where.points), len(blunt.where.names)) == (4, 4)
+    assert stepped.title == "9 curves could be 4"
+    # the places that are marked lie on the sides
+    assert len(stepped.where.points) == 5
+    mended = built(apply_edits(design(BLUNT), blunt.fixes[0].edits))[SECTION].summary
+    assert len(mended.drawing.curves) == 4
+    assert mended.area == pytest.approx(400, abs=0.2)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import acos, pi, sqrt
+from math import acos, cos, pi, sin, sqrt
 
 import numpy as np
 import pytest
@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from tests.core.drawing.drawings import Raw, act, arc, area, circle, graph_of, line, polygon, raw, read
-from wander.core.drawing.areas.health import ailments
+from wander.core.drawing.areas.health import MOST_ALONE, ailments
 from wander.core.drawing.areas.regions import crossings_with_construction
 from wander.core.drawing.curves.crossings import crossings, self_crossings
 from wander.core.drawing.curves.pieces import pieces
@@ -191,6 +191,75 @@ def test_arcs_on_one_circle_are_one_arc() -> None:
         split = act(split, *_ailments(split)[0].mend)
     assert len(split["curves"]) == 2
     assert abs(area(split) - 50 * pi) < 1e-6
+
+
+@pytest.mark.parametrize("parts", [2, 3, 5])
+@pytest.mark.parametrize("turned", [False, True])
+def test_lines_in_a_row_are_one_ailment_and_one_line(parts: int, turned: bool) -> None:
+    """Whichever way each of them was drawn, and in whatever order."""
+    split = polygon([*((10 * i / parts, 0) for i in range(parts)), (10, 0), (10, 10), (0, 10)])
+    if turned:
+        split["curves"] = [{**c, "start": c["end"], "end": c["start"]} if i % 2 else c for i, c in enumerate(reversed(split["curves"]))]
+    [ailment] = _ailments(split)
+    assert (ailment.kind, ailment.count) == ("needless-split", 1)
+    assert (len(ailment.curves), len(ailment.places)) == (parts, parts - 1)
+    mended = act(split, *ailment.mend)
+    assert _ailments(mended) == []
+    assert len(mended["curves"]) == 4
+    assert_close(area(mended), 100.0, within=1e-9)
+
+
+@pytest.mark.parametrize("parts", [2, 3, 4])
+def test_a_circle_in_arcs_is_one_ailment(parts: int) -> None:
+    turns = [2 * pi * i / parts for i in range(parts)]
+    points = [(0.0, 0.0), *((5 * cos(t), 5 * sin(t)) for t in turns)]
+    written = raw(points, [arc(i + 1, 1, i + 2, (i + 1) % parts + 2) for i in range(parts)])
+    [ailment] = _ailments(written)
+    assert len(ailment.curves) == parts
+    mended = act(written, *ailment.mend)
+    assert len(mended["curves"]) == 1
+    assert_close(area(mended), 25 * pi, within=1e-6)
+
+
+def serrated(teeth: int, *, apart: float, cut: int = 1) -> Raw:
+    """A square whose upper side comes back in teeth, each of them blunt: so many short lines, one after the other, where it should be sharp."""
+    points: list[tuple[float, float]] = [(0, 0), (100, 0)]
+    for i in range(teeth):
+        x = 100 - 100 * i / teeth
+        points += [(x, 100.0), *((x - 50 / teeth - apart * j / cut, 90.0) for j in range(cut + 1))]
+    points.append((0.0, 100.0))
+    return raw(points, [line(i + 1, i + 1, (i + 1) % len(points) + 1) for i in range(len(points))])
+
+
+@pytest.mark.parametrize("cut", [1, 2, 3])
+@pytest.mark.parametrize("teeth", [3, 4, 9])
+def test_many_slivers_are_one_ailment_and_mended_at_once(teeth: int, cut: int) -> None:
+    """Where some follow each other, what is left at both ends comes together."""
+    written = serrated(teeth, apart=0.02 * cut, cut=cut)
+    # short lines in one line are needless as well
+    found = [a for a in _ailments(written) if a.kind == "sliver"]
+    if teeth * cut <= MOST_ALONE:
+        assert [a.count for a in found] == [1] * teeth
+        return
+    [ailment] = found
+    assert ailment.count == len(ailment.places) == len(ailment.curves) == teeth * cut
+    mended = act(written, *ailment.mend)
+    assert _ailments(mended) == []
+    assert len(mended["curves"]) == 3 + 2 * teeth
+    assert abs(area(mended) - (100 * 100 - 100 * 10 / 2)) < 5
+
+
+@pytest.mark.parametrize("corners", [3, 4, 12])
+def test_many_gaps_are_one_ailment_and_closed_at_once(corners: int) -> None:
+    at = [(10 * cos(2 * pi * i / corners), 10 * sin(2 * pi * i / corners)) for i in range(corners)]
+    points = [p for i, (x, y) in enumerate(at) for p in ((x, y), (at[(i + 1) % corners][0], at[(i + 1) % corners][1] + 0.01))]
+    written = raw(points, [line(i + 1, 2 * i + 1, 2 * i + 2) for i in range(corners)])
+    found = _ailments(written)
+    assert [a.kind for a in found] == ["gap"] * (corners if corners <= MOST_ALONE else 1)
+    assert sum(a.count for a in found) == corners
+    mended = act(written, *[act for ailment in found for act in ailment.mend])
+    assert _ailments(mended) == []
+    assert abs(area(mended) - corners / 2 * 100 * sin(2 * pi / corners)) < 0.5
 
 
 @pytest.mark.parametrize("gap", [0.0, 0.5, 3.0])

@@ -8,6 +8,8 @@ import type { BoardState } from "./useBoard";
 interface InWindow {
   clientX: number;
   clientY: number;
+  type: string;
+  buttons: number;
 }
 
 /** The part of the sheet that is seen. */
@@ -99,10 +101,16 @@ export function useLook(
     return () => holder.removeEventListener("wheel", zoom);
   }, [holder, flip]);
 
+  const place = useRef({ left: 0, top: 0 });
   const now = look ?? AT_FIRST;
   // the same as long as the sheet is seen as it was: what is drawn by it is drawn anew only then
   const seen = useMemo((): Seen => {
     const { x, y, scale } = now;
+    /** Where the sheet begins in the window. It stays there while the hand is down: to ask for it lays out all that was just drawn. */
+    const begins = ({ type, buttons }: InWindow) => {
+      if (holder && (type !== "pointermove" || !buttons)) place.current = holder.getBoundingClientRect();
+      return place.current;
+    };
     return {
       size,
       look: now,
@@ -110,8 +118,8 @@ export function useLook(
       flip,
       grid: gridStep(scale, unit),
       toSheet: (at) => {
-        const bounds = holder?.getBoundingClientRect();
-        const [px, py] = [at.clientX - (bounds?.left ?? 0), at.clientY - (bounds?.top ?? 0)];
+        const { left, top } = begins(at);
+        const [px, py] = [at.clientX - left, at.clientY - top];
         return [flip * ((px - size.width / 2) * scale) + x, (size.height / 2 - py) * scale + y];
       },
       toScreen: (p) => [size.width / 2 + (flip * (p[0] - x)) / scale, size.height / 2 - (p[1] - y) / scale],

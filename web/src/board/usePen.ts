@@ -69,9 +69,6 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
 
   const spotAt = (event: PointerEvent, without?: ReadonlySet<string>): Spot => {
     const pointer = toSheet(event);
-    // while the sheet holds the pointer, every event says that it is on the sheet
-    const target = document.elementFromPoint(event.clientX, event.clientY) ?? event.currentTarget;
-    const curve = nameOf(target, "curve") ?? undefined;
     const found = snap(pointer, drawn, {
       near: NEAR * scale,
       grid: doing.grid && !event.altKey ? grid.fine : 0,
@@ -79,7 +76,11 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
       ...(without ? { without } : {}),
       ...(doing.underlay ? { under: underlay.spots, lines: underlay.lines } : {}),
     });
-    if (tool?.id === "trace") {
+    if (!tool) return found;
+    // while the sheet holds the pointer, every event says that it is on the sheet
+    const target = document.elementFromPoint(event.clientX, event.clientY) ?? event.currentTarget;
+    const curve = nameOf(target, "curve") ?? undefined;
+    if (tool.id === "trace") {
       const named = target.closest("[data-trace]")?.getAttribute("data-trace") ?? "";
       // names of edges have bars in them too
       const bar = named.indexOf("|");
@@ -89,11 +90,11 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
       const hint = outline ? underlay.within(step, pointer) : null;
       return { at: pointer, way: outline ?? "edge", trace: { step, part, ...(hint ? { hint } : {}) } };
     }
-    if (tool?.group === "change" && !["fillet", "chamfer"].includes(tool.id)) {
+    if (tool.group === "change" && !["fillet", "chamfer"].includes(tool.id)) {
       const on = curve ?? found.on ?? found.middle;
       return { at: pointer, way: on ? "curve" : "", ...(on ? { on } : {}) };
     }
-    if (tool && curve && !found.point && !found.middle && !found.on && !underlaid(found))
+    if (curve && !found.point && !found.middle && !found.on && !underlaid(found))
       return { ...found, on: curve, way: "on the curve" };
     return found;
   };

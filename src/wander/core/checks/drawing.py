@@ -22,6 +22,8 @@ from wander.core.geometry.basis import Floats
 from wander.core.geometry.frame import Frame
 
 MOST_FIXES, MOST_ALIKE = 8, 3
+MOST_NAMED = 3
+"""Curves that a sentence names one by one."""
 LARGE = 1e4
 """mm2: from here on an area is told in cm2."""
 
@@ -158,10 +160,39 @@ class DrawingCheck:
         return [self._ailment(ailment) for ailment in ailments]
 
     def _ailment(self, ailment: Ailment) -> Finding:
+        title, detail, label = self._many(ailment) if ailment.count > 1 else self._one(ailment)
+        fixes = [self._fix(label, *ailment.mend)] if ailment.mend else []
+        severity = Severity.NOTE if ailment.kind == "needless-split" else Severity.WARNING
+        where = Where(points=self._points(*ailment.places), names=list(ailment.curves))
+        return Finding(code=ailment.kind, severity=severity, step=self._step.id, title=title, detail=detail, path=["shape"], where=where, fixes=fixes)
+
+    @staticmethod
+    def _many(ailment: Ailment) -> tuple[str, str, str]:
+        """Title, detail and the word for the repair of many that are alike."""
+        count = ailment.count
+        return {
+            "gap": (
+                f"{count} gaps of up to {ailment.size:.3g} mm",
+                "At each of the marked places two ends lie near each other, but not on one point.",
+                "Close all gaps",
+            ),
+            "sliver": (
+                f"{count} curves are too short to be meant",
+                f"They are {ailment.size:.2g} mm long and less.",
+                "Take them away and close up",
+            ),
+            "needless-split": (
+                f"{len(ailment.curves)} curves could be {count}",
+                "At the marked places they go on in each other without a bend.",
+                "Join them",
+            ),
+        }[ailment.kind]
+
+    def _one(self, ailment: Ailment) -> tuple[str, str, str]:
         called = [named(self._drawing, curve) for curve in ailment.curves]
-        curves = " and ".join(dict.fromkeys(called))
+        curves = " and ".join(dict.fromkeys(called)) if len(called) <= MOST_NAMED else f"{called[0]} and {len(called) - 1} more"
         first = curves[:1].upper() + curves[1:]
-        title, detail, label = {
+        return {
             "gap": (f"A gap of {ailment.size:.3g} mm", f"The ends of {curves} lie near each other, but not on one point.", "Close the gap"),
             "doubled": (
                 f"{first} lie on each other",
@@ -185,10 +216,6 @@ class DrawingCheck:
                 "Keep the largest part",
             ),
         }[ailment.kind]
-        fixes = [self._fix(label, *ailment.mend)] if ailment.mend else []
-        severity = Severity.NOTE if ailment.kind == "needless-split" else Severity.WARNING
-        where = Where(points=self._points(ailment.at), names=list(ailment.curves))
-        return Finding(code=ailment.kind, severity=severity, step=self._step.id, title=title, detail=detail, path=["shape"], where=where, fixes=fixes)
 
     def unclear(self, regions: Sequence[Region], missing: Sequence[str], gaps: Sequence[Ailment]) -> Finding:
         """There is no outline yet: nothing closed, several areas to choose from, or a chosen one that is gone."""
@@ -202,7 +229,7 @@ class DrawingCheck:
                 title=f"{name} has no closed outline yet" if self._drawing.curves else f"Nothing is drawn on {name} yet",
                 detail="A body needs a closed outline: curves that follow each other end to end, all the way round.",
                 path=["shape"],
-                where=Where(points=self._points(*(gap.at for gap in gaps))),
+                where=Where(points=self._points(*(place for gap in gaps for place in gap.places))),
                 fixes=[self._fix("Close the gaps", *close)] if close else [],
             )
         by_size = sorted(regions, key=lambda r: -r.area)

@@ -1,13 +1,15 @@
 """What is wrong with a drawing although every single curve is right: gaps, doubled lines, slivers, needless splits, crossings.
 
-Each ailment comes with the acts that mend it.
+Each ailment comes with the acts that mend it. Where there are many of a kind, as in a drawing that was scanned, they are one, and mended together.
 """
 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
+from itertools import pairwise
 from typing import Any, Literal
 
 import numpy as np
@@ -18,28 +20,31 @@ from wander.core.drawing.curves.boxes import Boxes
 from wander.core.drawing.curves.crossings import runs_along
 from wander.core.drawing.curves.even import may_share
 from wander.core.drawing.curves.pieces import Piece
-from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnLine
+from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnBeside, DrawnLine
 from wander.core.geometry.curve import Curve
 
 WIDEST_GAP = 0.02
 """Gaps up to this share of the drawing's size look closed."""
 SLIVER = 2e-3
 """Curves shorter than this share of the drawing's size are an accident."""
+MOST_ALONE = 3
+"""Ailments of a kind that are told one by one."""
 Kind = Literal["gap", "doubled", "sliver", "needless-split", "crosses-itself", "no-offset"]
 
 
 @dataclass(frozen=True)
 class Ailment:
-    """at: place in the plane, mm. size: of a gap or sliver, or the distance at which an offset is possible, mm. curves: concerned.
+    """places: in the plane, mm. size: of a gap or sliver, of many the largest, or the distance at which an offset is possible, mm. curves: concerned.
 
-    mend: acts, as they are written.
+    mend: acts, as they are written. count: how many it stands for.
     """
 
     kind: Kind
-    at: tuple[float, float]
+    places: tuple[tuple[float, float], ...]
     size: float
     curves: tuple[str, ...]
     mend: list[dict[str, Any]]
+    count: int = 1
 
 
 def ailments(drawing: Drawing, pieces: Sequence[Piece], graph: Graph) -> list[Ailment]:
@@ -56,11 +61,40 @@ def ailments(drawing: Drawing, pieces: Sequence[Piece], graph: Graph) -> list[Ai
     return [
         *offsets,
         *doubled,
-        *slivers,
-        *_gaps(drawing, [p for p in drawn if p.id not in hidden], size),
-        *_splits(drawing, drawn),
+        *_together(slivers, partial(_closed_up, drawing)),
+        *_together(_gaps(drawing, [p for p in drawn if p.id not in hidden], size), _one_by_one),
+        *_together(_splits(drawing, drawn), _one_by_one),
         *_crossed(drawing, graph),
     ]
+
+
+def _together(found: Sequence[Ailment], mended: Callable[[Sequence[Ailment]], list[dict[str, Any]]]) -> list[Ailment]:
+    """Many of a kind as one. mended: the acts that mend them all."""
+    if len(found) <= MOST_ALONE:
+        return list(found)
+    places = tuple(place for ailment in found for place in ailment.places)
+    curves = tuple(dict.fromkeys(curve for ailment in found for curve in ailment.curves))
+    return [Ailment(found[0].kind, places, max(a.size for a in found), curves, mended(found), len(found))]
+
+
+def _one_by_one(found: Sequence[Ailment]) -> list[dict[str, Any]]:
+    return [act for ailment in found for act in ailment.mend]
+
+
+def _closed_up(drawing: Drawing, slivers: Sequence[Ailment]) -> list[dict[str, Any]]:
+    """All slivers taken away at once. Some follow each other: what is left at both ends of such a row comes together."""
+    gone = {curve for sliver in slivers for curve in sliver.curves}
+    ends = [ends for curve in drawing.curves if curve.id in gone and (ends := curve.ends()) is not None]
+    stays = {p for curve in drawing.curves if curve.id not in gone for p in curve.points()}
+    row_of: dict[str, list[str]] = {}
+    for a, b in ends:
+        rows = [row_of.get(a, [a]), row_of.get(b, [b])]
+        row = rows[0] if rows[0] is rows[1] else [*rows[0], *rows[1]]
+        row_of |= dict.fromkeys(row, row)
+    rows = list({id(row): row for row in row_of.values()}.values())
+    left = [list(dict.fromkeys(p for p in row if p in stays)) for row in rows]
+    holds = [{"act": "hold", "type": "coincident", "of": [a, b]} for row in left for a, b in pairwise(row)]
+    return [{"act": "drop", "things": sorted(gone)}, *holds]
 
 
 def _impossible(drawing: Drawing, pieces: Sequence[Piece]) -> list[Ailment]:
@@ -74,7 +108,7 @@ def _impossible(drawing: Drawing, pieces: Sequence[Piece]) -> list[Ailment]:
         size = abs(curve.distance) * _workable(made[curve.of], curve.distance)
         hold = next((h for h in drawing.holds if h.of == [curve.id] and h.type == "distance"), None)
         mend: list[dict[str, Any]] = [{"act": "measure", "hold": hold.id, "value": float(f"{size:.3g}")}] if hold is not None and size > 1e-3 else []
-        found.append(Ailment("no-offset", (float(x), float(y)), size, (curve.id, curve.of), mend or [{"act": "drop", "things": [curve.id]}]))
+        found.append(Ailment("no-offset", ((float(x), float(y)),), size, (curve.id, curve.of), mend or [{"act": "drop", "things": [curve.id]}]))
     return found
 
 
@@ -100,7 +134,7 @@ def _slivers(drawn: Sequence[Piece], size: float) -> list[Ailment]:
             mend: list[dict[str, Any]] = [{"act": "drop", "things": [piece.id]}]
             if piece.ends[0] != piece.ends[1]:
                 mend.append({"act": "hold", "type": "coincident", "of": list(piece.ends)})
-            found.append(Ailment("sliver", (float(x), float(y)), long, (piece.id,), mend))
+            found.append(Ailment("sliver", ((float(x), float(y)),), long, (piece.id,), mend))
     return found
 
 
@@ -121,7 +155,7 @@ def _doubled(drawn: Sequence[Piece]) -> list[Ailment]:
                 if along is None:
                     continue
                 middle = one.curve((along[0] + along[1]) / 2)
-                at = (float(middle[0]), float(middle[1]))
+                at = ((float(middle[0]), float(middle[1])),)
                 shared = one.length * (along[1] - along[0])
                 if along[1] - along[0] > 1 - 1e-9:
                     found.append(Ailment("doubled", at, shared, (one.id, other.id), [{"act": "drop", "things": [one.id]}]))
@@ -162,12 +196,12 @@ def _gaps(drawing: Drawing, drawn: Sequence[Piece], size: float) -> list[Ailment
         taken |= {p, q}
         middle = (np.array(drawing.points[p]) + drawing.points[q]) / 2
         mend = [{"act": "hold", "type": "coincident", "of": [q, p]}]
-        found.append(Ailment("gap", (float(middle[0]), float(middle[1])), gap, (count[p][0], count[q][0]), mend))
+        found.append(Ailment("gap", ((float(middle[0]), float(middle[1])),), gap, (count[p][0], count[q][0]), mend))
     return found
 
 
 def _splits(drawing: Drawing, drawn: Sequence[Piece]) -> list[Ailment]:
-    """Two lines in one line, or two arcs on one circle, with nothing at the point between them."""
+    """Lines in one line, or arcs on one circle, with nothing at the points between them: a row of them is one ailment."""
     at: dict[str, list[str]] = defaultdict(list)
     for piece in drawn:
         for p in piece.ends or ():
@@ -181,20 +215,42 @@ def _splits(drawing: Drawing, drawn: Sequence[Piece]) -> list[Ailment]:
         for i in hold.of:
             held_by[i].add(hold.id)
     curves = {curve.id: curve for curve in drawing.curves}
-    found = []
-    taken: set[str] = set()
+    needless: dict[str, list[str]] = {}
     for p, here in at.items():
-        if len(here) != 2 or here[0] == here[1] or users[p] != 2 or p in held_by or taken & set(here):
+        if len(here) != 2 or here[0] == here[1] or users[p] != 2 or p in held_by:
             continue
         if held_by[here[0]] & held_by[here[1]]:
             continue  # parted on purpose, and held together
         a, b = curves[here[0]], curves[here[1]]
-        place = drawing.points[p]
         in_line = isinstance(a, DrawnLine) and isinstance(b, DrawnLine) and _goes_on(drawing, a, b, p)
         if in_line or (isinstance(a, DrawnArc) and isinstance(b, DrawnArc) and a.center == b.center):
-            taken |= set(here)
-            found.append(Ailment("needless-split", place, 0.0, (a.id, b.id), [{"act": "join", "curves": [a.id, b.id]}]))
+            needless[p] = here
+    found = []
+    while needless:
+        row, places = _row(needless, curves)
+        # arcs run one way: the one that comes first stays
+        mend = [{"act": "join", "curves": [row[0], following]} for following in row[1:]]
+        found.append(Ailment("needless-split", tuple(drawing.points[p] for p in places), 0.0, tuple(row), mend))
     return found
+
+
+def _row(needless: dict[str, list[str]], curves: Mapping[str, AnyCurve]) -> tuple[list[str], list[str]]:
+    """Curves that follow each other, taken out of all that do, and the points between them; the first arc of a row begins it."""
+    p, (a, b) = next(iter(needless.items()))
+    del needless[p]
+    first = curves[a]
+    if isinstance(first, DrawnArc) and first.end != p:
+        a, b = b, a
+    row, places = [a, b], [p]
+    for end in (-1, 0):
+        while (between := next((q for q, here in needless.items() if row[end] in here), None)) is not None:
+            a, b = needless.pop(between)
+            following = b if a == row[end] else a
+            places.append(between)
+            if following in row:
+                break  # all the way round
+            row.insert(len(row) if end else 0, following)
+    return row, places
 
 
 def _goes_on(drawing: Drawing, a: DrawnLine, b: DrawnLine, point: str) -> bool:
@@ -214,4 +270,4 @@ def _crossed(drawing: Drawing, graph: Graph) -> list[Ailment]:
         # two curves laid over each other on purpose: areas to choose from, nothing wrong
         return []
     mend = [{"act": "use", "regions": [largest.name]}]
-    return [Ailment("crosses-itself", (float(p[0]), float(p[1])), 0.0, pair, mend) for p, pair in graph.crossed]
+    return [Ailment("crosses-itself", ((float(p[0]), float(p[1])),), 0.0, pair, mend) for p, pair in graph.crossed]
