@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from importlib.resources import files
 from pathlib import Path
@@ -43,6 +44,8 @@ from wander.core.shaping.density import Density
 
 TURN = 0.001
 """Seconds in which the event loop has sent what it was given."""
+MOMENT = 0.02
+"""Seconds in which a hand that goes on asks for what is next."""
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 
@@ -53,6 +56,19 @@ class Brought:
     curves: int
     points: int
     deviation: float
+
+
+class _Overtaken(Exception):
+    """Something newer is asked for."""
+
+
+def _comes(overtaken: Callable[[], bool]) -> bool:
+    late = time.monotonic() + MOMENT
+    while not overtaken():
+        if time.monotonic() > late:
+            return False
+        time.sleep(2 * TURN)
+    return True
 
 
 class Service:
@@ -157,10 +173,13 @@ class Service:
         self.engine.forget(design)
         self._pulled.pop(design, None)
 
-    def preview(self, design: str, base: int, number: int, edits: Sequence[Edit], combed: str = "") -> None:
+    def preview(
+        self, design: str, base: int, number: int, edits: Sequence[Edit], combed: str = "", overtaken: Callable[[], bool] = lambda: False
+    ) -> None:
         """Build what the edits would give, without keeping it. Raises EditRefused, also for a preview on an old base.
 
-        What a pull does to the lines of a drawing is told before all else. combed: the step whose combs are wanted.
+        What a pull does to the lines of a drawing is told before all else. combed: the step whose combs are wanted. overtaken: whether something
+        newer is asked for by now. Where the rest takes long that is waited for, while the lines are on their way to the screen; then it is not begun.
         """
         head = self.store.head(design)
         if head.revision != base:
@@ -172,14 +191,19 @@ class Service:
                 penned.add(step)
                 # the loop sends it now, and not when this thread is next asked to rest
                 time.sleep(TURN)
+                if edits and self.engine.takes_long(design, {step}) and _comes(overtaken):
+                    raise _Overtaken
 
         hand = Hand(self._beginnings, tell)
         if not edits:
             tell_as_kept(head.document, hand, self._pulled.pop(design, frozenset()))
-        document = apply_edits(head.document, edits, hand)
+        document = None
+        with suppress(_Overtaken):
+            document = apply_edits(head.document, edits, hand)
         if edits:
             self._pulled[design] = frozenset(penned)
-        self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
+        if document is not None:
+            self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
 
     def put_back(self, design: str, number: int) -> None:
         """Show what is kept, in place of a preview that nobody will end. Raises EditRefused where that changed meanwhile, UnknownDesign."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import logging
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
@@ -74,22 +75,28 @@ async def _down(socket: WebSocket, queue: asyncio.Queue[str | bytes | None]) -> 
 
 
 async def _up(socket: WebSocket, service: Service, design: str, pulled: Pulled) -> None:
-    while True:
-        message = await socket.receive()
-        if message["type"] == "websocket.disconnect":
-            return
-        number = 0
-        try:
-            asked = PreviewIn.model_validate_json(message.get("text") or b"")
-            number = asked.number
-            pulled.number, pulled.by_edits = number, bool(asked.edits)
-            await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits, asked.combed)
-        except (ValidationError, EditRefused) as error:
-            await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
-        except UnknownDesign:
-            await socket.close(1008, "There is no such design any more.")
-            return
-        except Exception:
-            # a window does not lose its channel to what goes wrong with one picture
-            log.exception("a preview of design %s failed", design)
-            await socket.send_text(PreviewRefused(preview=number, detail="Something went wrong that Wander has no words for.").model_dump_json())
+    coming = asyncio.ensure_future(socket.receive())
+    try:
+        while (message := await coming)["type"] != "websocket.disconnect":
+            # heard before the one at hand is done with: a hand that goes on is worth more than what comes of where it was
+            coming = asyncio.ensure_future(socket.receive())
+            await _preview(socket, service, design, message.get("text") or "", pulled, coming.done)
+    finally:
+        coming.cancel()
+
+
+async def _preview(socket: WebSocket, service: Service, design: str, message: str, pulled: Pulled, overtaken: Callable[[], bool]) -> None:
+    number = 0
+    try:
+        asked = PreviewIn.model_validate_json(message)
+        number = asked.number
+        pulled.number, pulled.by_edits = number, bool(asked.edits)
+        await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits, asked.combed, overtaken)
+    except (ValidationError, EditRefused) as error:
+        await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
+    except UnknownDesign:
+        await socket.close(1008, "There is no such design any more.")
+    except Exception:
+        # a window does not lose its channel to what goes wrong with one picture
+        log.exception("a preview of design %s failed", design)
+        await socket.send_text(PreviewRefused(preview=number, detail="Something went wrong that Wander has no words for.").model_dump_json())

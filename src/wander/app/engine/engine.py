@@ -259,7 +259,9 @@ class Engine:
         request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, job.combed, job.penned, barred)
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
         lane = self._lanes["exact" if job.exact else "shape"]
-        lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds, rest=self._rest(job))
+        lane.submit(
+            slot, request, self._settings.step_seconds, self._settings.build_seconds, rest=REST if self.takes_long(job.design, job.penned) else 0.0
+        )
         if job.preview is None:
             lane.drop(f"{job.design}/preview")
             for each in self._lanes.values():
@@ -269,9 +271,9 @@ class Engine:
             for old in sorted(self._jobs)[:-256]:
                 del self._jobs[old]
 
-    def _rest(self, job: _Job) -> float:
-        """How long the hand has to rest before what comes of a pull is worked out: it would take the machine from the lines of the next."""
-        return REST if max((self._took.get((job.design, step), 0.0) for step in job.penned), default=0.0) > HEAVY else 0.0
+    def takes_long(self, design: str, steps: Set[str]) -> bool:
+        """Whether what comes of a pull on drawings takes the machine from the lines of the next one. steps: that draw them."""
+        return max((self._took.get((design, step), 0.0) for step in steps), default=0.0) > HEAVY
 
     def _heard(self, request: Request, answer: Answer | Slow | Lost) -> None:
         with self._lock:

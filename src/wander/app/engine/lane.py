@@ -34,7 +34,7 @@ STANDS_BACK = 10
 """How far work that was put aside stands back for everything else."""
 PATIENCE = 10.0
 """Seconds after which what nobody looks at has its turn as well."""
-LONGEST_REST = 1.0
+LONGEST_REST = 2.5
 """Seconds that what is to wait for a rest waits at most, where none comes."""
 IDLE = 30.0
 """Seconds after which a worker that nobody needs ends, unless it is the lane's only one."""

@@ -15,18 +15,30 @@ from wander.core.geometry.curve_edits import elevate, insert_knots
 DIGITS = 6
 
 
-def path_of(curve: AnyCurve, drawing: Drawing) -> str:
-    """The path of one curve; empty where it has no length."""
+class Written(dict[str, str]):
+    """Points of a drawing as they stand in paths: mostly each is where two curves meet, and is written once."""
+
+    def __init__(self, drawing: Drawing) -> None:
+        self._at = drawing.points
+
+    def __missing__(self, point: str) -> str:
+        text = self[point] = _xy(*self._at[point])
+        return text
+
+
+def path_of(curve: AnyCurve, drawing: Drawing, written: Written | None = None) -> str:
+    """The path of one curve; empty where it has no length. written: the points of the drawing, where more of its curves are asked for."""
     at = drawing.points
+    xy = Written(drawing) if written is None else written
     match curve:
         case DrawnLine():
-            return f"M{_xy(*at[curve.start])}L{_xy(*at[curve.end])}"
+            return f"M{xy[curve.start]}L{xy[curve.end]}"
         case DrawnArc():
             radius = _n(dist(at[curve.start], at[curve.center]))
             _, sweep = arc_angles(curve, at)
             if sweep > 2 * pi - 1e-9:
                 return _round(at[curve.center], float(radius), float(radius), 0.0)
-            return f"M{_xy(*at[curve.start])}A{radius} {radius} 0 {int(sweep > pi)} 1 {_xy(*at[curve.end])}"
+            return f"M{xy[curve.start]}A{radius} {radius} 0 {int(sweep > pi)} 1 {xy[curve.end]}"
         case DrawnCircle():
             return _round(at[curve.center], curve.radius, curve.radius, 0.0)
         case DrawnEllipse():

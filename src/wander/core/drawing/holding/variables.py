@@ -111,14 +111,18 @@ class Variables:
 
     def drawing(self) -> Drawing:
         """The drawing at the present values."""
-        values, begun = self.values.tolist(), self._begun.tolist()
-        points = {point: (values[i], values[i + 1]) for point in self._drawing.points for i in (self._of_point[point],)}
+        # points come first of all that varies, in their order
+        count = len(self._drawing.points)
+        points: dict[str, tuple[float, float]] = dict(
+            zip(self._drawing.points, ((x, y) for x, y in self.values[: 2 * count].reshape(-1, 2).tolist()), strict=True)
+        )
+        changed = set(np.flatnonzero(self.values != self._begun).tolist())
         curves: list[AnyCurve] = []
         for curve in self._drawing.curves:
             i = self._of_curve.get(curve.id)
             # further numbers than it has are those of others
-            changes = i is not None and values[i : i + 3] != begun[i : i + 3]
-            curves.append(curve.model_copy(update=self._sizes(curve, values[i : i + 3])) if i is not None and changes else curve)
+            changes = i is not None and not changed.isdisjoint((i, i + 1, i + 2))
+            curves.append(curve.model_copy(update=self._sizes(curve, self.values[i : i + 3].tolist())) if i is not None and changes else curve)
         return self._drawing.model_copy(update={"points": points, "curves": curves})
 
     def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
