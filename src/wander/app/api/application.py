@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import gc
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -21,10 +22,13 @@ from wander.app.api import bringing, catalog, designs, library, live, problems
 from wander.app.api.guard import Guard
 from wander.app.api.wire import PreviewIn
 from wander.app.engine import live as events
+from wander.app.engine.processes import load_late
 from wander.app.service import Service
 from wander.app.settings import Settings
 from wander.app.store.store import Store
 
+AT_LEISURE = 5.0
+"""Seconds after the start at which nobody waits for it any more."""
 LIVE_MODELS: list[type[BaseModel]] = [
     events.StepUpdate,
     events.StepShaped,
@@ -55,7 +59,12 @@ def create_app(settings: Settings, pages: Path | None = None, *, demo: bool = Fa
         app.state.service = service
         if demo:
             await asyncio.to_thread(service.load_demo)
+        # what is there by now stays: to look through it for waste takes longer than a move of the hand may
+        gc.freeze()
+        loop = asyncio.get_running_loop()
+        late = loop.call_later(AT_LEISURE, loop.run_in_executor, None, load_late)
         yield
+        late.cancel()
         await asyncio.to_thread(service.close)
 
     app = FastAPI(

@@ -259,17 +259,15 @@ class Engine:
         request = BuildRequest(number, job.design, job.body, job.preview is not None, job.exact, job.combed, job.penned, barred)
         slot = f"{job.design}/{'kept' if job.preview is None else 'preview'}"
         lane = self._lanes["exact" if job.exact else "shape"]
-        lane.submit(
-            slot, request, self._settings.step_seconds, self._settings.build_seconds, rest=REST if self.takes_long(job.design, job.penned) else 0.0
-        )
+        rest = REST if self.takes_long(job.design, job.penned) else 0.0
+        never = [lane.submit(slot, request, self._settings.step_seconds, self._settings.build_seconds, rest=rest)]
         if job.preview is None:
-            lane.drop(f"{job.design}/preview")
+            never.append(lane.drop(f"{job.design}/preview"))
             for each in self._lanes.values():
                 each.overtake(job.design, but=number, seen=seen)
-        if len(self._jobs) > 512:
-            # builds that were replaced before they began leave their jobs behind
-            for old in sorted(self._jobs)[:-256]:
-                del self._jobs[old]
+        for replaced in never:
+            if isinstance(replaced, BuildRequest):
+                self._jobs.pop(replaced.job, None)
 
     def takes_long(self, design: str, steps: Set[str]) -> bool:
         """Whether what comes of a pull on drawings takes the machine from the lines of the next one. steps: that draw them."""

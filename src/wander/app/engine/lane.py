@@ -113,10 +113,11 @@ class Lane:
         for _ in range(early):
             self._hire()
 
-    def submit(self, slot: str, request: Request, seconds: float, whole: float | None = None, *, rest: float = 0.0) -> None:
-        """seconds: limit for each step, or for the whole of a request that has none; whole: for all its steps together.
+    def submit(self, slot: str, request: Request, seconds: float, whole: float | None = None, *, rest: float = 0.0) -> Request | None:
+        """Returns the request whose place it takes, which is never begun.
 
-        rest: it is begun when nothing newer has come for so long.
+        seconds: limit for each step, or for the whole of a request that has none; whole: for all its steps together. rest: it is begun when nothing
+        newer has come for so long.
         """
         with self.news:
             now, before = time.monotonic(), self._waiting.get(slot)
@@ -130,12 +131,12 @@ class Lane:
             if not any(hand.current is None for hand in self._hands) and not [h for h in self._hands if not h.aside]:
                 self._hire()
             self.news.notify_all()
+            return None if before is None else before.request
 
-    def drop(self, slot: str) -> None:
-        """What still waits there for a rest is wanted no more."""
+    def drop(self, slot: str) -> Request | None:
+        """What still waits there for a rest is wanted no more; returns that."""
         with self.news:
-            if slot in self._waiting and self._waiting[slot].rests:
-                del self._waiting[slot]
+            return self._waiting.pop(slot).request if slot in self._waiting and self._waiting[slot].rests else None
 
     def stop_current(self, matches: Callable[[Request], bool], why: str, *, quietly: bool = False) -> bool:
         """End the work on requests that are under way; each comes back as Lost. False when there were none."""

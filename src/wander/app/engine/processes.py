@@ -59,6 +59,13 @@ def load_early() -> None:
     forkserver.ensure_running()
 
 
+def load_late() -> None:
+    """Load what a hand on a large drawing needs first, while nobody waits for it."""
+    with loading():
+        import scipy.sparse.csgraph
+        import scipy.sparse.linalg  # noqa: F401
+
+
 @contextmanager
 def loading() -> Iterator[None]:
     """While modules load nothing can be thrown away, and what they leave stays for good: it is not looked through for waste, now or later."""
