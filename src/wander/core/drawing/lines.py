@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wander.core.drawing.curves.paths import Written, path_of
+from wander.core.drawing.curves.paths import path_of, written
 from wander.core.drawing.holds import Passing
 from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, DrawnLine, DrawnTrace
 from wander.core.drawing.summary import DrawnLines
@@ -22,9 +22,9 @@ def lines_of(drawing: Drawing, like: tuple[Drawing, DrawnLines] | None = None) -
     """Points and paths of a drawing. like: another of the same curves, with its lines: those that did not move are not worked out again."""
     rounded = np.round(np.array(list(drawing.points.values())).reshape(-1, 2), 9).tolist()
     points = {p: (x, y) for p, (x, y) in zip(drawing.points, rounded, strict=True)}
-    written = Written(drawing)
+    xy = written(drawing.points)
     if like is None:
-        return DrawnLines.model_construct(points=points, paths={curve.id: path_of(curve, drawing, written) for curve in drawing.curves})
+        return DrawnLines.model_construct(points=points, paths={curve.id: path_of(curve, drawing, xy) for curve in drawing.curves})
     before, lines = like
     moved = {p for p, at in drawing.points.items() if before.points.get(p) != at}
 
@@ -32,7 +32,7 @@ def lines_of(drawing: Drawing, like: tuple[Drawing, DrawnLines] | None = None) -
         return isinstance(curve, BY_THEMSELVES) and (curve is was or curve == was) and moved.isdisjoint(curve.points())
 
     paths = {
-        curve.id: lines.paths[curve.id] if stays(curve, was) else path_of(curve, drawing, written)
+        curve.id: lines.paths[curve.id] if stays(curve, was) else path_of(curve, drawing, xy)
         for curve, was in zip(drawing.curves, before.curves, strict=True)
     }
     return DrawnLines.model_construct(points=points, paths=paths)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from math import dist, pi
 
 import numpy as np
@@ -12,24 +13,20 @@ from wander.core.drawing.model import AnyCurve, Drawing, DrawnArc, DrawnCircle, 
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.curve_edits import elevate, insert_knots
 
-DIGITS = 6
+PLACES = 1e6
 
 
-class Written(dict[str, str]):
-    """Points of a drawing as they stand in paths: mostly each is where two curves meet, and is written once."""
-
-    def __init__(self, drawing: Drawing) -> None:
-        self._at = drawing.points
-
-    def __missing__(self, point: str) -> str:
-        text = self[point] = _xy(*self._at[point])
-        return text
+def written(points: Mapping[str, tuple[float, float]]) -> dict[str, str]:
+    """Points as they stand in paths, all at once: mostly each is where two curves meet."""
+    numbers = np.array(list(points.values())).reshape(-1, 2)
+    text = ("%.10g %.10g\n" * len(numbers)) % tuple((np.rint(numbers * PLACES) / PLACES + 0.0).ravel().tolist())
+    return dict(zip(points, text.splitlines(), strict=True))
 
 
-def path_of(curve: AnyCurve, drawing: Drawing, written: Written | None = None) -> str:
-    """The path of one curve; empty where it has no length. written: the points of the drawing, where more of its curves are asked for."""
+def path_of(curve: AnyCurve, drawing: Drawing, xy: Mapping[str, str] | None = None) -> str:
+    """The path of one curve; empty where it has no length. xy: all points of the drawing as they are written, where they are known."""
     at = drawing.points
-    xy = Written(drawing) if written is None else written
+    xy = {p: _xy(*at[p]) for p in curve.points()} if xy is None else xy
     match curve:
         case DrawnLine():
             return f"M{xy[curve.start]}L{xy[curve.end]}"
@@ -95,7 +92,7 @@ def _round(center: tuple[float, float], a: float, b: float, turn: float) -> str:
 
 def _n(value: float) -> str:
     # no -0
-    return f"{round(value, DIGITS) + 0.0:.10g}"
+    return f"{round(value * PLACES) / PLACES + 0.0:.10g}"
 
 
 def _xy(x: float, y: float) -> str:

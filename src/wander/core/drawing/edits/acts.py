@@ -39,7 +39,31 @@ def perform(raw: dict[str, Any], acts: Sequence[a.Act], scope: Scope) -> dict[st
 
 def performed(begun: Begun, acts: Sequence[a.Act], seen: Callable[[Solved], None] = lambda solved: None) -> dict[str, Any]:
     """The same of a drawing that is known. seen: to be told what comes of it, before it is written."""
-    sheet = Sheet.of(begun)
+    pulled = _only_pulled(begun, acts)
+    if pulled is not None:
+        # what is seen goes before what is written
+        solved = solve(begun.drawing, pulled, known=begun.equations)
+        seen(solved)
+        sheet = Sheet.of(begun)
+    else:
+        sheet = Sheet.of(begun)
+        solved = _carried_out(sheet, begun, acts)
+        seen(solved)
+    sheet.settle(solved.drawing)
+    return {**begun.raw, **sheet.raw()}
+
+
+def _only_pulled(begun: Begun, acts: Sequence[a.Act]) -> dict[str, tuple[float, float]] | None:
+    """Where points of a drawing are pulled to, if that is all there is to be done."""
+    pulled: dict[str, tuple[float, float]] = {}
+    for act in acts:
+        if not isinstance(act, a.Pull) or not act.points.keys() <= begun.drawing.points.keys():
+            return None
+        pulled |= act.points
+    return pulled
+
+
+def _carried_out(sheet: Sheet, begun: Begun, acts: Sequence[a.Act]) -> Solved:
     pulled: dict[str, tuple[float, float]] = {}
     for act in acts:
         if isinstance(act, a.Pull):
@@ -51,10 +75,7 @@ def performed(begun: Begun, acts: Sequence[a.Act], seen: Callable[[Solved], None
         _DO[type(act)](sheet, act)
     pulled = {p: to for p, to in pulled.items() if p in sheet.points}
     drawing = sheet.drawing()
-    solved = solve(drawing, pulled, known=begun.equations if drawing is begun.drawing else None)
-    seen(solved)
-    sheet.settle(solved.drawing)
-    return {**begun.raw, **sheet.raw()}
+    return solve(drawing, pulled, known=begun.equations if drawing is begun.drawing else None)
 
 
 def _add(sheet: Sheet, act: a.Add) -> None:
