@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from copy import copy
-from typing import Any
 
 import numpy as np
 
+from wander.core.drawing.holding.normal import laid_out
 from wander.core.drawing.holding.rows import Linearised
-from wander.core.drawing.holding.sums import Ints
 from wander.core.geometry.basis import Floats
 
 DENSE = 10_000
@@ -47,7 +45,7 @@ class Shortest:
     @property
     def products(self) -> int:
         """How many the normal matrix is made of, in a large drawing: what a correction costs grows with them."""
-        return len(self._pattern[0].products) if self._pattern else 0
+        return self._pattern[0].products if self._pattern else 0
 
     def again(self, rows: Linearised) -> Floats | None:
         """The same for a new residual, with the slopes of the last one. None where that is not much quicker, or they are of other variables."""
@@ -90,15 +88,12 @@ class _Apart:
 
 
 class _Pattern:
-    """Where the slopes of equations stand in their Jacobian J, and so in the normal matrix J W J', which is symmetric.
-
-    It is kept in an order in which its factor has few entries.
-    """
+    """Where the slopes of equations stand in their Jacobian J, and so in the normal matrix J W J'."""
 
     def __init__(self, rows: Linearised, apart: _Apart, variables: int) -> None:
         self._of, self._apart = (rows.row, rows.column), apart
         self._row, self._column = apart.row, apart.column
-        count = len(rows.residual)
+        self._count = len(rows.residual)
         order = np.argsort(apart.column, kind="stable")
         column = apart.column[order]
         size = np.bincount(column, minlength=variables)
@@ -109,64 +104,29 @@ class _Pattern:
         second = order[np.repeat((np.cumsum(size) - size)[column], own) + number]
         once = apart.row[first] >= apart.row[second]
         self._first, self._second = first[once], second[once]
-        self._order = np.arange(count, dtype=np.int32)
-        self._stand(count)
-        self._order = self._fewest(count)
-        self._stand(count)
+        self._normal = laid_out(self._row[self._first], self._row[self._second], self._count)
 
-    def _stand(self, count: int) -> None:
-        """Where the products of slopes go in the present order, and which of them stands where in the whole matrix."""
-        from scipy.sparse import csc_matrix
-
-        place = np.empty(count, dtype=np.int64)
-        place[self._order] = np.arange(count)
-        ends = place[self._row[self._first]], place[self._row[self._second]]
-        diagonal = np.arange(count) * (count + 1)
-        half, inverse = np.unique(np.concatenate([np.maximum(*ends) * count + np.minimum(*ends), diagonal]), return_inverse=True)
-        self.products, self._diagonal = inverse[:-count], inverse[-count:]
-        high, low = half // count, half % count
-        whole, first = np.unique(np.concatenate([half, low * count + high]), return_index=True)
-        self._half, self._from = len(half), first % len(half)
-        starts = np.searchsorted(whole, np.arange(count + 1) * count).astype(np.int32)
-        self._whole = csc_matrix((np.zeros(len(whole)), (whole % count).astype(np.int32), starts), shape=(count, count))
-
-    def _fewest(self, count: int) -> Ints:
-        """An order for symmetric matrices: a sixth of the time that the usual one takes."""
-        ones = np.ones(self._half)
-        ones[self._diagonal] = count
-        return np.asarray(np.argsort(self._factor(ones, "MMD_AT_PLUS_A").perm_c), dtype=np.int32)
+    @property
+    def products(self) -> int:
+        return len(self._first)
 
     def fits(self, rows: Linearised) -> bool:
-        (row, column), count = self._of, len(self._order)
+        row, column = self._of
         # mostly they are the very same lists
         same = (row is rows.row or np.array_equal(row, rows.row)) and (column is rows.column or np.array_equal(column, rows.column))
-        return same and count == len(rows.residual)
+        return same and self._count == len(rows.residual)
 
     def correcting(self, rows: Linearised, weights: Floats, damping: float) -> Callable[[Floats], Floats]:
         """Takes residuals to corrections."""
         slopes = self._apart.slopes(rows.slopes)
         scaled = slopes / weights[self._column]
-        products = scaled[self._first] * slopes[self._second]
-        normal = np.asarray(np.bincount(self.products, products, minlength=self._half), dtype=np.float64)
-        normal[self._diagonal] += damping * max(float(normal[self._diagonal].max(initial=1e-300)), 1e-12)
-        factor = self._factor(normal, "NATURAL")
+        solve = self._normal.solving(scaled[self._first] * slopes[self._second], damping)
 
         def corrected(residual: Floats) -> Floats:
-            pressed = np.empty(len(residual))
-            pressed[self._order] = factor.solve(-self._apart.residual(residual)[self._order])
+            pressed = solve(-self._apart.residual(residual))
             return np.asarray(np.bincount(self._column, scaled * pressed[self._row], minlength=len(weights)), dtype=np.float64)
 
         return corrected
-
-    def _factor(self, half: Floats, order: str) -> Any:
-        from scipy.sparse.linalg import splu
-
-        # of what it is made of only the numbers are new; to look at all of it again takes as long as a third of the factor
-        matrix = copy(self._whole)
-        matrix.data = half[self._from]
-        # of a matrix that is symmetric and positive the diagonal is what is divided by
-        how: dict[str, Any] = {"permc_spec": order, "diag_pivot_thresh": 0.0, "panel_size": 1, "relax": 1, "options": {"SymmetricMode": True}}
-        return splu(matrix, **how)
 
 
 def _of_few(rows: Linearised, weights: Floats, damping: float) -> Floats:
