@@ -111,12 +111,13 @@ const Dot = memo(function Dot({
   pulled,
   drawing,
 }: Look & { x: number; y: number; drawing: boolean }) {
-  const reached = useReach(`translate(${x} ${y})`, pulled);
+  const place = `translate(${x} ${y})`;
+  const reached = useReach(place, pulled);
   const ink = lit ? colours.buoy : held ? colours.ink : null;
   return (
     <g data-point={id} data-held={held} style={{ cursor: drawing ? "crosshair" : "grab" }}>
       <circle data-reach transform={reached} r={9} fill="transparent" />
-      <circle cx={x} cy={y} r={4} fill={ink ?? colours.panel} stroke={ink ?? PENCIL} strokeWidth={1.6} />
+      <circle transform={place} r={4} fill={ink ?? colours.panel} stroke={ink ?? PENCIL} strokeWidth={1.6} />
     </g>
   );
 });

@@ -12,22 +12,22 @@ function put(element: Element, name: string, value: string): void {
   if (element.getAttribute(name) !== value) element.setAttribute(name, value);
 }
 
-/** Curves and points that are on a sheet, where they are told to be; where they are reached for stays as the sheet was made. */
-function draw(sheet: SVGSVGElement, { points, paths }: Places, toScreen: (p: XY) => XY): void {
+/** Curves and points that are on a sheet, where they are told to be; where they are reached for stays as the sheet was made. there: where they are. */
+function draw(sheet: SVGSVGElement, { points, paths }: Places, toScreen: (p: XY) => XY, there?: Places): void {
   for (const curve of sheet.querySelectorAll("[data-curve]")) {
-    const path = paths[curve.getAttribute("data-curve") ?? ""];
-    if (path === undefined) continue;
+    const id = curve.getAttribute("data-curve") ?? "";
+    const path = paths[id];
+    if (path === undefined || path === there?.paths[id]) continue;
     for (const line of curve.children) if (!line.hasAttribute("data-reach")) put(line, "d", path);
   }
   for (const point of sheet.querySelectorAll("[data-point]")) {
-    const at = points[point.getAttribute("data-point") ?? ""];
-    if (!at) continue;
+    const id = point.getAttribute("data-point") ?? "";
+    const at = points[id];
+    const was = there?.points[id];
+    if (!at || (was && was[0] === at[0] && was[1] === at[1])) continue;
     const [x, y] = toScreen(at);
-    for (const dot of point.children) {
-      if (dot.hasAttribute("data-reach")) continue;
-      put(dot, "cx", String(x));
-      put(dot, "cy", String(y));
-    }
+    for (const dot of point.children)
+      if (!dot.hasAttribute("data-reach")) put(dot, "transform", `translate(${x} ${y})`);
   }
 }
 
@@ -61,7 +61,8 @@ export function useDrawnAtOnce(
       built.subscribe(({ lines: { [section.id]: lines } }, before) => {
         if (!lines || lines === before.lines[section.id] || !sheet.current) return;
         ahead.current = true;
-        draw(sheet.current, lines, screen.current);
+        // what was told before is there: it was put there, or the sheet was made of it
+        draw(sheet.current, lines, screen.current, before.lines[section.id]);
         way.setState(({ to }) => ({ seen: to }));
       }),
     [built, section.id, sheet, way],
