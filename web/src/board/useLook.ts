@@ -40,7 +40,7 @@ export function useLook(
   const { doing, drawn, loading } = board;
   const { unit } = useDocument();
   const [holder, within] = useState<HTMLDivElement | null>(null);
-  const [size, setSize] = useState({ width: 800, height: 600 });
+  const [size, setSize] = useState({ width: 0, height: 0 });
   const [look, setLook] = useState<Look | null>(null);
 
   useLayoutEffect(() => {
