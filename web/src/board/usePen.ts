@@ -18,6 +18,8 @@ const NEAR = 9;
 const SAME = 3;
 /** Pixels from which on a press that goes on is a stroke: it draws from where it began to where it ends. */
 const STROKE = 12;
+/** Milliseconds in which the lines of a move are mostly there. */
+const AFTER_LINES = 40;
 /** The share of the way of a pulled point from which on another comes along with it. */
 const ALONG = 0.25;
 
@@ -63,6 +65,7 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
   const { scale } = look;
   const { unit } = useDocument();
   const press = useRef<Press | null>(null);
+  const saying = useRef<ReturnType<typeof setTimeout>>(undefined);
 
   /** Met under the drawing, not in it. */
   const underlaid = ({ way }: Spot): boolean => [...underlay.spots, ...underlay.lines].some((met) => met.way === way);
@@ -156,9 +159,13 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
       case "point": {
         const spot = spotAt(event, comingAlong(held.point, held.begun, drawn.points));
         pull(held.point, spot);
+        clearTimeout(saying.current);
         const before = store.getState().pointer;
-        // what it would be joined to is said when that changes: the sheet is not drawn anew for every move of the hand
-        if (before?.way !== spot.way || before.point !== spot.point) store.setState({ pointer: spot });
+        // what it would be joined to is said when that changes, and a moment after the lines: the whole sheet is drawn anew for it
+        if (before?.way !== spot.way || before.point !== spot.point)
+          saying.current = setTimeout(() => {
+            if (store.getState().drag !== null) store.setState({ pointer: spot });
+          }, AFTER_LINES);
         break;
       }
       case "rim":
