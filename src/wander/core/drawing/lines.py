@@ -20,8 +20,8 @@ def stands_alone(drawing: Drawing) -> bool:
 
 def lines_of(drawing: Drawing, like: tuple[Drawing, DrawnLines] | None = None) -> DrawnLines:
     """Points and paths of a drawing. like: another of the same curves, with its lines: those that did not move are not worked out again."""
-    rounded = np.round(np.array(list(drawing.points.values())).reshape(-1, 2), 9).tolist()
-    points = {p: (x, y) for p, (x, y) in zip(drawing.points, rounded, strict=True)}
+    rounded = np.round(np.array(list(drawing.points.values())).reshape(-1, 2), 9)
+    points = dict(zip(drawing.points, zip(rounded[:, 0].tolist(), rounded[:, 1].tolist(), strict=True), strict=True))
     xy = written(drawing.points)
     if like is None:
         return DrawnLines.model_construct(points=points, paths={curve.id: path_of(curve, drawing, xy) for curve in drawing.curves})

@@ -45,6 +45,7 @@ class Variables:
             if isinstance(curve, OF_NUMBERS):
                 self._of_curve[curve.id] = len(values)
                 values += self._numbers(curve)
+        self._numbered = [(number, self._of_curve[curve.id]) for number, curve in enumerate(drawing.curves) if curve.id in self._of_curve]
         self.values = np.array(values, dtype=np.float64)
         # behind what varies stands what never does: the origin, and the ends of the axes
         self._ground: list[float] = []
@@ -112,17 +113,14 @@ class Variables:
     def drawing(self) -> Drawing:
         """The drawing at the present values."""
         # points come first of all that varies, in their order
-        count = len(self._drawing.points)
-        points: dict[str, tuple[float, float]] = dict(
-            zip(self._drawing.points, ((x, y) for x, y in self.values[: 2 * count].reshape(-1, 2).tolist()), strict=True)
-        )
+        end = 2 * len(self._drawing.points)
+        points = dict(zip(self._drawing.points, zip(self.values[:end:2].tolist(), self.values[1:end:2].tolist(), strict=True), strict=True))
+        curves = list(self._drawing.curves)
         changed = set(np.flatnonzero(self.values != self._begun).tolist())
-        curves: list[AnyCurve] = []
-        for curve in self._drawing.curves:
-            i = self._of_curve.get(curve.id)
+        for number, i in self._numbered if changed else ():
             # further numbers than it has are those of others
-            changes = i is not None and not changed.isdisjoint((i, i + 1, i + 2))
-            curves.append(curve.model_copy(update=self._sizes(curve, self.values[i : i + 3].tolist())) if i is not None and changes else curve)
+            if not changed.isdisjoint((i, i + 1, i + 2)):
+                curves[number] = curves[number].model_copy(update=self._sizes(curves[number], self.values[i : i + 3].tolist()))
         return self._drawing.model_copy(update={"points": points, "curves": curves})
 
     def settled(self, variables: npt.NDArray[np.bool_]) -> frozenset[str]:
