@@ -34,6 +34,8 @@ def pick_upright(block: Floor) -> None:
     for x, y in places:
         page.mouse.click(x, y)
         page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
+        # the next click would take back what is only on its way
+        expect(page.get_by_text("Keeping…")).to_have_count(0)
         if "end:" not in str(block.params("fillet-6")["sets"][0]["edges"] or "end:"):
             break
 

@@ -11,7 +11,7 @@ import io
 import multiprocessing
 import os
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from multiprocessing import context, forkserver, popen_forkserver, reduction, spawn, util
 from multiprocessing.process import BaseProcess
 
@@ -60,8 +60,8 @@ def load_early() -> None:
 
 
 def load_late() -> None:
-    """Load what a hand on a large drawing needs first, while nobody waits for it."""
-    with loading():
+    """Load what a hand on a large drawing needs first, while nobody waits for it. Where it can't be now, it is when it is asked for."""
+    with suppress(ImportError, OSError), loading():
         import scipy.sparse.csgraph
         import scipy.sparse.linalg  # noqa: F401
 
