@@ -68,7 +68,7 @@ def test_what_a_hand_has_gone_on_from_is_only_told_by_its_lines(tmp_path: Path, 
     service = Service(Settings(data=tmp_path))
 
     def done(number: int | None) -> bool:
-        return any(isinstance(event, BuildDone) and event.preview == number for event in list(told))
+        return any(isinstance(event, BuildDone) and (event.revision, event.preview) == (2, number) for event in list(told))
 
     try:
         design = service.create("Plate").design
