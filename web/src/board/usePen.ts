@@ -65,7 +65,16 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
   const { scale } = look;
   const { unit } = useDocument();
   const press = useRef<Press | null>(null);
+  const meant = useRef<Spot | null>(null);
   const saying = useRef<ReturnType<typeof setTimeout>>(undefined);
+  /** What a pulled point would be joined to is said when that changes, and a moment after the lines: the whole sheet is drawn anew for it. */
+  const say = () => {
+    saying.current = undefined;
+    const { pointer, drag } = store.getState();
+    const { current } = meant;
+    if (drag !== null && current && (pointer?.way !== current.way || pointer.point !== current.point))
+      store.setState({ pointer: current });
+  };
 
   /** Met under the drawing, not in it. */
   const underlaid = ({ way }: Spot): boolean => [...underlay.spots, ...underlay.lines].some((met) => met.way === way);
@@ -159,13 +168,8 @@ export function usePen(board: BoardState, seen: Seen, underlay: Underlay, landin
       case "point": {
         const spot = spotAt(event, comingAlong(held.point, held.begun, drawn.points));
         pull(held.point, spot);
-        clearTimeout(saying.current);
-        const before = store.getState().pointer;
-        // what it would be joined to is said when that changes, and a moment after the lines: the whole sheet is drawn anew for it
-        if (before?.way !== spot.way || before.point !== spot.point)
-          saying.current = setTimeout(() => {
-            if (store.getState().drag !== null) store.setState({ pointer: spot });
-          }, AFTER_LINES);
+        meant.current = spot;
+        saying.current ??= setTimeout(say, AFTER_LINES);
         break;
       }
       case "rim":
