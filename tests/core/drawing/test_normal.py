@@ -9,9 +9,8 @@ from hypothesis import strategies as st
 
 from tests.closeness import assert_close
 from wander.core.drawing.holding.normal import WIDEST, Banded, Scattered, laid_out
+from wander.core.drawing.holding.sums import Ints
 from wander.core.geometry.basis import Floats
-
-Ints = np.ndarray
 
 
 def products_of(slopes: Floats) -> tuple[Ints, Ints, Floats]:

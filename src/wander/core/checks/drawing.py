@@ -189,6 +189,7 @@ class DrawingCheck:
         }[ailment.kind]
 
     def _one(self, ailment: Ailment) -> tuple[str, str, str]:
+        """The same of one by itself."""
         called = [named(self._drawing, curve) for curve in ailment.curves]
         curves = " and ".join(dict.fromkeys(called)) if len(called) <= MOST_NAMED else f"{called[0]} and {len(called) - 1} more"
         first = curves[:1].upper() + curves[1:]
