@@ -195,3 +195,39 @@ def test_the_number_of_a_small_circle_stands_beside_it_and_of_a_large_one_inside
         for other in boxes:
             (l1, t1, r1, b1), (l2, t2, r2, b2) = boxes[one], boxes[other]
             assert one == other or r1 <= l2 or r2 <= l1 or b1 <= t2 or b2 <= t1, "no number covers another"
+
+
+def test_numbers_stand_clear_of_what_is_pulled_and_let_clicks_through_in_the_midst_of_drawing(floor: Floor) -> None:
+    floor.edit({"do": "set-dimension", "name": "half", "value": 90.0, "kind": "angle"})
+    board, page = Board(floor, "section-8", blank=True), floor.page
+    points = {"p1": [20.0, 0.0], "p2": [0.0, 0.0], "p3": [0.0, 8.0], "p4": [0.0, -8.0]}
+    curves = [{"id": "c1", "type": "line", "start": "p1", "end": "p2"}, {"id": "c2", "type": "circle", "center": "p3", "radius": 3.0}]
+    holds = [
+        {"id": "h1", "type": "angle", "of": ["c1"], "value": "half * 2"},
+        {"id": "h2", "type": "diameter", "of": ["c2"], "value": 6.0},
+    ]
+    floor.edit(
+        {"do": "set-param", "step": "section-8", "path": ["shape"], "value": {"type": "drawing", "points": points, "curves": curves, "holds": holds}}
+    )
+    number = page.locator('[data-hold="h1"]')
+    expect(number).to_have_text(re.compile("half \\* 2 = 180"))
+    box = number.bounding_box()
+    assert box is not None
+    x, y = board.on_screen((20, 0))
+    assert not (box["x"] <= x <= box["x"] + box["width"] and box["y"] <= y <= box["y"] + box["height"]), "its begin can be reached for"
+    expect(page.locator('[data-hold-row="h1"]')).to_contain_text("half * 2 = 180")
+    # what is picked is said to be one length, or several in all
+    board.pick("c2")
+    picked = page.get_by_role("group", name="Picked", exact=True)
+    expect(picked.get_by_text("Length", exact=True)).to_be_visible()
+    board.pick("c1", "c2")
+    expect(picked.get_by_text("Length in all", exact=True)).to_be_visible()
+    page.keyboard.press("Escape")
+    # a line that ends where a number lies ends there
+    middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    board.tool("Line")
+    board.click((-20, -5))
+    page.mouse.move(*middle)
+    page.mouse.click(*middle)
+    wait_until(lambda: len(board.shape["curves"]) == 3)
+    expect(page.locator("input[data-hold], input:focus")).to_have_count(0)

@@ -316,6 +316,7 @@ def test_angular_tubes_are_turned_and_their_edges_told_by_their_rail(page: Page,
     page.get_by_label("Outline").click()
     page.get_by_role("option", name="hexagon").click()
     floor.type_into("Diameter", "20")
+    floor.type_into("Turned by", "30")
     floor.type_into("Twist in all", "60")
     near(floor, 2 * 6 / sqrt(3) * 100 * 60, 1e-3)
     assert floor.params(made)["outline"] == "hexagon"
@@ -326,7 +327,8 @@ def test_angular_tubes_are_turned_and_their_edges_told_by_their_rail(page: Page,
     page.get_by_label("Build").get_by_text("Tube 1").first.click()
     page.get_by_label("Outline").click()
     page.get_by_role("option", name="round").click()
-    expect(page.get_by_label("Twist in all")).to_have_count(0)
+    for told in ("Turned by", "Twist in all"):
+        expect(page.get_by_label(told)).to_have_count(0)
 
 
 def test_an_action_is_made_of_what_the_change_before_it_leaves(page: Page, server: Server) -> None:

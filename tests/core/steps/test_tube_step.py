@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi, tan
+from math import cos, pi, tan
 from typing import Any
 
 import pytest
@@ -72,6 +72,27 @@ def test_a_tube_too_tight_for_its_bend_is_mended(number: int) -> None:
     after = apply_edits(document, finding.fixes[number].edits)
     assert "path-too-tight" not in {f.code for f in findings(after)}
     assert volume(after) > 0
+
+
+@pytest.mark.parametrize(("outline", "sides"), [("square", 4), ("hexagon", 6), ("octagon", 8)])
+def test_an_angular_one_is_turned_about_its_way(outline: str, sides: int) -> None:
+    """On a flat it is as high as thick, on a corner higher: turned by half a side it goes from one to the other, by a whole one it is back."""
+    along = tubes(line((0, 0, 0), (60, 0, 0)), outline=outline, diameter=8.0)
+    area = sides * 16 * tan(pi / sides)
+
+    def height(document: Document) -> float:
+        told = measured(document, "tube-90")
+        return float(told.high[2] - told.low[2])
+
+    corner = apply_edits(along, [set_param("tube-90", "turn", to=180.0 / sides)])
+    whole = apply_edits(along, [set_param("tube-90", "turn", to=360.0 / sides)])
+    assert_close(sorted([height(along), height(corner)]), [8, 8 / cos(pi / sides)], within=1e-9)
+    assert_close(height(whole), height(along), within=1e-9)
+    assert_close([volume(along), volume(corner), volume(whole)], [60 * area] * 3, within=1e-9, relative=True)
+    # round a ring it closes, however it stands
+    ring = tubes(HELIX, outline=outline, diameter=8.0)
+    for turn in (0.0, 17.0, -100.0):
+        assert_close(volume(apply_edits(ring, [set_param("tube-90", "turn", to=turn)])), 2 * pi * 40 * area, within=1e-6, relative=True)
 
 
 def test_walls_that_leave_no_hole() -> None:

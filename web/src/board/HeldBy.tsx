@@ -47,9 +47,10 @@ function followsOthers(drawn: Drawn, things: readonly string[]): boolean {
 /** How long what is picked is, and where a point lies: nothing that could be held. */
 function Reading({ told, drawn, picked }: { told: Told; drawn: Drawn; picked: readonly string[] }) {
   const { unit } = useDocument();
+  const curves = drawn.curves.filter(({ id }) => picked.includes(id)).length;
   const at = picked.length === 1 ? drawn.points[picked[0] ?? ""] : undefined;
   const rows = [
-    ...(told.length === undefined ? [] : [["Length in all", told.length]]),
+    ...(told.length === undefined ? [] : [[curves > 1 ? "Length in all" : "Length", told.length]]),
     ...(at ? [["At", at.map((value) => lengthNumber(value, unit)).join(", ")]] : []),
   ];
   if (!rows.length) return null;
@@ -310,7 +311,9 @@ const HoldRow = memo(function HoldRow({ hold, title, of, number, act, store, dis
         </Box>
       </Box>
       <Box component="span" sx={numbers}>
-        {hold.reading ? `(${number})` : typeof hold.value === "string" ? hold.value : number}
+        {hold.reading
+          ? `(${number})`
+          : [...(typeof hold.value === "string" ? [hold.value] : []), number].filter(Boolean).join(" = ")}
       </Box>
       {measure && (
         <Button

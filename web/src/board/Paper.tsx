@@ -154,20 +154,23 @@ export function Paper({
           <Meant board={board} pointer={pointer} toScreen={toScreen} />
         )}
       </svg>
-      {dimensions.map(({ hold, dimension }) => {
-        const [px, py] = toScreen(dimension.at);
-        return (
-          <MeasureLabel
-            key={hold.id}
-            hold={hold}
-            board={board}
-            x={px}
-            y={py}
-            wrong={conflicts.has(hold.id)}
-            scale={[flip * scale, scale]}
-          />
-        );
-      })}
+      {/* in the midst of drawing a number lets the click through that is meant for the sheet */}
+      <div style={{ pointerEvents: doing.picks.length ? "none" : undefined }}>
+        {dimensions.map(({ hold, dimension }) => {
+          const [px, py] = toScreen(dimension.at);
+          return (
+            <MeasureLabel
+              key={hold.id}
+              hold={hold}
+              board={board}
+              x={px}
+              y={py}
+              wrong={conflicts.has(hold.id)}
+              scale={[flip * scale, scale]}
+            />
+          );
+        })}
+      </div>
       <Slip board={board} seen={seen} />
       <LandingCard landing={landing} marks={underlay.marks} />
       {!loading && !tool && !landing.file && !drawn.curves.length && !Object.keys(drawn.points).length && (

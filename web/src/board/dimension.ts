@@ -94,12 +94,13 @@ interface Placed {
 /** How many rows of measures there may be on one side. */
 const ROWS = 5;
 
+/** Half of what a number takes up across, in rows, by its letters: what is worked out stands behind what it is worked out from. */
+const halfOf = ({ value }: Hold): number => (typeof value === "string" ? 1.2 + 0.16 * (value.length + 2) : 1.2);
+
 /** All measures, the short ones nearest to the drawing, each in the first row where its number covers no other. room: mm from row to row. */
 export function dimensionsOf(drawn: Drawn, room: number): Placed[] {
-  // half of what a number takes up, by its letters: what is worked out stands behind what it is worked out from
-  const wide = ({ value }: Hold) => (typeof value === "string" ? 1.2 + 0.16 * (value.length + 2) : 1.2) * room;
   const covers = (a: Placed, b: Placed) =>
-    Math.abs(a.dimension.at[0] - b.dimension.at[0]) < wide(a.hold) + wide(b.hold) &&
+    Math.abs(a.dimension.at[0] - b.dimension.at[0]) < (halfOf(a.hold) + halfOf(b.hold)) * room &&
     Math.abs(a.dimension.at[1] - b.dimension.at[1]) < 0.9 * room;
   const long = ({ line }: Dimension) => (line ? apart(...line) : 0);
   const measured = drawn.holds.filter(isMeasure).flatMap((hold) => {
@@ -241,11 +242,16 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
       return [(far[0] - shared[0]) / d, (far[1] - shared[1]) / d] as XY;
     }) as [XY, XY];
     const reach = 1.6 * room;
-    const bisector: XY = [ways[0][0] + ways[1][0], ways[0][1] + ways[1][1]];
-    const size = Math.hypot(...bisector) || 1;
+    const between: XY = [ways[0][0] + ways[1][0], ways[0][1] + ways[1][1]];
+    const size = Math.hypot(...between);
+    // nothing lies between two that go opposite ways but what is square to both
+    const out: XY = size > 1e-6 ? [between[0] / size, between[1] / size] : [-ways[0][1], ways[0][0]];
+    // the number stands clear of the corner, beside it or over it
+    const clear = Math.min((halfOf(hold) + 0.4) / Math.abs(out[0]), 0.8 / Math.abs(out[1])) * room;
+    const off = Math.max(1.2 * reach, clear);
     const ends = ways.map((w): XY => [shared[0] + w[0] * reach, shared[1] + w[1] * reach]) as [XY, XY];
     return {
-      at: [shared[0] + (bisector[0] / size) * reach * 1.2, shared[1] + (bisector[1] / size) * reach * 1.2],
+      at: [shared[0] + out[0] * off, shared[1] + out[1] * off],
       line: ends,
       leads: [],
     };

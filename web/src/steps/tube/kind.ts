@@ -28,7 +28,7 @@ export const kind: Kind = {
   choices: (scope) => [tube(scope), ...apart(scope)],
   leave: ({ params }) => [
     ...(params["profile"] ? ["outline", "diameter", "wall"] : []),
-    ...(params["profile"] || (params["outline"] ?? "round") !== "round" ? [] : ["twist"]),
+    ...(params["profile"] || (params["outline"] ?? "round") !== "round" ? [] : ["turn", "twist"]),
     ...(params["corners"] === "mitred" ? ["radius"] : []),
     ...(params["corners"] === "stepped" ? [] : ["steps"]),
   ],

@@ -88,7 +88,7 @@ def _ring(params: TubeParams, diameter: float) -> Area:
 
 
 def _outline(kind: str, across: float) -> Loop:
-    """An angular one stands on a flat."""
+    """An angular one has a flat towards x."""
     sides = SIDES.get(kind)
     if sides is None or across <= 0:
         return shapes.circle(across)
@@ -100,7 +100,7 @@ def _carried(params: TubeParams, areas: Sequence[Area], frame: Frame, rail: Rail
     scale = None if params.taper == 1.0 else linear(1.0, params.taper)
     radius = None if params.corners == "mitred" else params.radius
     steps = params.steps if params.corners == "stepped" else None
-    twist = None if params.twist == 0.0 else linear(0.0, params.twist)
+    twist = None if params.turn == params.twist == 0.0 else linear(params.turn, params.turn + params.twist)
     return Carried(areas, frame, rail, radius, Laws(twist, scale, scale), steps=steps)
 
 

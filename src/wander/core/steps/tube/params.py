@@ -22,5 +22,6 @@ class TubeParams(Model):
     radius: Length = Field(default=10.0, title="Rounded by")
     steps: Count = Field(default=3, title="In steps", description="Where corners are stepped: so many mitres stand for each.")
     taper: Share = Field(default=1.0, title="Scaled at the end to")
+    turn: Angle = Field(default=0.0, title="Turned by", description="About its way, from where it begins: which way its flats look.")
     twist: Angle = Field(default=0.0, title="Twist in all", description="Evenly along the way, which is seen where the profile is not round.")
     result: Result = Field(default=NEW, title="Makes")
