@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import re
+from itertools import product
+from types import SimpleNamespace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -14,6 +17,7 @@ from tests.core.drawing.drawings import flange
 from tests.core.steps.test_sweep_step import line
 from tests.ui.board import Board
 from tests.ui.floor import Floor
+from wander.core.drawing.holds import HOLD_TAKES, MEASURES, fits
 from wander.core.drawing.outlines.shapes import foil
 
 
@@ -231,3 +235,34 @@ def test_numbers_stand_clear_of_what_is_pulled_and_let_clicks_through_in_the_mid
     page.mouse.click(*middle)
     wait_until(lambda: len(board.shape["curves"]) == 3)
     expect(page.locator("input[data-hold], input:focus")).to_have_count(0)
+
+
+ONE_OF_EACH: dict[str, Any] = {
+    "points": {
+        "p1": [0.0, 0.0], "p2": [40.0, 0.0], "p3": [20.0, 31.0], "p4": [60.0, 10.0], "p5": [75.0, 10.0], "p6": [60.0, 25.0],
+        "p7": [-30.0, 20.0], "p8": [-30.0, 55.0], "p9": [-60.0, -20.0], "p10": [-15.0, -22.0], "p11": [70.0, -25.0],
+    },
+    "curves": [
+        {"id": "c1", "type": "line", "start": "p1", "end": "p2"},
+        {"id": "c2", "type": "line", "start": "p2", "end": "p3"},
+        {"id": "c3", "type": "arc", "center": "p4", "start": "p5", "end": "p6"},
+        {"id": "c4", "type": "circle", "center": "p7", "radius": 9.0},
+        {"id": "c5", "type": "ellipse", "center": "p8", "width": 30.0, "depth": 14.0},
+        {"id": "c6", "type": "foil", "start": "p9", "end": "p10", "thickness": 0.14, "camber": 0.03, "crest": 0.4},
+        {"id": "c7", "type": "beside", "of": "c5", "distance": 4.0},
+    ],
+}  # fmt: skip
+BY_LETTER = {"p": ["p11", "p3", "origin"], "l": ["c1", "c2"], "a": ["x-axis"], "r": ["c3", "c4"], "c": ["c3"], "e": ["c5"], "f": ["c6"], "b": ["c7"]}
+
+
+def test_every_measure_has_its_number_on_the_sheet(floor: Floor) -> None:
+    """Of whatever it can be taken."""
+    curves = {curve["id"]: SimpleNamespace(**curve) for curve in ONE_OF_EACH["curves"]}
+    wanted = ((kind, of) for kind in MEASURES for take in HOLD_TAKES[kind] for of in product(*(BY_LETTER[letter] for letter in take)))
+    taken = {(kind, of) for kind, of in wanted if fits(kind, of, curves)}
+    holds = [{"id": f"h{i}", "type": kind, "of": list(of), "value": 0.1, "reading": True} for i, (kind, of) in enumerate(sorted(taken), start=1)]
+    floor.edit({"do": "set-param", "step": "section-8", "path": ["shape"], "value": {"type": "drawing", **ONE_OF_EACH, "holds": holds}})
+    board = Board(floor, "section-8")
+    told = {str(label.get_attribute("data-hold")): label.inner_text() for label in board.page.locator("[data-hold]").all()}
+    missing = [(hold["type"], hold["of"]) for hold in holds if len(told.get(hold["id"], "()")) < 3]
+    assert not missing

@@ -130,6 +130,15 @@ function sweeps(curve: Curve, drawn: Drawn, turn: number): boolean {
   return past(turn) <= past(Math.atan2(b[1] - c[1], b[0] - c[0]));
 }
 
+/** The radius of an arc, and in which direction from its centre its middle lies, radians. */
+function middleOf(curve: Curve, drawn: Drawn): { r: number; turn: number } | null {
+  const [c, a, b] = [curve.center, curve.start, curve.end].map((id) => drawn.points[id ?? ""]);
+  if (!c || !a || !b) return null;
+  const begin = Math.atan2(a[1] - c[1], a[0] - c[0]);
+  const sweep = (Math.atan2(b[1] - c[1], b[0] - c[0]) - begin + 4 * Math.PI) % (2 * Math.PI);
+  return { r: apart(a, c), turn: begin + sweep / 2 };
+}
+
 /** From the outermost place on one side to that on the other, where something round is measured over all. */
 function overAll(hold: Hold, drawn: Drawn): [XY, XY] | null {
   const curves = hold.of.flatMap((id) => drawn.curves.filter((c) => c.id === id));
@@ -216,12 +225,20 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
       const across = hold.type === "diameter";
       return onRadius(center, curve.radius ?? 0, across ? 0.9 : 0.6, across, room);
     }
-    const [a, b] = [drawn.points[curve.start ?? ""], drawn.points[curve.end ?? ""]];
-    if (!a || !b) return null;
-    const r = apart(a, center);
-    const begin = Math.atan2(a[1] - center[1], a[0] - center[0]);
-    const sweep = (Math.atan2(b[1] - center[1], b[0] - center[0]) - begin + 4 * Math.PI) % (2 * Math.PI);
-    return onRadius(center, r, begin + sweep / 2, false, room);
+    const found = middleOf(curve, drawn);
+    return found && onRadius(center, found.r, found.turn, false, room);
+  }
+  if (hold.type === "angle" && curve?.type === "arc" && center) {
+    // outside, where the radius does not stand
+    const found = middleOf(curve, drawn);
+    const reach = (found?.r ?? 0) + room;
+    return (
+      found && {
+        at: [center[0] + reach * Math.cos(found.turn), center[1] + reach * Math.sin(found.turn)],
+        line: null,
+        leads: [],
+      }
+    );
   }
   if (curve?.type === "ellipse" && center && (hold.type === "across" || hold.type === "up")) {
     const half = ((hold.type === "across" ? curve.width : curve.depth) ?? 0) / 2;
@@ -273,14 +290,6 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
   if (over) return beside(...over, hold.type === "across" ? [0, 1] : [1, 0], room, drawn);
   const clear = hold.type === "distance" ? clearOf(hold, drawn) : null;
   if (clear) return { at: middle(...clear), line: clear, leads: [] };
-  if (hold.type === "angle" && curve?.type === "arc" && center) {
-    const begin = drawn.points[curve.start ?? ""];
-    if (!begin) return null;
-    const turn =
-      Math.atan2(begin[1] - center[1], begin[0] - center[0]) + ((drawn.now?.measures[hold.id] ?? 0) * Math.PI) / 360;
-    const r = 0.5 * apart(begin, center);
-    return { at: [center[0] + r * Math.cos(turn), center[1] + r * Math.sin(turn)], line: null, leads: [] };
-  }
   if (hold.type === "distance" && curve && curve.type !== "line") {
     const ends = curve.type === "beside" ? startsOf(curve, drawn) : acrossRounds(hold, drawn);
     return ends && { at: middle(...ends), line: ends, leads: [] };
