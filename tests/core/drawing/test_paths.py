@@ -15,10 +15,10 @@ from svgelements import Path
 from tests.core.drawing.drawings import SCOPE, act, arc, circle, drawing, graph_of, line, raw, read, solved
 from wander.core.document.expressions import Dimension, Kind, Scope
 from wander.core.drawing.curves.paths import bezier_path, path_of
-from wander.core.drawing.curves.pieces import curve_of, pieces
+from wander.core.drawing.curves.pieces import curve_of, pieces, spline_curve
 from wander.core.drawing.edits.sheet import Sheet
 from wander.core.drawing.holding.solver import solve
-from wander.core.drawing.model import Drawing
+from wander.core.drawing.model import Drawing, DrawnPoles, DrawnSpline
 from wander.core.drawing.outlines.shapes import ShapeError
 from wander.core.geometry.closest import closest_parameters
 from wander.core.steps.section.profiles import STARTERS, starter
@@ -202,6 +202,36 @@ def test_a_circle_touches_a_spline_and_a_point_stays_on_it() -> None:
     places = np.array([found.drawing.points["p4"], found.drawing.points["p5"]])
     apart = np.linalg.norm(curve(closest_parameters(curve, places)) - places, axis=1)
     assert np.allclose(apart, [3.0, 0.0], atol=1e-7)
+
+
+@pytest.mark.parametrize(
+    "more", [{}, {"closed": True}, {"sharp": [2]}, {"straight": [1]}, {"sharp": [1], "straight": [2], "closed": True}, {"type": "poles"}]
+)
+def test_each_point_of_a_spline_has_a_share_in_every_place(more: dict[str, Any]) -> None:
+    """They come to one, and to the place where the points are taken by them."""
+    names = [f"p{i}" for i in range(1, 7)]
+    at = dict(zip(names, [(0.0, 0.0), (10.0, 6.0), (22.0, 5.0), (30.0, -4.0), (24.0, -12.0), (8.0, -9.0)], strict=True))
+    curve = DrawnPoles(id="c1", poles=names) if more.get("type") else DrawnSpline(id="c1", through=names, **more)
+    t = np.linspace(0, 1, 57)
+    both = spline_curve(curve, at, shares=True)(t)
+    assert np.abs(both[:, 2:].sum(axis=1) - 1).max() < 1e-12
+    assert np.abs(both[:, 2:] @ np.array(list(at.values())) - both[:, :2]).max() < 1e-11
+    assert np.abs(both[:, :2] - spline_curve(curve, at)(t)).max() < 1e-12
+
+
+def test_a_point_on_a_long_spline_that_is_led_at_its_ends_follows_in_a_few_steps() -> None:
+    t = np.linspace(0, 1, 40)
+    places = [(float(x), float(y)) for x, y in zip(100 * t**1.5, 12 * np.sin(7 * t), strict=True)]
+    led = [{"at": 0, "angle": 120.0, "pull": 0.6}, {"at": 39, "angle": -80.0}]
+    bow = {"id": "c1", "type": "spline", "through": [f"p{i}" for i in range(1, 41)], "handles": led}
+    made = drawing([*places, (50.0, 20.0), (70.0, -30.0)], [bow], ("on-curve", "p41 c1"), ("on-curve", "p42 c1"), ("distance", "p41 p42", 25.0))
+    found = solve(made, {"p12": (18.0, 14.0)})
+    assert found.error < 1e-9
+    assert found.steps < 16
+    curve = curve_of(found.drawing.curves[0], found.drawing)
+    held = np.array([found.drawing.points[p] for p in ("p41", "p42")])
+    assert np.linalg.norm(curve(closest_parameters(curve, held)) - held, axis=1).max() < 1e-8
+    assert abs(np.linalg.norm(held[0] - held[1]) - 25.0) < 1e-8
 
 
 def test_what_is_written_comes_back_the_same() -> None:

@@ -215,10 +215,10 @@ def _takes(hold: str, got: tuple[str, ...]) -> bool:
     return any(len(take) == len(got) and all(kind in KINDS[letter] for letter, kind in zip(take, got, strict=True)) for take in HOLD_TAKES[hold])
 
 
-def misfit(hold: AnyHold, curves: Mapping[str, HasType]) -> str | None:
-    """What is wrong with the things a hold is put on, if anything."""
-    if fits(hold.type, hold.of, curves):
+def misfit(hold: str, of: Sequence[str], curves: Mapping[str, HasType]) -> str | None:
+    """What is wrong with the things that a kind of hold is put on, if anything."""
+    if fits(hold, of, curves):
         return None
-    if hold.type == "divided":
+    if hold == "divided":
         return "it takes a line, an arc or an open spline, and points"
-    return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in _TAKES[hold.type])
+    return "it takes " + ", or ".join(" and ".join(_WORDS[letter] for letter in takes) for takes in _TAKES[hold])

@@ -240,7 +240,7 @@ class Drawing(Model):
             astray = next((i for i in hold.of if i not in curves and i not in self.points and i not in GROUND), None)
             if astray is not None:
                 raise ValueError(f"{hold.type} {hold.id} holds {astray}, which the drawing does not have")
-            wrong = misfit(hold, curves)
+            wrong = misfit(hold.type, hold.of, curves)
             if wrong:
                 raise ValueError(f"{hold.type} {hold.id}: {wrong}")
             if isinstance(hold, Measure) and not hold.reading and hold.value <= 0 and _is_size(hold, curves):

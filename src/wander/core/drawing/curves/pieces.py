@@ -152,12 +152,16 @@ class Lead:
     bend: float | None = None
 
 
-def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mapping[int, Lead] | None = None) -> Curve:
-    """The curve of a spline through or by its points. borrowed: how its neighbours lead it at its ends."""
+def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mapping[int, Lead] | None = None, *, shares: bool = False) -> Curve:
+    """The curve of a spline through or by its points. borrowed: how its neighbours lead it at its ends.
+
+    shares: with a coordinate more for each of its points: how much of it is in a place, or how far a step of it moves that while the pace stays.
+    """
+    p = np.array([at[i] for i in curve.points()])
+    if shares:
+        p = np.hstack([p, np.eye(len(p))])
     if isinstance(curve, DrawnPoles):
-        p = np.array([at[i] for i in curve.poles])
         return Curve(SplineSpace.from_breaks(3, np.linspace(0, 1, len(p) - 2)), p)
-    p = np.array([at[i] for i in curve.through])
     ways = {h.at: Lead((cos(radians(h.angle)), sin(radians(h.angle))), h.pull, h.bend) for h in curve.handles if h.at < len(p)}
     # where it is tangent to a neighbour, only how far that is felt is its own
     ways |= {k: _of_both(lead, ways[k]) if k in ways else lead for k, lead in (borrowed or {}).items()}
@@ -165,7 +169,7 @@ def spline_curve(curve: DrawnSpline | DrawnPoles, at: Positions, borrowed: Mappi
     nodes = _nodes(curve, len(p), ways, straight)
     order = _order(curve, nodes)
     ring = p[order]
-    u = _paced(curve, order, ring)
+    u = _paced(curve, order, ring[:, :2])
     if curve.closed and not nodes:
         return cubic_through(ring, u, End.PERIODIC)
     stops = [k for k, i in enumerate(order) if i in nodes or k in (0, len(order) - 1)]
@@ -226,15 +230,16 @@ def _run(
         return Curve(LINE, ring[[a, b]])
     conditions: list[Floats | None] = []
     bends: list[Floats | None] = []
+    none = np.zeros(ring.shape[1] - 2)
     for here, sign in ((a, 1), (b, -1)):
         node = order[here]
         bends.append(None)
         if node in ways:
             lead = ways[node]
-            x, y = np.array(lead.way) * lead.pull * pace_at(ring, u, here, closed=curve.closed)
-            conditions.append(np.array([x, y]))
+            x, y = np.array(lead.way) * lead.pull * pace_at(ring[:, :2], u, here, closed=curve.closed)
+            conditions.append(np.array([x, y, *none]))
             if lead.bend is not None:
-                bends[-1] = lead.bend * hypot(x, y) * np.array([-y, x])
+                bends[-1] = lead.bend * hypot(x, y) * np.array([-y, x, *none])
             continue
         other = here - 1 if sign == 1 else here
         if curve.closed:
@@ -250,7 +255,7 @@ def _run(
     ends = u[[a, b]]
     first, second = space.matrix(ends, 1), space.matrix(ends, 2)
     rows = np.stack([*((second if c is None else first)[i] for i, c in enumerate(conditions)), *(second[i] for i in bent)])
-    wanted = np.array([np.zeros(2) if c is None else c for c in (*conditions, *(bends[i] for i in bent))])
+    wanted = np.array([np.zeros(ring.shape[1]) if c is None else c for c in (*conditions, *(bends[i] for i in bent))])
     controls = np.linalg.solve(np.concatenate([space.matrix(u[a : b + 1]), rows]), np.concatenate([ring[a : b + 1], wanted]))
     return Curve(space, controls)
 

@@ -15,7 +15,7 @@ from wander.core.drawing.edits.images import image_of_point
 from wander.core.drawing.edits.sheet import CannotDraw, Sheet
 from wander.core.drawing.ground import AXES, GROUND
 from wander.core.drawing.holding.equations import Equations
-from wander.core.drawing.holds import MEASURES, kind_of
+from wander.core.drawing.holds import HOLD_WORDS, MEASURES, kind_of, misfit
 from wander.core.drawing.model import (
     AnyCurve,
     Drawing,
@@ -33,6 +33,13 @@ from wander.core.geometry.quadrature import at_length, length
 
 
 def put_hold(sheet: Sheet, kind: str, of: Sequence[str], value: float | str | None, alias: str | None = None) -> None:
+    """Raises CannotDraw where a kind of hold does not go with what it is put on."""
+    if kind == "coincident" and len(of) == 2 and of[0] == of[1]:
+        return  # what was two points is one already
+    if kind not in HOLD_WORDS:
+        raise CannotDraw(f"there is no hold that is called {kind}")
+    if wrong := misfit(kind, of, sheet.curves):
+        raise CannotDraw(f"{HOLD_WORDS[kind]}: {wrong}")
     if kind == "distance" and all(isinstance(sheet.curves.get(i), DrawnArc | DrawnCircle) for i in of):
         centers = [c.center for i in of if isinstance(c := sheet.curves[i], DrawnArc | DrawnCircle)]
         if sheet.apart(*centers) > 1e-6:

@@ -211,22 +211,16 @@ class OnSplines(Variables):
         return any(hold.type in ("tangent", "curvature") and curve.id in hold.of for hold in self._drawing.holds)
 
     def _spline(self, curve: DrawnSpline | DrawnPoles | DrawnTrace | DrawnBeside) -> tuple[Curve, Callable[[float], list[float]]]:
-        """The spline at the present values, and the share of each of its points in the point at a parameter."""
+        """The spline at the present values, and the share of each of its points in the point at a parameter.
+
+        That a step of a point changes the pace too is left out: it moves the curve along itself more than aside, and places are found anew.
+        """
         if isinstance(curve, DrawnTrace | DrawnBeside):
             followed = curve_of(curve, self.drawing())
             assert followed is not None
             return followed, lambda t: []
-        at = {p: self._at(p)[1:] for p in curve.points()}
-        led = self._led(curve)
-        made = spline_curve(curve, at, led)
-        step = 1e-6 * self.size
-
-        def weights(t: float) -> list[float]:
-            # a point moves the curve in y as it does in x, so one coordinate tells
-            here = float(made(t)[0])
-            return [(float(spline_curve(curve, {**at, p: (at[p][0] + step, at[p][1])}, led)(t)[0]) - here) / step for p in curve.points()]
-
-        return made, weights
+        both = spline_curve(curve, {p: self._at(p)[1:] for p in curve.points()}, self._led(curve), shares=True)
+        return Curve(both.space, both.points[:, :2]), lambda t: [float(share) for share in both(t)[2:]]
 
 
 def _touching(curve: Curve, origin: tuple[float, float], way: tuple[float, float]) -> float:
