@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from math import pi
+from math import cos, hypot, pi, sin
 from typing import Any
 
 import pytest
@@ -199,3 +199,33 @@ def test_many_of_a_kind_are_one_finding() -> None:
     mended = built(apply_edits(design(BLUNT), blunt.fixes[0].edits))[SECTION].summary
     assert len(mended.drawing.curves) == 4
     assert mended.area == pytest.approx(400, abs=0.2)
+
+
+def test_what_was_drawn_twice_is_taken_away_at_once() -> None:
+    corners = [(-10, -10), (10, -10), (10, 10), (-10, 10)]
+    points = {f"p{i}": at for i, at in enumerate([*corners, *corners], start=1)}
+    sides = [(first + i, first + (i + 1) % 4) for first in (1, 5) for i in range(4)]
+    curves = [{"id": f"c{n}", "type": "line", "start": f"p{a}", "end": f"p{b}"} for n, (a, b) in enumerate(sides, start=1)]
+    document = design({"type": "drawing", "points": points, "curves": curves})
+    assert [f.code for f in built(document)[SECTION].findings].count("doubled") == 1
+    told = the("doubled", document)
+    assert told.title == "4 curves lie on others"
+    mended = built(apply_edits(document, told.fixes[0].edits))
+    assert mended[LOFT].state is State.READY
+    assert mended[SECTION].summary.area == pytest.approx(400, rel=1e-12)
+    assert len(mended[SECTION].summary.drawing.curves) == 4
+
+
+def test_many_crossings_are_one_finding() -> None:
+    """A star drawn in one go crosses itself five times; its middle is a pentagon."""
+    tips = [(20 * sin(0.8 * pi * i), 20 * cos(0.8 * pi * i)) for i in range(5)]
+    document = design(chain(*tips))
+    assert [f.code for f in built(document)[SECTION].findings].count("crosses-itself") == 1
+    told = the("crosses-itself", document)
+    assert told.title == "The outline crosses itself in 5 places"
+    inner = 20 * cos(0.4 * pi) / cos(0.2 * pi)
+    reach = sorted(hypot(x, y) for x, y, _ in told.where.points)
+    assert reach == pytest.approx([inner] * 5, rel=1e-9)
+    mended = built(apply_edits(document, told.fixes[0].edits))
+    assert mended[SECTION].summary.area == pytest.approx(2.5 * inner**2 * sin(0.4 * pi), rel=1e-9)
+    assert mended[LOFT].state is State.READY

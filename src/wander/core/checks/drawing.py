@@ -176,6 +176,16 @@ class DrawingCheck:
                 "At each of the marked places two ends lie near each other, but not on one point.",
                 "Close all gaps",
             ),
+            "doubled": (
+                f"{count} curves lie on others",
+                "At the marked places one curve runs along another, all the way.",
+                "Take the doubles away",
+            ),
+            "crosses-itself": (
+                f"The outline crosses itself in {count} places",
+                "An outline has an inside; this one runs over itself.",
+                "Keep the largest part",
+            ),
             "sliver": (
                 f"{count} curves are too short to be meant",
                 f"They are {ailment.size:.2g} mm long and less.",

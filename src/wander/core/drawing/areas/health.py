@@ -57,14 +57,17 @@ def ailments(drawing: Drawing, pieces: Sequence[Piece], graph: Graph) -> list[Ai
     slivers = _slivers(drawn, size)
     doubled = _doubled(drawn)
     hidden = {c for a in doubled for c in a.curves[:1]}
+    wholly = [a for a in doubled if a.mend[0]["act"] == "drop"]
     offsets = _impossible(drawing, pieces)
     return [
         *offsets,
-        *doubled,
+        *_together(wholly, _one_by_one),
+        *(a for a in doubled if a not in wholly),
         *_together(slivers, partial(_closed_up, drawing)),
         *_together(_gaps(drawing, [p for p in drawn if p.id not in hidden], size), _one_by_one),
         *_together(_splits(drawing, drawn), _one_by_one),
-        *_crossed(drawing, graph),
+        # one choice settles all crossings
+        *_together(_crossed(drawing, graph), lambda crossed: crossed[0].mend),
     ]
 
 
