@@ -25,7 +25,7 @@ from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.laws import Laws
 from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.mass import mass_properties
-from wander.core.shaping.meeting import Missed
+from wander.core.shaping.meeting import MOST_LEVEL, Missed, crossings, planes_of
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
 from wander.core.solids.assemble import assemble
@@ -278,6 +278,17 @@ def test_a_rail_that_stops_part_way_is_refused() -> None:
     assert told.value.short
     with pytest.raises(Crossed):
         made(sections, [profile(lambda z: 20 + 0 * z, 0.5, 0, 100)] * 2)
+
+
+@pytest.mark.parametrize("spans", [1, 20])
+def test_a_rail_that_lies_in_the_plane_of_a_section_for_a_while_meets_it_where_it_leaves(spans: int) -> None:
+    sections = [at(z, shapes.circle(40.0)) for z in (0.0, 50.0, 100.0)]
+    corners = [*((60 - 40 * k / spans, 0.0, 0.0) for k in range(spans)), (20.0, 0.0, 0.0), (20.0, 0.0, 100.0)]
+    rail = Curve(SplineSpace.from_breaks(1, np.linspace(0, 1, len(corners))), np.array(corners, dtype=float))
+    _, planes, t, _ = crossings([rail], *planes_of(sections))
+    assert np.count_nonzero(planes == 0) <= 2 * MOST_LEVEL + spans
+    assert np.abs(t[planes == 0] - spans / (spans + 1)).min() < 1e-12
+    assert_close(mass_properties(made(sections, [rail]).shell).volume, np.pi * 400 * 100, within=1e-6, relative=True)
 
 
 @settings(max_examples=25, deadline=None)

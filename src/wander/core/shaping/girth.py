@@ -10,7 +10,7 @@ import numpy as np
 from wander.core.drawing.outlines.loop import Loop, Span
 from wander.core.drawing.outlines.pace import Pace, side_by_side
 from wander.core.geometry.basis import Floats, Ints
-from wander.core.geometry.closest import closest_parameter, towards_foot
+from wander.core.geometry.closest import closest_parameters, towards_foot
 from wander.core.geometry.curve import Together
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.section import PlacedSection
@@ -137,7 +137,10 @@ class Girths:
             if np.abs(step).max(initial=0.0) < FOOT_CLOSE:
                 break
         place = self._curves.at(which, t)
-        for i in np.flatnonzero(lengths(place - points) > within):
-            t[i] = closest_parameter(self.each[which[i]].loop.curve, points[i]) % 1.0
-            place[i] = self.each[which[i]].loop.curve(t[i])
+        far = np.flatnonzero(lengths(place - points) > within)
+        for number in np.unique(which[far]):
+            # a rail that lies in the plane of a section passes it in all of its places
+            own, curve = far[which[far] == number], self.each[number].loop.curve
+            t[own] = closest_parameters(curve, points[own]) % 1.0
+            place[own] = curve(t[own])
         return t, place

@@ -25,6 +25,8 @@ PER_BAY = 129
 ROUNDS = 60
 """Of Newton's method, each of which halves a bracket at least."""
 NEAR = 1e-9
+MOST_LEVEL = 60
+"""Places that are looked at of a rail that lies in the plane of a section for a while, beside those at which its spans meet."""
 
 
 @dataclass(frozen=True)
@@ -181,6 +183,10 @@ def crossings(rails: Sequence[Curve], origins: Floats, normals: Floats) -> tuple
         alone = ~near.any(axis=1)
         alone[section] = False
         near[alone, np.abs(height[alone]).argmin(axis=1)] = True
+        for row in np.flatnonzero(near.sum(axis=1) > MOST_LEVEL):
+            # it lies in the plane for a while: some of its places there, and all at which its spans meet
+            there = np.flatnonzero(near[row])
+            near[row, there[(np.arange(len(there)) % (len(there) // MOST_LEVEL + 1) > 0) & (there % PER_SPAN > 0)]] = False
         at, step = np.nonzero(near)
         places.append((np.full(len(step), number), at, t[step], alone[at]))
     owners, which, low, high, before, after = (np.concatenate(parts) for parts in zip(*brackets, strict=True))
