@@ -309,11 +309,14 @@ const HoldRow = memo(function HoldRow({ hold, title, of, number, act, store, dis
         <Box component="span" sx={{ color: colours.inkSoft }}>
           {of}
         </Box>
+        {typeof hold.value === "string" && (
+          <Box component="span" sx={{ ...numbers, display: "block", fontSize: 12, color: colours.inkSoft }}>
+            {hold.value}
+          </Box>
+        )}
       </Box>
       <Box component="span" sx={numbers}>
-        {hold.reading
-          ? `(${number})`
-          : [...(typeof hold.value === "string" ? [hold.value] : []), number].filter(Boolean).join(" = ")}
+        {hold.reading ? `(${number})` : number}
       </Box>
       {measure && (
         <Button
