@@ -121,22 +121,21 @@ export function dimensionsOf(drawn: Drawn, room: number): Placed[] {
   return placed;
 }
 
-/** Whether an arc runs through a direction from its centre, radians. */
-function sweeps(curve: Curve, drawn: Drawn, turn: number): boolean {
-  const [c, a, b] = [curve.center, curve.start, curve.end].map((id) => drawn.points[id ?? ""]);
-  if (!c || !a || !b) return false;
-  const begin = Math.atan2(a[1] - c[1], a[0] - c[0]);
-  const past = (to: number) => (to - begin + 4 * Math.PI) % (2 * Math.PI);
-  return past(turn) <= past(Math.atan2(b[1] - c[1], b[0] - c[0]));
-}
-
-/** The radius of an arc, and in which direction from its centre its middle lies, radians. */
-function middleOf(curve: Curve, drawn: Drawn): { r: number; turn: number } | null {
+/** The radius of an arc, in which direction from its centre it begins, and how far round it goes, radians. */
+function arcOf(curve: Curve, drawn: Drawn): { r: number; begin: number; sweep: number } | null {
   const [c, a, b] = [curve.center, curve.start, curve.end].map((id) => drawn.points[id ?? ""]);
   if (!c || !a || !b) return null;
   const begin = Math.atan2(a[1] - c[1], a[0] - c[0]);
-  const sweep = (Math.atan2(b[1] - c[1], b[0] - c[0]) - begin + 4 * Math.PI) % (2 * Math.PI);
-  return { r: apart(a, c), turn: begin + sweep / 2 };
+  return { r: apart(a, c), begin, sweep: past(begin, Math.atan2(b[1] - c[1], b[0] - c[0])) };
+}
+
+/** How far round one direction is past another, radians. */
+const past = (begin: number, turn: number): number => (turn - begin + 4 * Math.PI) % (2 * Math.PI);
+
+/** Whether an arc runs through a direction from its centre, radians. */
+function sweeps(curve: Curve, drawn: Drawn, turn: number): boolean {
+  const arc = arcOf(curve, drawn);
+  return arc !== null && past(arc.begin, turn) <= arc.sweep;
 }
 
 /** From the outermost place on one side to that on the other, where something round is measured over all. */
@@ -225,20 +224,15 @@ function dimensionOf(hold: Hold, drawn: Drawn, room: number): Dimension | null {
       const across = hold.type === "diameter";
       return onRadius(center, curve.radius ?? 0, across ? 0.9 : 0.6, across, room);
     }
-    const found = middleOf(curve, drawn);
-    return found && onRadius(center, found.r, found.turn, false, room);
+    const arc = arcOf(curve, drawn);
+    return arc && onRadius(center, arc.r, arc.begin + arc.sweep / 2, false, room);
   }
   if (hold.type === "angle" && curve?.type === "arc" && center) {
+    const arc = arcOf(curve, drawn);
+    if (!arc) return null;
     // outside, where the radius does not stand
-    const found = middleOf(curve, drawn);
-    const reach = (found?.r ?? 0) + room;
-    return (
-      found && {
-        at: [center[0] + reach * Math.cos(found.turn), center[1] + reach * Math.sin(found.turn)],
-        line: null,
-        leads: [],
-      }
-    );
+    const [reach, turn] = [arc.r + room, arc.begin + arc.sweep / 2];
+    return { at: [center[0] + reach * Math.cos(turn), center[1] + reach * Math.sin(turn)], line: null, leads: [] };
   }
   if (curve?.type === "ellipse" && center && (hold.type === "across" || hold.type === "up")) {
     const half = ((hold.type === "across" ? curve.width : curve.depth) ?? 0) / 2;

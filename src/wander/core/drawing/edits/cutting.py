@@ -183,10 +183,11 @@ def _longer(sheet: Sheet, curve: DrawnLine | DrawnArc, which: int) -> tuple[Curv
     if isinstance(curve, DrawnLine):
         a, b = np.array(sheet.points[curve.start]), np.array(sheet.points[curve.end])
         here, way = (a, a - b) if which == 0 else (b, b - a)
-        if np.linalg.norm(way) < 1e-9:
+        long = float(np.linalg.norm(way))
+        if long < 1e-9:
             raise CannotDraw("this line has no length, and so no way to go on; pull its ends apart first")
-        spread = np.ptp(np.array(list(sheet.points.values())), axis=0).max() + float(np.linalg.norm(way))
-        far = here + way / np.linalg.norm(way) * 4 * spread
+        spread = np.ptp(np.array(list(sheet.points.values())), axis=0).max() + long
+        far = here + way / long * 4 * spread
         return Curve(LINE, np.stack([here, far])), 1e-9
     made = sheet.geometry(curve)
     center = np.array(sheet.points[curve.center])
