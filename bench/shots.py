@@ -19,7 +19,7 @@ from tests.core.steps.test_blend_steps import rectangle
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.ui.board import Board
 from tests.ui.browser import CONTEXT, chromium
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, look
 
 from wander.core.drawing.outlines.shapes import foil
 
@@ -265,7 +265,7 @@ def bringing_in(page: Page, server: Server) -> None:
     card.get_by_label("Chord (mm)").fill("88")
     card.get_by_label("Turned by (deg)").fill("-14")
     expect(card.get_by_role("button", name="Take it")).to_be_enabled()
-    page.get_by_role("button", name="Fit", exact=True).click()
+    look(page, "Fit")
     opened.pull((20, 0), (24, -8))
     expect(card.get_by_label("x (mm)")).not_to_have_value("")
 

@@ -8,9 +8,9 @@ from typing import Any
 import pytest
 
 from tests.core.design.designs import circle, lofted
-from wander.app.engine.engine import Engine
-from wander.app.engine.live import BuildDone, LiveEvent, PreviewRefused
-from wander.app.engine.messages import BuildRequest, Finished
+from wander.app.engine.engine import Engine, Moment
+from wander.app.engine.live import BuildDone, LiveEvent, PreviewRefused, StepShaped
+from wander.app.engine.messages import BuildRequest, Finished, Shaped
 from wander.app.settings import Settings
 
 
@@ -39,12 +39,32 @@ def desk(tmp_path: Path):  # type: ignore[no-untyped-def]
     slots: Any = Slots()
     engine._lanes = dict.fromkeys(engine._lanes, slots)
     before, after = (lofted((0.0, circle(20.0)), (30.0, circle(size))) for size in (10.0, 12.0))
-    engine.build("d", before, 1, before.model_dump_json().encode())
+    engine.build("d", before, Moment(1), before.model_dump_json().encode())
     finish(engine, slots.given[0])
-    engine.preview("d", after, 1, 7, after.model_dump_json().encode())
-    engine.build("d", after, 2, after.model_dump_json().encode())
+    engine.preview("d", after, Moment(1), 7, after.model_dump_json().encode())
+    engine.build("d", after, Moment(2), after.model_dump_json().encode())
     told.clear()
     return engine, told, slots.given[1], slots.given[2]
+
+
+def test_one_that_ends_after_an_undo_is_not_one_of_what_that_came_back_to(desk: Any) -> None:
+    engine, told, preview, _ = desk
+    back = lofted((0.0, circle(20.0)), (30.0, circle(10.0)))
+    engine.preview("d", back, Moment(2), 8, b"a third")
+    late = engine._lanes["shape"].given[-1]
+    engine.build("d", back, Moment(1, 1.0), back.model_dump_json().encode())
+    engine.build("d", back, Moment(2, 2.0), back.model_dump_json().encode())
+    for each in (preview, late):
+        engine._heard(each, Shaped(each.job, "loft-5", "a mesh"))
+        finish(engine, each)
+    assert not [event for event in told if isinstance(event, StepShaped)]
+
+
+def test_a_build_that_comes_in_after_that_of_a_later_change_is_none(desk: Any) -> None:
+    engine, _, _, _ = desk
+    engine.build("d", lofted((0.0, circle(20.0)), (30.0, circle(14.0))), Moment(3, 3.0), b"later")
+    engine.build("d", lofted((0.0, circle(20.0)), (30.0, circle(15.0))), Moment(4, 2.0), b"earlier")
+    assert engine.known("d").body == b"later"
 
 
 def finish(engine: Engine, request: BuildRequest) -> None:

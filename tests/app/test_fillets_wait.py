@@ -9,7 +9,7 @@ import numpy as np
 from tests.app.server import wait_until
 from tests.as_shaped import SAMPLES
 from tests.closeness import assert_close
-from wander.app.engine.engine import Engine
+from wander.app.engine.engine import Engine, Moment
 from wander.app.engine.live import BuildDone, LiveEvent, StepShaped, StepUpdate
 from wander.app.settings import Settings
 from wander.core.bodies.body import Body, mesh_of
@@ -43,11 +43,11 @@ def test_it_has_its_shape_before_its_numbers_and_those_in_the_end(tmp_path: Path
         return [event for event in list(told) if isinstance(event, StepShaped) and event.preview == number]
 
     try:
-        engine.build("d", document, 1, write_document(document))
+        engine.build("d", document, Moment(1), write_document(document))
         wait_until(lambda: any(isinstance(event, BuildDone) for event in list(told)))
         for number in range(1, MOVES + 1):
             moved = pulled(document, number)
-            engine.preview("d", moved, 1, number, write_document(moved))
+            engine.preview("d", moved, Moment(1), number, write_document(moved))
             wait_until(lambda n=number: bool(shapes(n)))  # type: ignore[misc]
         wait_until(lambda: any(isinstance(event, BuildDone) and event.preview == MOVES for event in list(told)))
     finally:

@@ -155,6 +155,21 @@ def test_a_preview_on_an_old_base_is_refused_and_not_shown(server: Server, tarn:
         assert live.until(lambda e: e["type"] == "done")["preview"] == 2
 
 
+def test_a_preview_on_what_an_undo_came_back_to_is_one_on_an_old_base(server: Server, tarn: str) -> None:
+    """What a window asked for before it kept a change and took it back at once may be heard only now."""
+    with server.live(tarn) as live:
+        live.done()
+        before = server.read(tarn)["changed"]
+        server.edit(tarn, 1, set_offset("station-7", 126.0))
+        back = server.client.post(f"/api/designs/{tarn}/undo", json={"base_revision": 2}).json()
+        assert back["revision"] == 1
+        live.until(lambda e: e["type"] == "done" and (e["revision"], e["preview"]) == (1, None))
+        live.send({**preview(1, 1, set_offset("station-7", 126.0)), "since": before})
+        assert live.until(lambda e: e["type"] in ("step", "done", "preview-refused"))["type"] == "preview-refused"
+        live.send({**preview(2, 1, set_offset("station-7", 127.0)), "since": back["changed"]})
+        assert live.until(lambda e: e["type"] in ("done", "preview-refused"))["type"] == "done"
+
+
 def test_two_windows_both_follow(server: Server, tarn: str) -> None:
     with server.live(tarn) as one, server.live(tarn) as other:
         server.edit(tarn, 1, set_offset("station-7", 128.0))

@@ -7,7 +7,7 @@ from pathlib import Path
 from tests.app.server import wait_until
 from tests.as_shaped import SAMPLES
 from tests.closeness import assert_close
-from wander.app.engine.engine import Engine
+from wander.app.engine.engine import Engine, Moment
 from wander.app.engine.live import BuildDone, LiveEvent, StepShaped, StepUpdate
 from wander.app.settings import Settings
 from wander.core.design.apply import apply_edits
@@ -27,11 +27,11 @@ def test_each_move_has_its_shape_and_the_last_its_numbers(tmp_path: Path, sample
     engine = Engine(Settings(data=tmp_path), lambda design, event: told.append(event))
     moved = document
     try:
-        engine.build("d", document, 1, write_document(document))
+        engine.build("d", document, Moment(1), write_document(document))
         wait_until(lambda: any(isinstance(event, BuildDone) for event in list(told)))
         for number in range(1, MOVES + 1):
             moved = apply_edits(document, [SetParam(do="set-param", step="station-5", path=["offset"], value=250 + number / 3)])
-            engine.preview("d", moved, 1, number, write_document(moved))
+            engine.preview("d", moved, Moment(1), number, write_document(moved))
             # the hand goes on as soon as the shape is there
             wait_until(lambda n=number: any(isinstance(event, StepShaped) and event.preview == n for event in list(told)))  # type: ignore[misc]
         wait_until(lambda: any(isinstance(event, BuildDone) and event.preview == MOVES for event in list(told)))
@@ -59,9 +59,9 @@ def test_what_is_made_of_a_body_is_seen_before_the_numbers_of_that_body(tmp_path
     engine = Engine(Settings(data=tmp_path), lambda design, event: told.append(event))
     moved = apply_edits(document, [SetParam(do="set-param", step="station-5", path=["offset"], value=61.0)])
     try:
-        engine.build("d", document, 1, write_document(document))
+        engine.build("d", document, Moment(1), write_document(document))
         wait_until(lambda: any(isinstance(event, BuildDone) for event in list(told)))
-        engine.preview("d", moved, 1, 1, write_document(moved))
+        engine.preview("d", moved, Moment(1), 1, write_document(moved))
         wait_until(lambda: any(isinstance(event, BuildDone) and event.preview == 1 for event in list(told)))
     finally:
         engine.close()

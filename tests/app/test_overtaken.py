@@ -10,7 +10,7 @@ from pydantic import TypeAdapter
 from tests.app.server import wait_until
 from tests.core.drawing.drawings import flange
 from wander.app.engine import engine as engines
-from wander.app.engine.engine import Engine
+from wander.app.engine.engine import Engine, Moment
 from wander.app.engine.live import BuildDone, LiveEvent, StepPenned
 from wander.app.service import Service
 from wander.app.settings import Settings
@@ -30,9 +30,9 @@ def test_a_preview_whose_revision_was_overtaken_is_never_built(tmp_path: Path, s
         return [event.preview for event in list(told) if isinstance(event, BuildDone)]
 
     try:
-        engine.build("d", document, 2, data)
-        engine.preview("d", document, 1, 7, data)  # made on what stood there before
-        engine.preview("d", document, 2, 8, data)
+        engine.build("d", document, Moment(2), data)
+        engine.preview("d", document, Moment(1), 7, data)  # made on what stood there before
+        engine.preview("d", document, Moment(2), 8, data)
         # it comes to the same as what is kept, which is told again
         wait_until(lambda: len(done()) > 2)
         assert done() == [None, 8, None]
@@ -46,7 +46,7 @@ def test_what_is_known_of_a_design_is_not_changed_while_it_is_read(tmp_path: Pat
     told: list[LiveEvent] = []
     engine = Engine(Settings(data=tmp_path), lambda design, event: told.append(event))
     try:
-        engine.build("d", document, 1, data)
+        engine.build("d", document, Moment(1), data)
         first = engine.known("d")
         assert first is not None
         before = dict(first.steps)

@@ -51,6 +51,12 @@ def opened(page: Page, server: Server, document: object, *, empty: bool = False)
     return floor
 
 
+def look(page: Page, view: str) -> None:
+    """Look from one of the standard sides, or at all there is; what is there is what is seen, once the view has come to rest."""
+    page.get_by_role("button", name=view, exact=True).click()
+    expect(page.get_by_test_id("scene")).to_have_attribute("data-fine", "true")
+
+
 def until_asked(page: Page, true: Callable[[], object]) -> None:
     """Wait for what a handler of the page's questions is to find: it is called only while something is asked of the page."""
     wait_until(lambda: bool(page.evaluate("true") and true()))

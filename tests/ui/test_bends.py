@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, look
 
 BLOCK = {"type": "rectangle", "width": 60.0, "depth": 60.0}
 
@@ -43,7 +43,7 @@ def point(page: Page, x: float = 0.5, y: float = 0.5) -> None:
 
 def test_a_can_has_its_radius_all_round_and_none_on_its_ends(page: Page, server: Server) -> None:
     floor = opened(page, server, lofted((0, circle(60)), (80, circle(60)), between="straight").model_dump(mode="json"))
-    page.get_by_role("button", name="Front", exact=True).click()
+    look(page, "Front")
     point(page)
     wait_until(lambda: abs(bend(page) * 30 - 1) < 0.003)
     assert full(page) >= 1 / 30  # the last colour is for what bends as sharply, or sharper
@@ -55,7 +55,7 @@ def test_a_can_has_its_radius_all_round_and_none_on_its_ends(page: Page, server:
     wait_until(lambda: abs(bend(page)) < 1e-6)  # and so while the view turns
     page.keyboard.press("1")
     wait_until(lambda: abs(bend(page) * 20 - 1) < 0.003)
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     point(page, 0.5, 0.51)
     wait_until(lambda: abs(bend(page)) < 1e-6)
     expect(page.get_by_role("group", name="Bends", exact=True)).to_contain_text("flat")
@@ -72,7 +72,7 @@ def test_a_groove_that_was_cut_is_hollow(page: Page, server: Server) -> None:
     assert made.status_code == 200, made.text
     left = 60 * 60 * 40 - np.pi * 12**2 / 2 * 60
     floor.until_volume(lambda found: abs(found - left) < 1e-4 * left)
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     point(page)
     wait_until(lambda: abs(bend(page) * 12 + 1) < 0.02)
     expect(page.get_by_role("group", name="Bends", exact=True)).to_contain_text("hollow")
@@ -83,7 +83,7 @@ def test_a_groove_that_was_cut_is_hollow(page: Page, server: Server) -> None:
 def test_colours_follow_while_a_section_is_dragged(page: Page, server: Server) -> None:
     stands = [(0.0, circle(60)), (50.0, circle(30)), (100.0, circle(60))]
     floor = opened(page, server, lofted(*stands).model_dump(mode="json"))
-    page.get_by_role("button", name="Front", exact=True).click()
+    look(page, "Front")
     point(page)
     wait_until(lambda: abs(bend(page)) > 0.01)
     before = full(page)

@@ -10,7 +10,7 @@ from scipy.integrate import quad
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import built
 from tests.core.steps.test_sweep_step import BAR, HELIX, line
-from tests.ui.floor import Floor, pull_grip
+from tests.ui.floor import Floor, look, pull_grip
 from tests.ui.test_sweeps import near, opened, profile, rail, shape
 from wander.core.document.document import Document
 
@@ -77,7 +77,7 @@ def test_where_closed_rails_begin_is_pulled_and_turned_round_by_a_click(page: Pa
     made = shape(floor, "Profile between Inner and Outer")
     whole = 2 * pi * 40 * 48
     near(floor, whole, 1e-5)
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     page.get_by_label("Build").get_by_text("between Inner and Outer").first.click()
     mark = page.get_by_role("button", name="Where Outer begins")
     expect(mark).to_be_visible()

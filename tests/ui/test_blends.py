@@ -11,7 +11,7 @@ from scipy.integrate import quad
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import lofted
-from tests.ui.floor import Floor, holds, pull_grip, search
+from tests.ui.floor import Floor, across_the_middle, click_lit, holds, pull_grip, search
 from wander.core.geometry.law import through
 
 
@@ -25,19 +25,9 @@ def block(page: Page, server: Server) -> Floor:
 
 
 def pick_upright(block: Floor) -> None:
-    """Click across the middle of the scene until an upright edge is met."""
-    page = block.page
-    scene = page.get_by_test_id("scene").bounding_box()
-    assert scene is not None
-    middle = scene["y"] + 0.5 * scene["height"]
-    places = [(scene["x"] + share / 100 * scene["width"], middle) for share in range(30, 75)]
-    for x, y in places:
-        page.mouse.click(x, y)
-        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 60))")
-        # the next click would take back what is only on its way
-        expect(page.get_by_text("Keeping…")).to_have_count(0)
-        if "end:" not in str(block.params("fillet-6")["sets"][0]["edges"] or "end:"):
-            break
+    """Click on the first upright edge that is met across the middle of the scene."""
+    click_lit(block.page, across_the_middle(block.page, 30, 75), lambda lit: lit and "end:" not in lit)
+    wait_until(lambda: block.params("fillet-6")["sets"][0]["edges"])
 
 
 def test_an_upright_edge_is_picked_rounded_and_follows_its_block(block: Floor) -> None:

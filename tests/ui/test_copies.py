@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import lofted
 from tests.core.steps.test_sweep_step import line
-from tests.ui.floor import Floor, holds, opened, pull_grip
+from tests.ui.floor import Floor, holds, look, opened, pull_grip
 
 WIDE, DEEP, HIGH = 40.0, 20.0, 60.0
 GRIPS = ".scene-grips button"
@@ -40,7 +40,7 @@ def bring(page: Page, label: str, to: Spot, *, release: bool = True) -> None:
 def with_a_copy(page: Page, server: Server) -> Floor:
     copied = {"type": "copied", "section": {"step": "section-2"}}
     floor = opened(page, server, lofted((0, {"type": "rectangle", "width": WIDE, "depth": DEEP}), (HIGH, copied), between="straight"))
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     floor.select("section-4")
     expect(page.get_by_role("button", name="Place of Rib 2", exact=True)).to_be_visible()
     resting(floor, "Place of Rib 2")

@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
-from tests.ui.floor import Floor
+from tests.ui.floor import Floor, look
 from tests.ui.test_rails import pull_grip
 
 
@@ -15,7 +15,7 @@ def test_the_fullness_of_each_end_is_pulled_in_the_scene(page: Page, server: Ser
     document["steps"][-1]["params"] |= {"skin": "fair", "start": {"shape": "square"}, "end": {"shape": "free"}}
     floor = Floor(page, server, server.client.post("/api/designs/file", json=document).json()["id"])
     floor.open()
-    page.get_by_role("button", name="Front", exact=True).click()
+    look(page, "Front")
     page.get_by_label("Build").get_by_text("loft through").click()
     scene = page.get_by_test_id("scene")
     expect(scene.get_by_role("button", name="Fullness of the start")).to_be_visible()

@@ -11,7 +11,7 @@ from scipy.integrate import quad
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_band_step import out
-from tests.ui.floor import chosen, click_lit, down_the_middle, holds, opened, pick_edge, search
+from tests.ui.floor import chosen, click_lit, down_the_middle, holds, look, opened, pick_edge, search
 
 ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
 
@@ -76,14 +76,8 @@ def test_a_ridge_runs_round_and_the_ends_are_domed_and_bored(page: Page, server:
     # the end above, picked in the scene
     search(page, "dome a flat end")
     expect(page.get_by_text("needs a flat face")).to_be_visible()
-    scene = page.get_by_test_id("scene").bounding_box()
-    assert scene is not None
-    for y in range(int(scene["y"]) + 60, int(scene["y"] + scene["height"] / 2), 6):
-        page.mouse.click(scene["x"] + scene["width"] / 2, y)
-        page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 150))")
-        if floor.params("dome-7")["face"].get("part"):
-            break
-    assert floor.params("dome-7")["face"]["part"] == "loft-5/end:section-4"
+    click_lit(page, down_the_middle(page, 10, 50), lambda lit: lit == "loft-5/end:section-4")
+    wait_until(lambda: floor.params("dome-7")["face"].get("part") == "loft-5/end:section-4")
     floor.type_into("Height", "15")
     holds(floor, rod(-1.5) + 2 / 3 * 15 * pi * 400, within=1e-3)
     expect(page.get_by_label("Sheet").get_by_text("All round it")).to_be_visible()
@@ -97,8 +91,7 @@ def test_a_bead_runs_round_a_rim_and_follows_it(page: Page, server: Server) -> N
     page.get_by_label("Build").get_by_text("Bead", exact=False).first.click()
     search(page, "run bead round edges")
     expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
-    page.get_by_role("button", name="Front", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, "Front")
     pick_edge(page, down_the_middle(page, 10, 60))
 
     def rimmed(big: float) -> float:
@@ -173,7 +166,7 @@ def test_what_is_done_at_one_copy_is_done_at_all(page: Page, server: Server) -> 
     floor.type_into("Step x", "60")
     peg, r = pi * 400 * 30, 3.0
     holds(floor, 3 * peg)
-    page.get_by_role("button", name="Fit", exact=True).click()
+    look(page, "Fit")
     search(page, "fillet edges")
     expect(page.get_by_text("waits for an edge of Repeat")).to_be_visible()
     click_lit(page, down_the_middle(page, 40, 60))

@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_wall_step import CUP, MOUTH, walled
-from tests.ui.floor import Floor, across_the_middle, click_lit, opened, search
+from tests.ui.floor import Floor, across_the_middle, click_lit, look, opened, search
 from tests.ui.test_parts import bring_in
 
 
@@ -68,7 +68,7 @@ def test_the_gap_to_a_mesh_is_kept_in_sight_while_it_is_moved(page: Page, server
     # from a face of the cup instead: a third pick takes the place of the second
     note.click()
     sheet.get_by_role("button", name="Pick Between in the scene").click()
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     floor.settled()
     lid = "loft-5/end:section-4"
     click_lit(page, across_the_middle(page, 10, 60), lambda lit: lit == lid)
@@ -116,10 +116,9 @@ def test_colours_tell_how_thick_a_wall_is_and_how_its_sides_lean(page: Page, ser
 def test_faces_are_picked_in_the_scene(page: Page, server: Server) -> None:
     floor = opened(page, server, lofted((0.0, circle(40.0)), (50.0, circle(40.0))))
     search(page, "measure the area")
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     scene = page.get_by_test_id("scene").bounding_box()
     assert scene is not None
-    page.evaluate("new Promise(done => setTimeout(() => requestAnimationFrame(done), 700))")
     page.mouse.click(scene["x"] + scene["width"] / 2, scene["y"] + scene["height"] / 2)
     expect(page.locator(".scene-note")).to_have_text(f"{400 * pi / 100:.2f} cm²")
     wait_until(lambda: [face["part"] for face in floor.params("measure-6")["of"]["faces"]] == ["loft-5/end:section-4"])

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
-from tests.ui.floor import Floor, click_lit, down_the_middle, holds, opened, search
+from tests.ui.floor import Floor, click_lit, down_the_middle, holds, look, opened, search
 
 ROD = lofted((0.0, circle(40.0)), (100.0, circle(40.0)))
 WHOLE = pi * 400 * 100
@@ -24,8 +24,7 @@ def asking(page: Page, server: Server, words: str, view: str) -> tuple[Floor, st
     """The rod seen from a side, with a step found by words that asks for parts of it; its id."""
     floor = opened(page, server, ROD)
     search(page, words)
-    page.get_by_role("button", name=view, exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, view)
     return floor, str(floor.document["steps"][-1]["id"])
 
 

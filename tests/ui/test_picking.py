@@ -11,7 +11,7 @@ from playwright.sync_api import Page, WebSocketRoute, expect
 
 from tests.app.server import Server, wait_until
 from tests.app.worked import worked
-from tests.ui.floor import Floor, click_lit
+from tests.ui.floor import Floor, click_lit, look
 
 
 @pytest.fixture
@@ -132,5 +132,5 @@ def test_a_design_that_is_opened_is_seen_whole(page: Page, server: Server) -> No
     floor.settled()
     opened = floor.at_rest(PLACES)
     assert len(opened) == len(alone) >= 5
-    page.get_by_role("button", name="Fit", exact=True).click()
+    look(page, "Fit")
     assert floor.at_rest(PLACES) == pytest.approx(opened, abs=3)

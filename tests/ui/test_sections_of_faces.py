@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle, lofted
-from tests.ui.floor import Floor, pick_edge
+from tests.ui.floor import Floor, look, pick_edge
 from wander.core.design.memory import Memory
 from wander.core.design.rebuild import rebuild
 from wander.core.document.document import Document
@@ -58,7 +58,7 @@ def test_a_body_goes_on_from_a_loop_of_edges(page: Page, server: Server) -> None
     page.get_by_role("option", name="In a loop of edges").click()
     expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
     station = floor.document["steps"][-1]["id"]
-    page.get_by_role("button", name="Front", exact=True).click()
+    look(page, "Front")
     floor.settled()
     scene = page.get_by_test_id("scene").bounding_box()
     assert scene is not None

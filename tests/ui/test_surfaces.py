@@ -12,7 +12,7 @@ from tests.core.design.designs import circle, lofted
 from tests.core.steps.test_bridge_step import OVAL, two
 from tests.core.steps.test_extend_step import highest
 from tests.core.steps.test_halves import chain
-from tests.ui.floor import Floor, chosen, click_lit, down_the_middle, opened, pull_grip, search
+from tests.ui.floor import Floor, chosen, click_lit, down_the_middle, look, opened, pull_grip, search
 from wander.core.document.document import Document
 
 
@@ -116,8 +116,7 @@ def test_the_end_of_an_open_run_is_pulled_to_its_other_end(page: Page, server: S
         return abs(float(area.get_attribute("data-mm2") or "nan") - 1600) < 1e-3
 
     wait_until(flat)
-    page.get_by_role("button", name="Top", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, "Top")
     mark = page.get_by_role("button", name="Where the bridge ends its run")
     scene = page.get_by_test_id("scene").bounding_box()
     assert scene is not None
@@ -170,8 +169,8 @@ def crossing_sheets() -> dict[str, object]:
 def click_beside(floor: Floor, x: float) -> None:
     """Click on the sheets seen from the front, so far to the right of their middle, mm, and above the middle."""
     page = floor.page
-    page.get_by_role("button", name="Front", exact=True).click()
-    page.get_by_role("button", name="Fit", exact=True).click()
+    look(page, "Front")
+    look(page, "Fit")
     scene = page.get_by_test_id("scene").bounding_box()
     assert scene is not None
     page.mouse.click(scene["x"] + scene["width"] / 2 + x * scene["height"] / 60, scene["y"] + scene["height"] * 0.45)
@@ -211,8 +210,8 @@ def test_a_sheet_goes_on_at_one_edge_and_then_all_round(page: Page, server: Serv
     measures = page.get_by_label("Measures")
     chosen(floor, "First")
     search(page, "extend first")
-    page.get_by_role("button", name="Front", exact=True).click()
-    page.get_by_role("button", name="Fit", exact=True).click()
+    look(page, "Front")
+    look(page, "Fit")
     expect(page.get_by_text("waits for an edge of First")).to_be_visible()
     click_lit(page, down_the_middle(page, 5, 50))
     wait_until(lambda: floor.params("extend-10")["edges"])

@@ -14,7 +14,7 @@ from tests.app.server import Server, wait_until
 from tests.core.design.designs import circle
 from tests.core.steps.test_sweep_step import BAR, line
 from tests.ui.board import Board
-from tests.ui.floor import Floor, click_lit, down_the_middle, pick_edge, search, until_asked
+from tests.ui.floor import Floor, click_lit, down_the_middle, look, pick_edge, search, until_asked
 
 GROOVED = {
     "type": "drawing",
@@ -72,8 +72,7 @@ def test_a_grooved_section_round_a_loop_of_edges_that_follows_its_body(page: Pag
     floor.wait_for_body()
     floor.draw("Rail along edges of the body")
     expect(page.get_by_role("status").filter(has_text="Pick an edge of a body")).to_be_visible()
-    page.get_by_role("button", name="Front", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, "Front")
     pick_edge(page, down_the_middle(page, 20, 80))
     page.get_by_label("Build").get_by_text("Profile").click()
     made = shape(floor, "Sweep Profile along Rail 1")
@@ -156,7 +155,7 @@ def test_what_rides_on_the_path_is_pressed_in_a_picture_of_the_section(page: Pag
         picture.get_by_role("radio", name=name).click()
         near(floor, 200 * pi / 2 * out, share=1e-2)  # the rail is let go at its ends, where it bends less than a ring
         expect(picture.get_by_role("radio", name=name)).to_be_checked()
-        assert floor.params(made)["rides"] == "point"
+        wait_until(lambda: floor.params(made)["rides"] == "point")
     picture.get_by_role("radio", name="Corner 1").press("Enter")
     wait_until(lambda: [abs(at) for at in floor.params(made)["point"]] == [10.0, 5.0])
     box = picture.bounding_box()
@@ -170,7 +169,7 @@ def test_what_rides_on_the_path_is_pressed_in_a_picture_of_the_section(page: Pag
     near(floor, 200 * pi / 2 * (80 + floor.params(made)["point"][0]), share=1e-2)
     picture.get_by_role("radio", name="Its middle").click()
     near(floor, 200 * pi / 2 * 80, share=1e-3)
-    assert floor.params(made)["rides"] == "centre"
+    wait_until(lambda: floor.params(made)["rides"] == "centre")
 
 
 def test_a_tube_too_tight_for_its_bend_is_mended_in_one_click(page: Page, server: Server) -> None:
@@ -224,7 +223,7 @@ def test_a_hole_that_is_drawn_into_a_section_asks_for_the_area_again(page: Page,
     page.get_by_label("Build").get_by_role("button", name="1 Profile").click()
     page.get_by_role("button", name=re.compile(r"Use the area of 321\.5 mm²")).click()
     near(floor, (400 - 25 * pi) * 60, 1e-6)
-    assert floor.params(made)["section"] == {"step": "section-2"}
+    wait_until(lambda: floor.params(made)["section"] == {"step": "section-2"})
 
 
 def test_a_strip_along_an_offset_outline_has_holes_through_it(page: Page, server: Server) -> None:

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.app.server import Server, wait_until
 from tests.ui.board import Board
-from tests.ui.floor import Floor, chosen, click_lit, holds, search
+from tests.ui.floor import Floor, chosen, click_lit, holds, look, search
 
 
 def made(floor: Floor, words: str) -> str:
@@ -77,13 +77,11 @@ def test_a_vent_from_nothing(page: Page, server: Server) -> None:
     made(floor, "join extrude 1 and sweep 1")
     whole = exact(floor)
     wall = made(floor, "hollow join 1")
-    page.get_by_role("button", name="Top", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, "Top")
     clicked(floor, 0.21, 0.6, 1, "open")
     clicked(floor, 0.79, 0.5, 2, "open")
     # from below
-    page.get_by_role("button", name="Front", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, "Front")
     page.mouse.move(700, 560)
     page.mouse.down()
     for up in range(20, 220, 20):
@@ -120,8 +118,7 @@ def test_a_vent_from_nothing(page: Page, server: Server) -> None:
     # round the flange by Pappus; in the crotch some more
     round_flange = 2 * pi * (9 * 23.5 - pi * 9 / 4 * (25 - 4 / pi))
     assert round_flange < rounded - flanged < 3 * round_flange
-    page.get_by_role("button", name="Top", exact=True).click()
-    floor.at_rest("document.querySelector('[data-testid=scene]').dataset.meshes")
+    look(page, "Top")
     chamfer = made(floor, "chamfer edges of fillet 1")
     clicked(floor, 0.3585, 0.695, 1, "sets", "edges")
     click_lit(page, across(floor, 0.72, 0.6237), lambda lit: "/inside(" in lit and "sweep-8" in lit)

@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from tests.app.server import wait_until
-from tests.ui.floor import Floor, search
+from tests.ui.floor import Floor, look, search
 
 
 def through(floor: Floor, height: float) -> float:
@@ -27,7 +27,7 @@ def test_the_flask_gets_a_wall_with_its_mouth_open(floor: Floor, tmp_path: Path)
     search(page, "hollow flask")
     sheet = page.get_by_label("Sheet")
     expect(sheet.get_by_text("Pick a face of a body")).to_be_visible()
-    page.get_by_role("button", name="Top", exact=True).click()
+    look(page, "Top")
     scene = page.get_by_test_id("scene").bounding_box()
     assert scene is not None
     # from above the mouth lies in the middle
@@ -44,7 +44,7 @@ def test_the_flask_gets_a_wall_with_its_mouth_open(floor: Floor, tmp_path: Path)
         expect(sheet.get_by_text(f"Wall, {word}")).to_be_visible()
     expect(sheet.get_by_text(re.compile(r"^1\.20? mm at 2\d\d\d places$"))).to_be_visible()
     # straight through it, at three heights
-    page.get_by_role("button", name="Front", exact=True).click()
+    look(page, "Front")
     page.get_by_role("button", name="Thickness", exact=True).click()
     for height in (0.35, 0.55, 0.75):
         wait_until(lambda height=height: abs(through(floor, height) - 1.2) < 0.02)

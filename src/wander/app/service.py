@@ -14,7 +14,7 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from wander.app.engine.engine import Engine, OpenDesign
+from wander.app.engine.engine import Engine, Moment, OpenDesign
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepShaped, StepStatus, StepUpdate
 from wander.app.engine.questions import FileRefused
 from wander.app.engine.shelves import mesh_shelf
@@ -174,20 +174,30 @@ class Service:
         self._pulled.pop(design, None)
 
     def preview(
-        self, design: str, base: int, number: int, edits: Sequence[Edit], combed: str = "", overtaken: Callable[[], bool] = lambda: False
+        self,
+        design: str,
+        base: int,
+        number: int,
+        edits: Sequence[Edit],
+        combed: str = "",
+        overtaken: Callable[[], bool] = lambda: False,
+        since: float | None = None,
     ) -> None:
         """Build what the edits would give, without keeping it. Raises EditRefused, also for a preview on an old base.
+
+        since: when the base became the head, where that is known: a window that undoes at once may be heard with what it asked for before.
 
         What a pull does to the lines of a drawing is told before all else. combed: the step whose combs are wanted. overtaken: whether something
         newer is asked for by now. Where the rest takes long that is waited for, while the lines are on their way to the screen; then it is not begun.
         """
         head = self.store.head(design)
-        if head.revision != base:
+        if head.revision != base or (since is not None and head.changed != since):
             raise EditRefused("The design has changed meanwhile.", 0)
+        at = _moment(head)
         penned = set[str]()
 
         def tell(step: str, lines: DrawnLines) -> None:
-            if self.engine.penned(design, base, number, step, lines):
+            if self.engine.penned(design, at, number, step, lines):
                 penned.add(step)
                 # the loop sends it now, and not when this thread is next asked to rest
                 time.sleep(TURN)
@@ -203,7 +213,7 @@ class Service:
         if edits:
             self._pulled[design] = frozenset(penned)
         if document is not None:
-            self.engine.preview(design, document, base, number, write_document(document), combed, frozenset(penned))
+            self.engine.preview(design, document, at, number, write_document(document), combed, frozenset(penned))
 
     def put_back(self, design: str, number: int) -> None:
         """Show what is kept, in place of a preview that nobody will end. Raises EditRefused where that changed meanwhile, UnknownDesign."""
@@ -338,11 +348,11 @@ class Service:
         """What is known of the design now; what is not gets built. Raises UnknownDesign."""
         head = self.store.head(design)
         known = self.engine.known(design)
-        if known is None or known.revision != head.revision or self._meshes_missing(known):
+        if known is None or known.at != _moment(head) or self._meshes_missing(known):
             if needs_renaming(head.document):
                 head = self.store.commit(design, head.revision, self._moved_over(head.document))
                 self.hub.tell(design, revised(head))
-            if known is not None and known.revision == head.revision:
+            if known is not None and known.at == _moment(head):
                 self.engine.forget(design)  # what it told of is gone from the shelf
             self._build(head)
             known = self.engine.known(design)
@@ -368,7 +378,7 @@ class Service:
         return head
 
     def _build(self, head: Head) -> None:
-        self.engine.build(head.design, head.document, head.revision, head.data)
+        self.engine.build(head.design, head.document, _moment(head), head.data)
 
     def _tell(self, design: str, event: LiveEvent) -> None:
         mesh = self._comes_along(event)
@@ -416,6 +426,10 @@ class Service:
             "size": size,
         }
         return orjson.dumps(shown).decode()
+
+
+def _moment(head: Head) -> Moment:
+    return Moment(head.revision, head.changed)
 
 
 def revised(head: Head) -> Revised:

@@ -16,9 +16,12 @@ const HURRIED = 8;
 /** What is kept waits so long for its shape, ms. */
 const MOMENT = 80;
 
-/** What is to be shown, on a revision. */
+/** What something is shown on: an undo comes back to a revision, but as another head of the design than before. */
+type Base = Pick<Design, "revision" | "changed">;
+
+/** What is to be shown. */
 interface Wanted {
-  base: number;
+  base: Base;
   edits: Edit[];
 }
 
@@ -59,7 +62,7 @@ export class LiveChannel {
   }
 
   /** Show what the edits of a hand would give, until it lets go, on whatever is kept by then. No edits at all: back to what is kept. */
-  preview(base: number, edits: Edit[]): void {
+  preview(base: Base, edits: Edit[]): void {
     this.held = edits.length ? { base, edits } : null;
     this.show(base, edits);
   }
@@ -70,7 +73,7 @@ export class LiveChannel {
   }
 
   /** Show what edits would give that are about to be kept. */
-  show(base: number, edits: Edit[]): void {
+  show(base: Base, edits: Edit[]): void {
     this.next = { base, edits };
     this.pump();
   }
@@ -133,7 +136,8 @@ export class LiveChannel {
     const request: PreviewRequest = {
       type: "preview",
       number: ++this.number,
-      base_revision: this.next.base,
+      base_revision: this.next.base.revision,
+      since: this.next.base.changed,
       edits: this.next.edits,
       combed: this.combed,
     };
@@ -245,9 +249,9 @@ export class LiveChannel {
       changed: told.changed,
       document: told.document,
     });
-    if (this.held && this.held.base < told.revision) {
+    if (this.held && this.held.base.changed < told.changed) {
       // what was shown was shown on what was kept before, or is not going to be
-      this.held = { ...this.held, base: told.revision };
+      this.held = { ...this.held, base: told };
       this.underWay = null;
       this.show(this.held.base, this.held.edits);
     }

@@ -2830,6 +2830,8 @@ export interface components {
         /**
          * PreviewIn
          * @description Over the live channel: show what these edits would give. combed: the step whose combs are wanted with it.
+         *
+         *     since: what the head that it is meant for says of when it changed; one that an undo has come back to is another. None: whichever it is.
          */
         PreviewIn: {
             /**
@@ -2841,6 +2843,11 @@ export interface components {
             number: number;
             /** Base Revision */
             base_revision: number;
+            /**
+             * Since
+             * @default null
+             */
+            since: number | null;
             /** Edits */
             edits: (components["schemas"]["RenameDesign"] | components["schemas"]["SetUnit"] | components["schemas"]["SetDimension"] | components["schemas"]["RenameDimension"] | components["schemas"]["RemoveDimension"] | components["schemas"]["BuildUpTo"] | components["schemas"]["AddStep"] | components["schemas"]["SetParam"] | components["schemas"]["Draw"] | components["schemas"]["ScalePicture"] | components["schemas"]["ReleaseCopy"] | components["schemas"]["RenameStep"] | components["schemas"]["SkipStep"] | components["schemas"]["SetFinish"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveStep"])[];
             /**

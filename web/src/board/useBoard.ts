@@ -239,13 +239,13 @@ export function useBoard(section: Step) {
   );
   const drag = useCallback(
     (thing: string, to: XY, acts: Act[], joined: Act[] = []) => {
-      live.preview(design.revision, acts.length ? edit(acts) : []);
+      live.preview(design, acts.length ? edit(acts) : []);
       // the sheet is drawn anew when the answer comes, not for every move of the hand
       way.setState({ to, acts, joined });
       setTimeout(() => way.setState((now) => (now.to === to ? { seen: to } : now)), SOON);
       if (store.getState().drag !== thing) store.setState({ drag: thing });
     },
-    [store, way, live, design.revision, edit],
+    [store, way, live, design, edit],
   );
   const pull = useCallback(
     (point: string, { at, ...spot }: Spot) =>
@@ -304,12 +304,12 @@ export function useBoard(section: Step) {
       const { to, acts, joined } = way.getState();
       // what can't be joined is left where it was let go
       if (keep && acts.length) void ((await act([...acts, ...joined])) ?? (joined.length ? await act(acts) : null));
-      else live.preview(design.revision, []);
+      else live.preview(design, []);
       // the hand is where it pulled to, which was not told with every move
       store.setState({ drag: null, ...(to ? { pointer: { at: to, way: "" } } : {}) });
       way.setState(NO_WAY);
     },
-    [store, way, act, live, design.revision],
+    [store, way, act, live, design],
   );
   return {
     section,

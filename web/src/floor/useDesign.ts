@@ -85,16 +85,16 @@ export function useDesign(id: string): { floor: FloorContext; head: HeadContext 
         // numbers are seen first: while they are kept there is much else to do
         const seen = wanted.every((edit) => edit.do === "set-param");
         if (seen) {
-          live.show(now.revision, wanted);
+          live.show(now, wanted);
           await live.shaped();
         }
         try {
           const kept = await api.edit(id, now.revision, wanted, mark);
           // what changed nothing is no revision: nothing comes after what was seen of it
-          if (seen && kept.revision === now.revision) live.show(now.revision, []);
+          if (seen && kept.revision === now.revision) live.show(now, []);
           return kept;
         } catch (error) {
-          if (seen && error instanceof Refused) live.show(now.revision, []);
+          if (seen && error instanceof Refused) live.show(now, []);
           throw error;
         }
       });

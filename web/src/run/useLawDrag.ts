@@ -27,7 +27,7 @@ export function useLawDrag(body: Step, name: LawName) {
     if (!held) return;
     const next = withHandle(held.law, before.current, held.index, at, value);
     setHeld({ index: held.index, law: next });
-    live.preview(design.revision, edit(next));
+    live.preview(design, edit(next));
   };
   const release = () => {
     if (!held) return;
@@ -36,16 +36,16 @@ export function useLawDrag(body: Step, name: LawName) {
       return;
     }
     void keep(held.law).then((done) => {
-      if (done === null) live.preview(design.revision, []);
+      if (done === null) live.preview(design, []);
       setHeld(null);
     });
   };
   const cancel = useCallback(() => {
     if (!held) return false;
     setHeld(null);
-    live.preview(design.revision, []);
+    live.preview(design, []);
     return true;
-  }, [held, live, design.revision]);
+  }, [held, live, design]);
 
   useEscape(cancel);
 

@@ -55,7 +55,7 @@ export function useStationDrag() {
     const grid = fine ? roundStep(unit) / 10 : roundStep(unit);
     held.at = round(Math.round((held.stand.at + pixels * held.perPixel) / grid) * grid);
     setDrag({ section: held.stand.section, at: held.at });
-    live.preview(design.revision, edit(held.stand, offsetNow(held)));
+    live.preview(design, edit(held.stand, offsetNow(held)));
   };
   /** when: of the pointer, ms; a page that is slow to hear of two clicks still tells how near they were to each other. */
   const release = (when = performance.now()) => {
@@ -70,13 +70,13 @@ export function useStationDrag() {
       return;
     }
     if (held.at === held.stand.at) {
-      live.preview(design.revision, []);
+      live.preview(design, []);
       setDrag(null);
       return;
     }
     // the thumbnail stays where it was let go until the design has followed
     void change(edit(held.stand, offsetNow(held))).then((kept) => {
-      if (kept === null) live.preview(design.revision, []);
+      if (kept === null) live.preview(design, []);
       setDrag(null);
     });
   };
@@ -84,9 +84,9 @@ export function useStationDrag() {
     if (!grip.current?.moved) return false;
     grip.current = null;
     setDrag(null);
-    live.preview(design.revision, []);
+    live.preview(design, []);
     return true;
-  }, [live, design.revision]);
+  }, [live, design]);
 
   useEscape(cancel);
 

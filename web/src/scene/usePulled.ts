@@ -18,7 +18,7 @@ export function usePulled<T>() {
     useCallback(() => {
       if (!held.current) return false;
       held.current = null;
-      live.preview(design.revision, []);
+      live.preview(design, []);
       return true;
     }, [live, design]),
   );
@@ -32,14 +32,14 @@ export function usePulled<T>() {
       follow: (edits: Edit[]) => {
         if (!held.current) return;
         held.current.edits = edits;
-        live.preview(design.revision, edits);
+        live.preview(design, edits);
       },
       letGo: () => {
         const edits = held.current?.edits ?? [];
         held.current = null;
         if (!edits.length) return;
         void change(edits).then((kept) => {
-          if (kept === null) live.preview(design.revision, []);
+          if (kept === null) live.preview(design, []);
         });
       },
     }),

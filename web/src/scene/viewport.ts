@@ -376,6 +376,7 @@ export class Viewport {
       .setLength(distanceToSee(box, from, this.camera, airAbout(box)))
       .add(middle);
     void this.controls.setLookAt(eye.x, eye.y, eye.z, middle.x, middle.y, middle.z, smoothly);
+    this.sharpen(false);
     this.invalidate();
   }
 

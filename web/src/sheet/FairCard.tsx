@@ -15,7 +15,8 @@ const FIRST = 0.5;
 /** Smooth what is selected within a tolerance: shown over how it was, and kept only then. things: the curves of a drawing that are meant. */
 export function FairCard({ step, things = [] }: { step: Step; things?: readonly string[] }) {
   const { id, live, place, change } = useFloor();
-  const { revision } = useHead().design;
+  const { design } = useHead();
+  const { revision } = design;
   const { unit } = useDocument();
   const problem = useProblem();
   const [within, setWithin] = useState(FIRST);
@@ -26,18 +27,18 @@ export function FairCard({ step, things = [] }: { step: Step; things?: readonly 
     place.setState({ before: [], lit: [] });
   }, [place]);
   const putBack = useCallback(() => {
-    live.preview(revision, []);
+    live.preview(design, []);
     leave();
-  }, [live, revision, leave]);
+  }, [live, design, leave]);
   // what is only shown goes when something else is looked at
   useEffect(
     () => () => {
       if (place.getState().before.length) {
-        live.preview(revision, []);
+        live.preview(design, []);
         place.setState({ before: [], lit: [] });
       }
     },
-    [live, place, revision],
+    [live, place, design],
   );
 
   const show = async (limit: number) => {
@@ -47,7 +48,7 @@ export function FairCard({ step, things = [] }: { step: Step; things?: readonly 
       const fair = await api.fair(id, step.id, limit, things);
       setFound({ fair, on: revision });
       place.setState({ before, lit: fair.where ? [fair.where] : [] });
-      if (fair.edits.length) live.show(revision, fair.edits);
+      if (fair.edits.length) live.show(design, fair.edits);
     } catch (error) {
       leave();
       problem(error);

@@ -91,7 +91,8 @@ async def _preview(socket: WebSocket, service: Service, design: str, message: st
         asked = PreviewIn.model_validate_json(message)
         number = asked.number
         pulled.number, pulled.by_edits = number, bool(asked.edits)
-        await asyncio.to_thread(service.preview, design, asked.base_revision, asked.number, asked.edits, asked.combed, overtaken)
+        wanted = (asked.base_revision, asked.number, asked.edits, asked.combed, overtaken, asked.since)
+        await asyncio.to_thread(service.preview, design, *wanted)
     except (ValidationError, EditRefused) as error:
         await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
     except UnknownDesign:

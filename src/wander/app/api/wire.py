@@ -249,11 +249,15 @@ class OnRevision(_In):
 
 
 class PreviewIn(_In):
-    """Over the live channel: show what these edits would give. combed: the step whose combs are wanted with it."""
+    """Over the live channel: show what these edits would give. combed: the step whose combs are wanted with it.
+
+    since: what the head that it is meant for says of when it changed; one that an undo has come back to is another. None: whichever it is.
+    """
 
     type: Literal["preview"]
     number: Number
     base_revision: Number
+    since: float | None = None
     edits: list[Edit] = Field(max_length=1000)
     combed: str = Field(default="", max_length=80)
 

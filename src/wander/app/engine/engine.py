@@ -68,15 +68,23 @@ def _told(status: StepStatus) -> _Told:
     return status.key, status.state, status.mesh is not None, status.findings, None if status.key else status.summary
 
 
+@dataclass(frozen=True)
+class Moment:
+    """A revision that a design stands at, and since when (seconds since 1970): an undo comes back to a revision, never to a moment."""
+
+    revision: int
+    since: float = 0.0
+
+
 @dataclass
 class OpenDesign:
-    """What the engine knows of a design: its document at a revision and how each step stands there.
+    """What the engine knows of a design: its document at a moment and how each step stands there.
 
     standing: the steps whose bodies are there. told: what can be built without the kernel was; complete: all of it was.
     """
 
     document: Document
-    revision: int
+    at: Moment
     body: bytes
     steps: dict[str, StepStatus] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
@@ -84,6 +92,10 @@ class OpenDesign:
     standing: list[str] = field(default_factory=list)
     told: bool = False
     complete: bool = False
+
+    @property
+    def revision(self) -> int:
+        return self.at.revision
 
 
 @dataclass
@@ -96,7 +108,7 @@ class _Job:
 
     design: str
     document: Document
-    revision: int
+    at: Moment
     preview: int | None
     body: bytes
     exact: bool = False
@@ -104,6 +116,10 @@ class _Job:
     penned: Set[str] = frozenset()
     tries: int = 0
     kept: bool = False
+
+    @property
+    def revision(self) -> int:
+        return self.at.revision
 
 
 class Engine:
@@ -145,13 +161,13 @@ class Engine:
 
     # what is asked of it --------------------------------------------------------------------------------------------------------------
 
-    def build(self, design: str, document: Document, revision: int, body: bytes) -> None:
-        """Build a kept revision. body: the document as bytes. An older revision that has not begun is not built any more, one that has ends soon."""
+    def build(self, design: str, document: Document, at: Moment, body: bytes) -> None:
+        """Build what is kept. body: the document as bytes. What was kept before and has not begun is not built any more, what has ends soon."""
         with self._lock:
             known = self.designs.get(design)
-            if known is not None and known.revision == revision and known.document == document and known.complete:
+            if known is not None and (at.since < known.at.since or (known.at == at and known.document == document and known.complete)):
                 return
-            fresh = OpenDesign(document, revision, body)
+            fresh = OpenDesign(document, at, body)
             if known is not None:
                 present = {step.id for step in document.steps}
                 fresh.steps = {k: v for k, v in known.steps.items() if k in present}
@@ -163,30 +179,30 @@ class Engine:
             # what is kept may be seen already: then its shape is wanted, and follows from here as that of this revision
             seen = max((n for n, job in self._jobs.items() if job.design == design and job.preview is not None and job.body == body), default=None)
             if seen is not None:
-                self._jobs[seen].revision, self._jobs[seen].kept = revision, True
-            self._submit(_Job(design, document, revision, None, body), seen=seen)
+                self._jobs[seen].at, self._jobs[seen].kept = at, True
+            self._submit(_Job(design, document, at, None, body), seen=seen)
 
     def preview(
-        self, design: str, document: Document, revision: int, number: int, body: bytes, combed: str = "", penned: Set[str] = frozenset()
+        self, design: str, document: Document, at: Moment, number: int, body: bytes, combed: str = "", penned: Set[str] = frozenset()
     ) -> None:
         """Build a document that is not kept. The newest preview wins; older ones that have not begun are dropped.
 
-        One whose revision has been overtaken meanwhile is dropped as well: its shape would stay on screen in place of what is kept. penned: the steps
-        whose lines were told already.
+        One of another moment than what is kept by now is dropped as well: its shape would stay on screen in place of that. penned: the steps whose
+        lines were told already.
         """
         with self._lock:
             known = self.designs.get(design)
-            if known is None or known.revision == revision:
-                self._submit(_Job(design, document, revision, number, body, combed=combed, penned=penned))
+            if known is None or known.at == at:
+                self._submit(_Job(design, document, at, number, body, combed=combed, penned=penned))
 
-    def penned(self, design: str, revision: int, number: int, step: str, lines: DrawnLines) -> bool:
+    def penned(self, design: str, at: Moment, number: int, step: str, lines: DrawnLines) -> bool:
         """Tell where the lines of a drawing are in a preview that is still to be built. False where the step is not shown as a drawing."""
         with self._lock:
             known = self.designs.get(design)
-            status = None if known is None or known.revision != revision else known.steps.get(step)
+            status = None if known is None or known.at != at else known.steps.get(step)
             if status is None or getattr(status.summary, "drawing", None) is None:
                 return False
-            self._pen(design, revision, number, step, lines)
+            self._pen(design, at.revision, number, step, lines)
             return True
 
     def ask(self, name: str, design: str, **arguments: Any) -> Future[bytes]:
@@ -220,7 +236,7 @@ class Engine:
             self._barred = {key: (owner, why) for key, (owner, why) in self._barred.items() if owner != design}
             if known is not None:
                 known.complete = False
-                self._submit(_Job(design, known.document, known.revision, None, known.body))
+                self._submit(_Job(design, known.document, known.at, None, known.body))
 
     def forget(self, design: str) -> None:
         with self._lock:
@@ -297,10 +313,10 @@ class Engine:
                     self._lost(answer)
 
     def _wanted(self, request: BuildRequest) -> bool:
-        """Whether a build is still for the newest revision: what an older one says is of no use any more."""
+        """Whether a build is still for what is kept now: what one for an earlier moment says is of no use any more."""
         job = self._jobs.get(request.job)
         known = self.designs.get(request.design)
-        return job is not None and (known is None or (known.revision == job.revision and not (job.kept and known.told)))
+        return job is not None and (known is None or (known.at == job.at and not (job.kept and known.told)))
 
     def _shaped(self, request: BuildRequest, shaped: Shaped) -> None:
         if self._wanted(request) and not request.exact:
@@ -351,7 +367,7 @@ class Engine:
             changes=list(done.changes),
         )
         known = self.designs.get(job.design)
-        if job.preview is None and known is not None and known.revision == job.revision:
+        if job.preview is None and known is not None and known.at == job.at:
             before = known.steps.get(done.step)
             if status.mesh is None and before is not None:
                 # the last good shape stays on screen
@@ -386,7 +402,7 @@ class Engine:
             self._tell(job.design, PreviewRefused(preview=job.preview, detail="What it shows is kept by now."))
             return
         exact = True
-        if job.preview is None and known is not None and known.revision == job.revision:
+        if job.preview is None and known is not None and known.at == job.at:
             known.findings, known.standing, known.told = done.findings, done.standing, True
             exact = job.exact or not any(status.rough or status.state == "working" for status in known.steps.values())
             known.complete = exact
@@ -447,7 +463,7 @@ class Engine:
             old = self._jobs.get(request.job)
             if old is not None and started is not None and not depends_on_the_same(old.document, job.document, started.step):
                 self._lanes["exact"].stop_current(lambda r: r is request, "something newer is wanted", quietly=True)
-        self._submit(_Job(job.design, job.document, job.revision, None, job.body, exact=True))
+        self._submit(_Job(job.design, job.document, job.at, None, job.body, exact=True))
 
     def _known_opinion(self, done: StepDone) -> SolidState | None:
         """What the kernel said of a body before, or says by having made it."""
@@ -487,7 +503,7 @@ class Engine:
             return
         job = self._jobs.pop(request.job, None)
         known = self.designs.get(request.design)
-        if job is None or lost.quietly or (known is not None and known.revision != job.revision):
+        if job is None or lost.quietly or (known is not None and known.at != job.at):
             return  # the newest revision is built whatever became of older ones
         if lost.own and lost.started is not None:
             self._barred[lost.started.key] = (job.design, lost.why)

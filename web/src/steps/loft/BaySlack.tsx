@@ -39,11 +39,11 @@ export function BaySlack({ step, bay, between }: { step: Step; bay: number; betw
         getAriaValueText={percent}
         onChange={(_, value) => {
           setPulled(value as number);
-          live.preview(design.revision, withSlack(step, bay, value as number));
+          live.preview(design, withSlack(step, bay, value as number));
         }}
         onChangeCommitted={(_, value) => {
           if (value === kept) {
-            live.preview(design.revision, []);
+            live.preview(design, []);
             setPulled(null);
           } else void change(withSlack(step, bay, value as number)).then(() => setPulled(null));
         }}

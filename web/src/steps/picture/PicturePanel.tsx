@@ -44,7 +44,7 @@ function One({ step, board }: { step: Step; board: BoardState }) {
           max={1}
           step={0.05}
           value={summary.fade}
-          onChange={(_, value) => live.preview(design.revision, set("fade", value))}
+          onChange={(_, value) => live.preview(design, set("fade", value))}
           onChangeCommitted={(_, value) => void change(set("fade", value))}
           sx={{ ml: 1, width: "calc(100% - 16px)" }}
         />

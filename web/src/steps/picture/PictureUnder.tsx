@@ -64,7 +64,7 @@ function PictureUnder({ step, section, scale, still }: { step: Step; section: St
           const s = Math.sin((turn * Math.PI) / 180);
           const [dx, dy] = [(event.clientX - from.x) * scale, (from.y - event.clientY) * scale];
           from.to = [tidy(from.at[0] + c * dx - s * dy), tidy(from.at[1] + s * dx + c * dy)];
-          live.preview(design.revision, put(from.to));
+          live.preview(design, put(from.to));
         }}
         onPointerUp={(event: PointerEvent) => {
           const from = held.current;
