@@ -99,6 +99,16 @@ def test_a_closed_spline_is_shown_closed_before_it_is(board: Board) -> None:
     assert board.shape["curves"][0]["closed"]
 
 
+def test_a_spline_that_has_come_back_to_where_it_began_is_not_shown_closed_by_that(board: Board) -> None:
+    """A further click there would be none."""
+    board.tool("Spline")
+    board.click(HAND[0], HAND[1], HAND[0])
+    shown = ghost(board, HAND[0])
+    board.page.keyboard.press("Enter")
+    assert furthest(shown, made(board, "spline")) < 0.6
+    assert not board.shape["curves"][0].get("closed")
+
+
 def test_two_clicks_end_a_spline_at_the_place_of_the_first(board: Board) -> None:
     board.tool("Spline")
     board.click(*HAND[:-1])

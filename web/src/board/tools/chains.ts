@@ -114,7 +114,9 @@ function spline(type: "spline" | "poles", title: string, asks: readonly string[]
       const [first, ...rest] = picks.map((p) => p.at);
       if (!first) return "";
       if (type === "poles") return splineBy([first, ...rest, pointer]);
-      const closes = rest.length > 1 && apart(first, pointer) < 1e-9;
+      // a second click on the place before is none, wherever that lies
+      const goesOn = apart(rest.at(-1) ?? first, pointer) > 1e-9;
+      const closes = rest.length > 1 && goesOn && apart(first, pointer) < 1e-9;
       return splineThrough([first, ...rest, ...(closes ? [] : [pointer])], closes);
     },
   };
