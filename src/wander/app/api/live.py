@@ -91,8 +91,9 @@ async def _preview(socket: WebSocket, service: Service, design: str, message: st
         asked = PreviewIn.model_validate_json(message)
         number = asked.number
         pulled.number, pulled.by_edits = number, bool(asked.edits)
-        wanted = (asked.base_revision, asked.number, asked.edits, asked.combed, overtaken, asked.since)
-        await asyncio.to_thread(service.preview, design, *wanted)
+        await asyncio.to_thread(
+            service.preview, design, asked.base_revision, asked.number, asked.edits, asked.combed, overtaken=overtaken, since=asked.since
+        )
     except (ValidationError, EditRefused) as error:
         await socket.send_text(PreviewRefused(preview=number, detail=str(error)).model_dump_json())
     except UnknownDesign:
