@@ -17,6 +17,8 @@ from wander.core.geometry.vectors import lengths
 LOOKED = np.linspace(0.0, 1.0, 65)
 """Where the lines across a side are looked at for the place of a point, before it is found exactly."""
 ROUNDS = 20
+CLOSE = 1e-9
+"""The last step of Newton's method: what it leaves is its square."""
 SAME_LINE = 2e-3
 """Share of the girth within which places lie on one line of the skin."""
 NEAR = 1e-9
@@ -71,9 +73,11 @@ def _nearest(side: Across, points: Floats) -> tuple[Floats, Floats]:
     for _ in range(ROUNDS):
         place, slope, bend = (lines.at(which, t, derivative) for derivative in range(3))
         moved = t - np.clip(towards_foot(place - goals, slope, bend), -LOOKED[1], LOOKED[1])
-        moved = moved % 1.0 if side.closed else np.clip(moved, 0.0, 1.0)
-        done = np.abs(moved - t).max() < 1e-13
-        t = moved
+        if not side.closed:
+            moved = np.clip(moved, 0.0, 1.0)
+        # a place at the seam may come round, from 1 to 0 and back: that is no way
+        done = np.abs(moved - t).max() < CLOSE
+        t = moved % 1.0 if side.closed else moved
         if done:
             break
     return t.reshape(points.shape[:2]), lengths(lines.at(which, t) - goals).reshape(points.shape[:2])

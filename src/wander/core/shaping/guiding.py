@@ -13,7 +13,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wander.core.geometry.basis import Floats
-from wander.core.geometry.curve import Together
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace
@@ -23,12 +22,14 @@ from wander.core.geometry.vectors import lengths
 from wander.core.shaping.around import Across, bounds_round, places_round, side_at
 from wander.core.shaping.centre_line import CentreLine
 from wander.core.shaping.meeting import MET, Guide
-from wander.core.shaping.rail_planes import Planes
+from wander.core.shaping.rail_planes import Followed, Planes
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.whole_sections import moved_whole
 
 CLOSE = 5e-5
 """How near the skin is drawn to its rails between the sections, mm."""
+FAR = 24
+"""A span in which it is further off by so much is parted in four: halves miss by a sixteenth, or a quarter where a rail's curvature jumps."""
 MOST_SPANS = 400
 NEAR = 1e-9
 
@@ -196,10 +197,10 @@ def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Fl
         else:
             near = int(np.searchsorted(breaks, v))
             breaks, counts = np.insert(breaks, near, v), np.insert(counts, near - 1, skin.degree)
-    rails = Together([guide.curve for guide in found])
+    followed = Followed(found, planes, places)
 
     def apart(v: Floats) -> Floats:
-        return planes.followed(found, rails, v) - along.evaluate(lines, v)
+        return followed(v) - along.evaluate(lines, v)
 
     # at the sections nothing moves: what a rail misses them by is carried on between them
     missed = apart(places)
@@ -213,7 +214,8 @@ def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Fl
         values = true(np.concatenate([space.greville, between]))
         controls = space.interpolate(values[: space.count])
         missed_by = lengths(space.evaluate(controls, between) - values[space.count :])
-        bad = np.flatnonzero(missed_by.max(axis=1).reshape(-1, 3).max(axis=1) > CLOSE)
+        miss = missed_by.max(axis=1).reshape(-1, 3).max(axis=1)
+        bad = np.flatnonzero(miss > CLOSE)
         if not len(bad):
             break
         if len(breaks) + len(bad) > MOST_SPANS:
@@ -222,7 +224,10 @@ def _moves(found: Sequence[Guide], lines: Floats, along: SplineSpace, places: Fl
             # where it turns back it jumps from plane to plane
             at_v, number = divmod(int(missed_by.argmax()), len(found))
             raise found[number].turning_back(int(planes.bay_of(between[[at_v]])[0]))
-        middles = (breaks[bad] + breaks[bad + 1]) / 2
-        at = np.searchsorted(breaks, middles)
-        breaks, counts = np.insert(breaks, at, middles), np.insert(counts, at - 1, 1)
+        far = bad[miss[bad] > (FAR * CLOSE if len(breaks) + 3 * len(bad) <= MOST_SPANS else np.inf)]
+        at = np.concatenate([bad, far, far]) + 1
+        share = np.repeat([0.5, 0.25, 0.75], [len(bad), len(far), len(far)])
+        inner = breaks[at - 1] + share * (breaks[at] - breaks[at - 1])
+        order = np.argsort(inner)
+        breaks, counts = np.insert(breaks, at[order], inner[order]), np.insert(counts, at[order] - 1, 1)
     return space, controls.transpose(1, 0, 2)

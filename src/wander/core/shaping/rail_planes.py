@@ -17,6 +17,10 @@ from wander.core.shaping.section import PlacedSection
 ROUNDS = 60
 """Of a search by halves, and of Newton's method within brackets."""
 NEAR = 1e-9
+CLOSE = 1e-9
+"""The last step of Newton's method: what it leaves is its square."""
+MISSED = 1e-6
+"""mm by which a rail may be off a plane that it is said to pass."""
 
 
 class Planes:
@@ -61,47 +65,52 @@ class Planes:
         both = self._line.onto(v, np.stack([stands, stands + looks], axis=1))
         return both[:, 0], both[:, 1] - both[:, 0]
 
-    def followed(self, guides: Sequence[Guide], rails: Together, v: Floats) -> Floats:
-        """Places of rails in the planes at v (m,), (m, j, 3), as a line runs straight up; rails: the same, together. Raises TurnsBack."""
-        places = self._passed(guides, rails, v).reshape(len(v), len(guides), 3)
-        return places if self._line is None else self._line.off(v, places)
-
     def bay_of(self, v: Floats) -> Ints:
         """Numbers of the stations before v (m,)."""
         return np.clip(np.searchsorted(self._places, v, side="right") - 1, 0, len(self._places) - 2)
 
-    def _passed(self, guides: Sequence[Guide], rails: Together, v: Floats) -> Floats:
+    def found_on(self, rails: Together, v: Floats, t: Floats) -> Floats:
+        """Places (m, j, 3) at parameters t (m, j) of rails, which v (m,) along the body are for, as a line runs straight up."""
+        places = rails.at(np.tile(np.arange(t.shape[1]), len(t)), t.ravel()).reshape(*t.shape, 3)
+        return places if self._line is None else self._line.off(v, places)
+
+    def passed(self, guides: Sequence[Guide], rails: Together, v: Floats, near: Floats | None) -> tuple[Floats, Floats]:
+        """Where rails pass the planes at v (m,), between the stations: their parameters (m, j), and places (m, j, 3) as a line runs straight up.
+
+        rails: the same as the guides, together. near: parameters to look from, (m, j). Raises TurnsBack.
+        """
         at = np.stack([guide.at for guide in guides])
-        which = np.tile(np.arange(len(at)), len(v))
+        if near is None or self._pointed:
+            near = self.carried(at.T, v)
         if self._pointed:
-            return rails.at(which, np.clip(self.carried(at.T, v), 0.0, 1.0).ravel())
+            t = np.clip(near, 0.0, 1.0)
+            return t, self.found_on(rails, v, t)
         bay = self.bay_of(v)
-        share = (v - self._places[bay]) / (self._places[bay + 1] - self._places[bay])
-        first, last = at[:, bay].T, at[:, bay + 1].T
-        at_station = (share < NEAR) | (share > 1 - NEAR)
-        guess = np.clip(self.carried(at.T, v), first, last)
-        t = np.where(at_station[:, None], first + share[:, None] * (last - first), guess).ravel()
-        low, high = first.ravel(), last.ravel()
-        stands, looks = (np.repeat(part, len(at), axis=0) for part in self._where_rails_are(v))
-        level, fixed = (stands * looks).sum(axis=1), np.repeat(at_station, len(at))
+        low, high = at[:, bay].T, at[:, bay + 1].T
+        t = np.clip(near, low, high).ravel()
+        low, high = low.ravel(), high.ravel()
+        which = np.tile(np.arange(len(at)), len(v))
+        stands, looks = (np.repeat(part, len(guides), axis=0) for part in self._where_rails_are(v))
+        level = (stands * looks).sum(axis=1)
         for _ in range(ROUNDS):
-            off = (rails.at(which, t) * looks).sum(axis=1) - level
-            slope = (rails.at(which, t, 1) * looks).sum(axis=1)
+            places, ways = rails.at(which, t), rails.at(which, t, 1)
+            off = (places * looks).sum(axis=1) - level
+            slope = (ways * looks).sum(axis=1)
             low, high = np.where(off < 0, t, low), np.where(off < 0, high, t)
             steep = np.abs(slope) > NEAR
             there = t - off / np.where(steep, slope, 1.0)
-            new = np.where(steep & (there >= low) & (there <= high), there, (low + high) / 2)
-            new = np.where(fixed, t, new)
-            done = np.abs(new - t).max() < 1e-13
-            t = new
-            if done:
+            step = np.where(steep & (there >= low) & (there <= high), there, (low + high) / 2) - t
+            t = t + step
+            if np.abs(step).max() < CLOSE:
                 break
-        places = rails.at(which, t)
-        off = np.where(fixed, 0.0, np.abs((places * looks).sum(axis=1) - level))
-        if len(off) and off.max() > 1e-6:
+        # so short a step is one along the tangent
+        places = places + ways * step[:, None]
+        off = np.abs((places * looks).sum(axis=1) - level)
+        if off.max() > MISSED:
             at_v, number = divmod(int(off.argmax()), len(guides))
             raise guides[number].turning_back(int(bay[at_v]))
-        return places
+        places = places.reshape(*near.shape, 3)
+        return t.reshape(near.shape), places if self._line is None else self._line.off(v, places)
 
     def bends(self, guide: Guide, places: Floats) -> list[float]:
         """Parameters along the body at which a rail has a kink."""
@@ -127,3 +136,36 @@ class Planes:
                     high = middle
             found.append(float((low + high) / 2))
         return found
+
+
+class Followed:
+    """Places of rails (m, j, 3) in the planes at places along the body (m,), as a line runs straight up.
+
+    Each is looked for once, however often it is asked for, and from what is known beside it: where a few spans of a skin are parted, most places are
+    the same again.
+    """
+
+    def __init__(self, guides: Sequence[Guide], planes: Planes, stations: Floats) -> None:
+        """stations: the parameters at which the guides meet their sections (k,)."""
+        self._guides, self._planes, self._stations = guides, planes, stations
+        self._rails = Together([guide.curve for guide in guides])
+        self._same = NEAR * float(np.diff(stations).min())
+        self._at, self._t = stations, np.stack([guide.at for guide in guides], axis=1)
+        self._places = planes.found_on(self._rails, stations, self._t)
+
+    def __call__(self, v: Floats) -> Floats:
+        """Raises TurnsBack."""
+        bay = self._planes.bay_of(v)
+        for station in (self._stations[bay], self._stations[bay + 1]):
+            # a rail that passes a section a little off it has its place there all the same
+            v = np.where(np.abs(v - station) < self._same, station, v)
+        new = np.setdiff1d(v, self._at)
+        if len(new):
+            # what is known by stations alone swings between them
+            known = len(self._at) > len(self._stations)
+            near = np.stack([np.interp(new, self._at, t) for t in self._t.T], axis=1) if known else None
+            t, places = self._planes.passed(self._guides, self._rails, new, near)
+            order = np.argsort(at := np.concatenate([self._at, new]))
+            self._at, self._t = at[order], np.concatenate([self._t, t])[order]
+            self._places = np.concatenate([self._places, places])[order]
+        return np.asarray(self._places[np.searchsorted(self._at, v)], dtype=np.float64)
