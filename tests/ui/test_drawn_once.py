@@ -1,6 +1,8 @@
-"""Where the processor draws, a picture costs more than all the rest of a move: each move of a drag is drawn once."""
+"""Where the processor draws, a picture costs more than all the rest of a move: each move of a drag is drawn once. Nothing is drawn empty first."""
 
 from __future__ import annotations
+
+from playwright.sync_api import expect
 
 from tests.app.server import wait_until
 from tests.ui.floor import Floor, go
@@ -73,3 +75,26 @@ def test_what_a_design_was_drawn_with_is_let_go_with_it(floor: Floor) -> None:
         assert page.evaluate("(known) => document.querySelector('[data-testid=scene] canvas').getContext('webgl2') === known", contexts)
         floor.at_rest("window.held")
     assert held[1] == held[2] == held[3]
+
+
+BLANKS = """
+() => {
+  window.blanks = 0;
+  const sheet = document.querySelector('[aria-label="Sheet"]');
+  new MutationObserver(() => (window.blanks += sheet.querySelector("p, h2") ? 0 : 1)).observe(sheet, { childList: true, subtree: true });
+}
+"""
+
+
+def test_the_first_sheet_of_a_kind_is_there_at_once(floor: Floor) -> None:
+    page = floor.page
+    floor.settled()
+    # what may be wanted is fetched once the body is there
+    page.wait_for_function("performance.getEntriesByType('resource').some(({ name }) => name.includes('/Board-'))")
+    page.wait_for_load_state("networkidle")
+    page.evaluate(BLANKS)
+    sheet = page.get_by_label("Sheet")
+    for step, says in (("Belly", "Draw on the board"), ("Flask", "Volume")):
+        page.get_by_label("Build").get_by_text(step, exact=False).first.click()
+        expect(sheet.get_by_text(says).first).to_be_visible()
+    assert page.evaluate("window.blanks") == 0

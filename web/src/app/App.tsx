@@ -1,7 +1,6 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Refused } from "../api/problems";
 import { queries } from "../api/queries";
@@ -12,7 +11,6 @@ import { Stumbled } from "./Stumbled";
 import { Words } from "./Words";
 
 const loadFloor = () => import("../floor/FloorPage");
-const FloorPage = lazy(() => loadFloor().then((module) => ({ default: module.FloorPage })));
 
 /** What was refused is refused again; what did not arrive may arrive. */
 const retry = (tried: number, error: Error) => tried < 2 && !(error instanceof Refused);
@@ -31,11 +29,9 @@ const router = createBrowserRouter([
   {
     path: "/design/:design",
     errorElement: <Stumbled />,
-    element: (
-      <Suspense fallback={null}>
-        <FloorPage />
-      </Suspense>
-    ),
+    // not by a boundary that waits: React holds back what it waited for, so that a page would not flicker
+    lazy: async () => ({ Component: (await loadFloor()).FloorPage }),
+    hydrateFallbackElement: <></>,
   },
   { path: "*", element: <RackPage /> },
 ]);

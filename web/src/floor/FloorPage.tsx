@@ -2,13 +2,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { createElement, Suspense, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 import { api } from "../api/client";
 import { problemOf } from "../api/problems";
 import { queries } from "../api/queries";
-import type { DesignDocument } from "../api/types";
+import type { DesignDocument, Step } from "../api/types";
+import { later, usePart } from "../app/later";
 import { useProblem } from "../app/useProblem";
 import { isDrawnOn, originalOf, outlineOf, type DesignOutline } from "../model/outline";
 import { Run } from "../run/Run";
@@ -30,8 +31,7 @@ import { useFloorActions } from "./useFloorActions";
 import { Verbs } from "./Verbs";
 import { ViewControls } from "./ViewControls";
 
-const loadBoard = () => import("../board/Board");
-const Board = lazy(() => loadBoard().then((module) => ({ default: module.Board })));
+const board = later(async () => (await import("../board/Board")).Board);
 
 /** Where a body is shaped. */
 export function FloorPage() {
@@ -78,7 +78,7 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
         <Outline value={outline}>
           {drawing ? (
             <Suspense fallback={null}>
-              <Board key={drawing.id} section={drawing} />
+              <OnBoard key={drawing.id} section={drawing} />
             </Suspense>
           ) : (
             <FloorReach viewport={viewport}>
@@ -141,6 +141,11 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
   );
 }
 
+function OnBoard({ section }: { section: Step }) {
+  const shown = usePart(board);
+  return shown && createElement(shown, { section });
+}
+
 /** What is on the board: of a linked copy it is the original. */
 function drawnOn({ steps }: DesignDocument, id: string | null) {
   const step = originalOf(steps, id);
@@ -167,12 +172,12 @@ function FloorReach({ viewport, children }: { viewport: Viewport | null; childre
 /** Fetches, once the body is there, what the page may need later: it has to go on while the server is away. */
 function useEverythingAhead(floor: FloorContext): void {
   const cache = useQueryClient();
-  const there = useStore(floor.live.built, (built) => built.complete);
+  const there = useStore(floor.live.built, (built) => built.shown !== "");
   useEffect(() => {
     if (!there) return;
     const fetched = (): Promise<unknown>[] => [
       fetchSheets(),
-      loadBoard(),
+      board.fetch(),
       cache.prefetchQuery(queries.kinds()),
       cache.prefetchQuery(queries.holds()),
     ];

@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { createElement, memo, Suspense } from "react";
 import { queries } from "../api/queries";
 import type { Step } from "../api/types";
+import { usePart } from "../app/later";
 import { NameField } from "../app/NameField";
 import { useBuilt, useDocument, useFloor, usePlace, useSaid, useStep } from "../floor/context";
 import { isDrawnOn } from "../model/outline";
@@ -51,7 +52,7 @@ function StepSheet({ step }: { step: Step }) {
   const findings = useSaid(step.id);
   const holder = useFresh(step.id);
   const kind = kindOf(step);
-  const own = sheetOf(step);
+  const own = usePart(sheetOf(step));
   return (
     <Box ref={holder} sx={{ p: 2, display: "grid", gap: 1.5 }}>
       <Box>
