@@ -48,6 +48,20 @@ def test_a_crease_is_read_and_shown(floor: Floor, design: str, tmp_path: Path) -
     expect(page.get_by_role("button", name="Stripes")).to_have_attribute("aria-pressed", "true")
 
 
+@pytest.mark.parametrize("design", ["skua"])
+def test_two_edges_of_a_half_are_told_apart_beside_the_measures(floor: Floor, design: str) -> None:
+    page = floor.page
+    page.get_by_role("button", name="Continuity", exact=True).click()
+    panel = page.get_by_role("group", name="Continuity")
+    corners = panel.get_by_role("listitem").filter(has_text="between two sides of Hull on Fore foot")
+    expect(corners).to_have_count(2)
+    expect(corners.filter(has_text="mirrored")).to_have_count(1)
+    list_, measures = panel.bounding_box(), page.get_by_label("Measures").bounding_box()
+    assert list_
+    assert measures
+    assert list_["y"] + list_["height"] <= measures["y"]
+
+
 @pytest.mark.parametrize("design", ["tarn"])
 def test_combs_stand_on_the_body_and_follow_it(floor: Floor, design: str) -> None:
     page = floor.page

@@ -116,10 +116,10 @@ function OpenFloor({ floor, head }: { floor: FloorContext; head: HeadContext }) 
                 </Box>
                 <Box component="main" aria-label="Scene" sx={{ gridArea: "scene", position: "relative", minWidth: 0 }}>
                   <SceneView onReady={setViewport} />
+                  <Readout />
                   <Verbs />
                   <ViewControls viewport={viewport} />
                   <MapScale />
-                  <Readout />
                 </Box>
                 <Box
                   component="aside"

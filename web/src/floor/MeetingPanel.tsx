@@ -36,6 +36,7 @@ export function MeetingPanel() {
       sx={{
         width: 244,
         maxHeight: 250,
+        minHeight: 120,
         display: "flex",
         flexDirection: "column",
         bgcolor: colours.panel,

@@ -75,6 +75,10 @@ export function Readout() {
             sx={{
               display: "flex",
               gap: 2.5,
+              px: 1,
+              borderRadius: 1,
+              // combs and rails may pass behind
+              bgcolor: `${colours.paper}D9`,
               color: colours.inkSoft,
               fontSize: 14,
               "& b": { ...numbers, fontWeight: 500, color: colours.ink },

@@ -26,10 +26,12 @@ export function ViewControls({ viewport }: { viewport: Viewport | null }) {
         flexDirection: "column",
         alignItems: "flex-end",
         gap: 1,
+        // the measures of the body stay in sight
+        maxHeight: "calc(100% - 56px)",
         // what is beside the buttons belongs to the scene
         pointerEvents: "none",
         "& > *": { pointerEvents: "auto" },
-        [SMALL]: { top: 58, right: 8 },
+        [SMALL]: { top: 58, right: 8, maxHeight: "none" },
       }}
     >
       {small && (

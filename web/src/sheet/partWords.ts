@@ -7,8 +7,16 @@ export function partWords(part: string, document: DesignDocument): string {
   if (ends.includes("rim"))
     return `the rim of ${faceWords(ends.find((face) => face !== "rim") ?? "", document)}${rimWords(mark, document)}`;
   const words = pair.split("|").map((face) => faceWords(face, document));
-  const between = [...new Set(words)].join(" and ");
-  return `${words.length > 1 ? "between " : ""}${between}${mark && /^\d+of\d+$/.test(mark) ? ` (${mark.replace("of", " of ")})` : ""}`;
+  const [first = ""] = words;
+  const alike = words.length > 1 && words.every((one) => one === first);
+  const between = alike ? first.replace(/^(the|a) side of/, "two sides of") : [...new Set(words)].join(" and ");
+  return `${words.length > 1 ? "between " : ""}${between}${edgeWords(mark)}`;
+}
+
+/** Which of the edges between the same faces: one of so many, or what a corner that was mirrored left. */
+function edgeWords(mark = ""): string {
+  if (/^\d+of\d+$/.test(mark)) return ` (${mark.replace("of", " of ")})`;
+  return /^\d+\.p\d+m\b/.test(mark) ? ", mirrored" : "";
 }
 
 /** Where along the rim of a face: at an end of it, or at the face that lay beyond. */
