@@ -8,9 +8,10 @@ from typing import Any
 import pytest
 
 from tests.core.design.designs import circle, lofted
-from wander.app.engine.engine import Engine, Moment
+from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, PreviewRefused, StepShaped
 from wander.app.engine.messages import BuildRequest, Finished, Shaped
+from wander.app.engine.open_design import Moment
 from wander.app.settings import Settings
 
 

@@ -9,8 +9,9 @@ import numpy as np
 from tests.app.server import wait_until
 from tests.as_shaped import SAMPLES
 from tests.closeness import assert_close
-from wander.app.engine.engine import Engine, Moment
+from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, StepShaped, StepUpdate
+from wander.app.engine.open_design import Moment
 from wander.app.settings import Settings
 from wander.core.bodies.body import Body, mesh_of
 from wander.core.design.apply import apply_edits

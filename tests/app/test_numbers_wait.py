@@ -7,8 +7,9 @@ from pathlib import Path
 from tests.app.server import wait_until
 from tests.as_shaped import SAMPLES
 from tests.closeness import assert_close
-from wander.app.engine.engine import Engine, Moment
+from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, StepShaped, StepUpdate
+from wander.app.engine.open_design import Moment
 from wander.app.settings import Settings
 from wander.core.design.apply import apply_edits
 from wander.core.design.memory import Memory

@@ -10,8 +10,9 @@ from pydantic import TypeAdapter
 from tests.app.server import wait_until
 from tests.core.drawing.drawings import flange
 from wander.app.engine import engine as engines
-from wander.app.engine.engine import Engine, Moment
+from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, StepPenned
+from wander.app.engine.open_design import Moment
 from wander.app.service import Service
 from wander.app.settings import Settings
 from wander.core.design.reading import read_document

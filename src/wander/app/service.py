@@ -14,8 +14,9 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from wander.app.engine.engine import Engine, Moment, OpenDesign
+from wander.app.engine.engine import Engine
 from wander.app.engine.live import BuildDone, LiveEvent, Revised, Snapshot, StepShaped, StepStatus, StepUpdate
+from wander.app.engine.open_design import Moment, OpenDesign
 from wander.app.engine.questions import FileRefused
 from wander.app.engine.shelves import mesh_shelf
 from wander.app.hub import Hub

@@ -11,7 +11,7 @@ import threading
 from collections import defaultdict
 from collections.abc import Callable, Set
 from concurrent.futures import Future
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from wander.app.engine.lane import Lane, Lost, Slow, WorkerSetup
@@ -20,7 +20,6 @@ from wander.app.engine.live import (
     BuildDone,
     LiveEvent,
     PreviewRefused,
-    SolidState,
     StepCombed,
     StepPenned,
     StepShaped,
@@ -42,6 +41,8 @@ from wander.app.engine.messages import (
     Started,
     StepDone,
 )
+from wander.app.engine.open_design import Moment, OpenDesign
+from wander.app.engine.opinions import SecondOpinions
 from wander.app.engine.questions import BODIES, NEEDS_KERNEL, QUESTIONS, ExportFailed
 from wander.app.settings import Settings
 from wander.core.design.dependence import depends_on_the_same
@@ -53,11 +54,8 @@ from wander.core.results.summaries import BodySummary
 Tell = Callable[[str, LiveEvent], None]
 MOST_TRIES = 3
 """A build whose worker is ended from outside is tried again so often."""
-MOST_KNOWN = 10_000
 HEAVY, REST = 80.0, 0.25
 """Where a drawing takes longer (ms), what comes of a pull waits until the hand has rested for so long (seconds)."""
-AT_REST = 0.7
-"""Seconds that a body is there unchanged before the kernel is asked of it."""
 _Told = tuple[str, str, bool, list[Finding], object]
 
 
@@ -66,36 +64,6 @@ def _told(status: StepStatus) -> _Told:
     later is not shown while something is dragged, and is once that is kept.
     """
     return status.key, status.state, status.mesh is not None, status.findings, None if status.key else status.summary
-
-
-@dataclass(frozen=True)
-class Moment:
-    """A revision that a design stands at, and since when (seconds since 1970): an undo comes back to a revision, never to a moment."""
-
-    revision: int
-    since: float = 0.0
-
-
-@dataclass
-class OpenDesign:
-    """What the engine knows of a design: its document at a moment and how each step stands there.
-
-    standing: the steps whose bodies are there. told: what can be built without the kernel was; complete: all of it was.
-    """
-
-    document: Document
-    at: Moment
-    body: bytes
-    steps: dict[str, StepStatus] = field(default_factory=dict)
-    findings: list[Finding] = field(default_factory=list)
-    solids: dict[str, SolidState] = field(default_factory=dict)
-    standing: list[str] = field(default_factory=list)
-    told: bool = False
-    complete: bool = False
-
-    @property
-    def revision(self) -> int:
-        return self.at.revision
 
 
 @dataclass
@@ -129,19 +97,16 @@ class Engine:
         """watched: whether somebody looks at a design now."""
         self._settings = settings
         self._tell = tell
-        self._watched = watched
         self._numbers = itertools.count(1)
         self._jobs: dict[int, _Job] = {}
         self._answers: dict[int, tuple[Future[bytes], str]] = {}
         self._barred: dict[str, tuple[str, str]] = {}
-        self._known_solids: dict[str, SolidState] = {}
         self._shown: dict[str, dict[str, _Told]] = defaultdict(dict)
         self._pens: dict[str, set[str]] = defaultdict(set)
         self._took: dict[tuple[str, str], float] = {}
-        self._unasked: dict[str, dict[str, StepDone]] = defaultdict(dict)
-        self._resting: dict[str, threading.Timer] = {}
         self._lock = threading.RLock()
         self.designs: dict[str, OpenDesign] = {}
+        self._opinions = SecondOpinions(self.designs, self._lock, watched, self._ask_kernel, tell)
         self._lanes = {
             "shape": Lane("shape", self._setup(kernel=False), self._heard, watched, most=settings.shape_workers + 4, early=settings.shape_workers),
             "exact": Lane("exact", self._setup(kernel=True), self._heard, watched, most=4),
@@ -241,8 +206,7 @@ class Engine:
     def forget(self, design: str) -> None:
         with self._lock:
             self.designs.pop(design, None)
-            self._unasked.pop(design, None)
-            self._wait_no_more(design)
+            self._opinions.forget(design)
             self._shown.pop(design, None)
             self._pens.pop(design, None)
             self._took = {key: ms for key, ms in self._took.items() if key[0] != design}
@@ -256,12 +220,11 @@ class Engine:
                 if kept is None or shown[step] != _told(kept):
                     del shown[step]
             if known is not None and known.complete:
-                self._second_opinions(design)
+                self._opinions.bodies_are_there(design)
 
     def close(self) -> None:
         with self._lock:
-            for design in list(self._resting):
-                self._wait_no_more(design)
+            self._opinions.close()
         for lane in self._lanes.values():
             lane.close()
 
@@ -304,7 +267,7 @@ class Engine:
                     job = self._jobs[request.job]
                     self._tell(job.design, WorkingOn(revision=job.revision, preview=job.preview, step=answer.step, seconds=answer.seconds))
                 case SolidDone():
-                    self._solid_done(answer)
+                    self._opinions.heard(answer)
                 case Finished() if isinstance(request, Question):
                     self._answered(request, answer.data, answer.error or "the file could not be written")
                 case Finished() if isinstance(request, BuildRequest):
@@ -375,7 +338,7 @@ class Engine:
             known.steps[done.step] = status
         self._tell_step(job.design, job.revision, job.preview, status)
         if done.mesh is not None and isinstance(done.summary, BodySummary) and job.preview is None and not done.rough:
-            self._unasked[job.design][done.step] = done
+            self._opinions.made(job.design, done)
 
     def _tell_step(self, design: str, revision: int, preview: int | None, status: StepStatus) -> None:
         """Where it is not what listeners were told last."""
@@ -409,7 +372,7 @@ class Engine:
             if not exact:
                 self._submit_exact(job)
             else:
-                self._second_opinions(job.design)
+                self._opinions.bodies_are_there(job.design)
         elif job.preview is None:
             return
         self._tell(
@@ -425,35 +388,9 @@ class Engine:
             self._tell_step(design, kept.revision, None, status)
         self._tell(design, BuildDone(revision=kept.revision, preview=None, ms=0, findings=kept.findings, standing=kept.standing, exact=True))
 
-    def _second_opinions(self, design: str) -> None:
-        """The kernel is asked of each body when the bodies themselves have been there for a moment, and somebody looks at them.
-
-        Of a body that is changed again at once nobody would hear it. What it said before of the same body is told at once.
-        """
-        if not self._watched(design):
-            return
-        waiting = self._unasked.get(design, {})
-        for done in list(waiting.values()):
-            if (state := self._known_opinion(done)) is not None:
-                del waiting[done.step]
-                self._solid_known(design, done.step, state.of(done.step))
-        if waiting:
-            self._wait_no_more(design)
-            timer = self._resting[design] = threading.Timer(AT_REST, self._at_rest, (design,))
-            timer.daemon = True
-            timer.start()
-
-    def _at_rest(self, design: str) -> None:
-        with self._lock:
-            known = self.designs.get(design)
-            if known is not None and known.complete and self._watched(design):
-                for done in self._unasked.pop(design, {}).values():
-                    request = SolidRequest(next(self._numbers), design, done.step, done.key)
-                    self._lanes["exact"].submit(f"{design}/{done.step}", request, self._settings.step_seconds)
-
-    def _wait_no_more(self, design: str) -> None:
-        if (timer := self._resting.pop(design, None)) is not None:
-            timer.cancel()
+    def _ask_kernel(self, design: str, done: StepDone) -> None:
+        request = SolidRequest(next(self._numbers), design, done.step, done.key)
+        self._lanes["exact"].submit(f"{design}/{done.step}", request, self._settings.step_seconds)
 
     def _submit_exact(self, job: _Job) -> None:
         """What only the kernel can give follows. Work on an older revision is ended where its step is not wanted any more as it was."""
@@ -464,27 +401,6 @@ class Engine:
             if old is not None and started is not None and not depends_on_the_same(old.document, job.document, started.step):
                 self._lanes["exact"].stop_current(lambda r: r is request, "something newer is wanted", quietly=True)
         self._submit(_Job(job.design, job.document, job.at, None, job.body, exact=True))
-
-    def _known_opinion(self, done: StepDone) -> SolidState | None:
-        """What the kernel said of a body before, or says by having made it."""
-        if done.checked and done.summary is not None and done.key not in self._known_solids:
-            return SolidState(step=done.step, key=done.key, valid=True, volume=getattr(done.summary, "volume", None), problem=None)
-        return self._known_solids.get(done.key)
-
-    def _solid_done(self, done: SolidDone) -> None:
-        if done.volume is None and done.problem is None:
-            return  # no opinion: the result was gone before it was looked at
-        state = SolidState(step=done.step, key=done.key, valid=done.problem is None, volume=done.volume, problem=done.problem, findings=done.findings)
-        if len(self._known_solids) > MOST_KNOWN:
-            self._known_solids.clear()
-        self._known_solids[done.key] = state
-        self._solid_known(done.design, done.step, state)
-
-    def _solid_known(self, design: str, step: str, state: SolidState) -> None:
-        known = self.designs.get(design)
-        if known is not None and step in known.steps and known.steps[step].key == state.key:
-            known.solids[step] = state
-        self._tell(design, state)
 
     def _answered(self, request: Question, data: bytes | None, error: str) -> None:
         future, name = self._answers.pop(request.job)
