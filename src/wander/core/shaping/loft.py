@@ -15,7 +15,6 @@ import numpy as np
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
-from wander.core.geometry.frame import Frame
 from wander.core.geometry.interpolate import End, cubic_system
 from wander.core.geometry.space import SplineSpace, change_of_basis
 from wander.core.geometry.tolerances import DEFAULT, Tolerances
@@ -40,14 +39,14 @@ from wander.core.shaping.lengthwise import (
     straight_faces,
 )
 from wander.core.shaping.loft_report import LoftReport, folds_of, needless_wring, wring_between
+from wander.core.shaping.loft_shell import loft_shell
 from wander.core.shaping.matched import CutsLead, Matched, matched
 from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, end_to_end, extents_of
 from wander.core.shaping.section import PlacedSection
-from wander.core.shaping.shell import Cap, NamedFace, Ring, Seam, Shell
+from wander.core.shaping.shell import NamedFace, Shell
 from wander.core.shaping.taking_along import Led
 from wander.core.shaping.ties import ties_of
-from wander.core.shaping.tube import tube_seams
 
 
 class Between(Enum):
@@ -262,7 +261,7 @@ def _made(
         needless=needless_wring(found),
         ties=ties_of(found.tied, found.girths, found.leading, strips, faces) if found.tied else (),
     )
-    return Lofted(_shell(faces, outlines, found, drawn, names, ringed, wish.name, ring=ring), report, plain)
+    return Lofted(loft_shell(faces, outlines, found, drawn, names, ringed, wish.name, ring=ring), report, plain)
 
 
 def _row(found: Matched, strips: Sequence[Panel], line: CentreLine | None, inside: Inside | None, wish: _Wish) -> _Row:
@@ -355,28 +354,6 @@ def _with_rows(strips: Sequence[Panel], rows: Sequence[Floats]) -> list[Panel]:
     return [replace(strip, rows=own) for strip, own in zip(strips, rows, strict=True)]
 
 
-def _shell(
-    faces: Sequence[NamedFace],
-    outlines: Sequence[Panel],
-    found: Matched,
-    drawn: Sequence[PlacedSection],
-    names: Sequence[str],
-    ringed: Sequence[int],
-    name: str,
-    *,
-    ring: bool,
-) -> Shell:
-    caps = {} if ring or found.open else _caps(outlines, drawn, [f"{name}/end:{names[i]}" for i in (0, -1)])
-    rings = _rings(outlines, ringed[:-1] if ring else ringed, names)
-    return Shell(
-        tuple(faces),
-        tuple(caps.values()),
-        rings,
-        _seams(faces, found.led, caps, [names[i] for i in found.leading], ring=ring, open_=found.open),
-        closed=not found.open,
-    )
-
-
 def _check(sections: Sequence[PlacedSection]) -> None:
     if len(sections) < 2:
         raise BadInput(f"a loft needs at least 2 sections, got {len(sections)}")
@@ -446,33 +423,3 @@ def _labels(led: Sequence[Panel], names: Sequence[str], leading: Sequence[int], 
     asked = [k for k, i in enumerate(leading) if i in bay] or list(range(len(leading)))
     told = [side_name([names[leading[k]] for k in asked], [panel.labels[k] for k in asked]) for panel in led]
     return [f"{name}/{label}" for label in counted(told)]
-
-
-def _seams(
-    faces: Sequence[NamedFace], led: Sequence[Panel], caps: dict[int, Cap], sections: Sequence[str], *, ring: bool, open_: bool
-) -> tuple[Seam, ...]:
-    bays = len(faces) // len(led)
-    grid = [list(enumerate(faces))[k * bays : (k + 1) * bays] for k in range(len(led))]
-    corners = [side_name(sections, panel.corners) if panel.corners else "" for panel in led]
-    start = (len(faces), 0) if 0 in caps else None
-    end = (len(faces) + len(caps) - 1, 0) if -1 in caps else None
-    return tuple(tube_seams(grid, corners=corners, caps=(start, end), ring=ring, open_=open_))
-
-
-def _caps(strips: Sequence[Panel], sections: Sequence[PlacedSection], names: Sequence[str]) -> dict[int, Cap]:
-    """The flat ends by 0 and -1, where there are any."""
-    along = travel(np.array([s.center for s in sections]))
-    caps = {}
-    for name, index, outward in ((names[0], 0, -1.0), (names[1], -1, 1.0)):
-        section = sections[index]
-        if section.is_point:
-            continue
-        frame = section.frame
-        if float(frame.z @ along[index]) * outward < 0:
-            frame = Frame(frame.origin, frame.y, frame.x)
-        caps[index] = Cap(name, frame, tuple(Curve(strip.space, strip.rows[index]) for strip in strips))
-    return caps
-
-
-def _rings(strips: Sequence[Panel], ringed: Sequence[int], names: Sequence[str]) -> tuple[Ring, ...]:
-    return tuple(Ring(names[i], tuple(Curve(strip.space, strip.rows[i]) for strip in strips)) for i in ringed)
