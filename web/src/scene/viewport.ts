@@ -13,6 +13,7 @@ import { nearestPlace, type NearestPlace } from "./lines";
 import { patience } from "./patience";
 import type { PickedOn } from "./picked";
 import { PicturePlanes, type StagedPicture } from "./picturePlanes";
+import { SceneHand } from "./sceneHand";
 import { sameBodies, Stage, type Guide, type StagedBody, type StagedRail, type StagedSection } from "./stage";
 import { Tags, type Note } from "./tags";
 import { Tripod } from "./tripod";
@@ -42,8 +43,8 @@ export class Viewport {
   private readonly tripod: Tripod;
   private readonly grips: Grips;
   private readonly under: UnderPointer;
+  private readonly hand: SceneHand;
   private readonly pictures: PicturePlanes;
-  private picking: Picking["what"] | null = null;
   /** What was shown last. */
   private readonly said = new Map<string, unknown>();
   private readonly clock = new THREE.Timer();
@@ -58,21 +59,11 @@ export class Viewport {
   /** Whether all there is was in view when the eye came to rest. */
   private sawAll = true;
   private size = { width: 1, height: 1 };
-  private pointing = 0;
-  /** Where the pointer rests over the picture. */
-  private over: Pixel | null = null;
   private gathering: ReturnType<typeof setTimeout> | null = null;
   /** Whether the eye is where it looks from: what stands over the picture can be placed before the next one. */
   private drawn = false;
   /** Just come into a place of the page, which is still being made. */
   private entering = 0;
-  /** The section whose ring the pointer is over. */
-  private overSection: string | null = null;
-  /** Pixels on screen for each mm that the section being dragged goes along. */
-  private readonly way = new THREE.Vector2();
-  private pressed: { x: number; y: number } | null = null;
-  /** Until the picture is somebody else's. */
-  private readonly hand = new AbortController();
 
   constructor(
     private listeners: StageListeners,
@@ -104,18 +95,14 @@ export class Viewport {
       element,
       (id) => this.listeners.pick(id),
       (id) => this.listeners.hover(id),
-      this.slide,
+      (...slid) => this.hand.slide(...slid),
     );
     this.tripod = new Tripod(element);
     this.grips = new Grips(element, (...pulled) => this.listeners.pull(...pulled));
     this.under = new UnderPointer(canvas, this.camera, this.stage, (at) => this.grips.onScreen(at));
+    this.hand = new SceneHand(canvas, this.camera, this.stage, this.under, () => this.listeners);
     this.pictures = new PicturePlanes(() => this.invalidate());
     this.scene.add(this.pictures.group);
-    const { signal } = this.hand;
-    canvas.addEventListener("pointerdown", this.press, { signal });
-    canvas.addEventListener("pointerup", this.release, { signal });
-    canvas.addEventListener("pointermove", this.hoverOver, { signal });
-    canvas.addEventListener("pointerleave", this.goOut, { signal });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.framed = view !== null;
@@ -143,7 +130,7 @@ export class Viewport {
     if (sameBodies(bodies, this.stage.bodies)) return;
     this.stage.bodies = bodies;
     this.compose(this.patience.joins);
-    this.readOver();
+    this.hand.readOver();
     if (!this.framed && bodies.length) this.look("4", false);
   }
 
@@ -223,7 +210,7 @@ export class Viewport {
 
   /** What a click picks; null: whatever is there. */
   pickOnly(what: Picking["what"] | null): void {
-    this.picking = what;
+    this.hand.picking = what;
     this.element.classList.toggle("picking", what !== null);
     if (!what) this.setLight([]);
   }
@@ -254,14 +241,14 @@ export class Viewport {
     if (pull.every((value, i) => value === this.stage.pull[i])) return;
     this.stage.pull = pull;
     this.compose();
-    this.readOver();
+    this.hand.readOver();
   }
 
   setMode(mode: SceneMode): void {
     if (mode === this.stage.mode) return;
     this.stage.mode = mode;
     this.compose();
-    this.readOver();
+    this.hand.readOver();
   }
 
   /** mm in the unit of the design: scales have round numbers in it. */
@@ -350,10 +337,9 @@ export class Viewport {
 
   dispose(): void {
     cancelAnimationFrame(this.frame);
-    cancelAnimationFrame(this.pointing);
     cancelAnimationFrame(this.entering);
     this.observer.disconnect();
-    this.hand.abort();
+    this.hand.dispose();
     keepShaders(this.renderer);
     this.stage.dispose();
     this.tags.dispose();
@@ -457,7 +443,7 @@ export class Viewport {
     else if (this.moving) {
       this.tellView();
       // what is under a pointer that rested all the while is something else now
-      this.readOver();
+      this.hand.readOver();
     }
     this.moving = moving;
     clearTimeout(this.rest);
@@ -471,69 +457,5 @@ export class Viewport {
     this.element.dataset["fine"] = String(on);
     const wanted = Math.min((on ? 2 : 1) * window.devicePixelRatio, 2);
     if (wanted !== this.renderer.getPixelRatio()) this.renderer.setPixelRatio(wanted);
-  }
-
-  private readonly press = (event: PointerEvent): void => {
-    this.pressed = { x: event.clientX, y: event.clientY };
-  };
-
-  private readonly release = (event: PointerEvent): void => {
-    const from = this.pressed;
-    this.pressed = null;
-    if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
-    if (this.picking) {
-      const found = this.under.pointedAt(event, this.picking);
-      if (found) this.listeners.answer(found);
-      return;
-    }
-    const rail = this.under.rail(event);
-    const section = rail ? null : this.under.section(event);
-    this.listeners.pick(rail ?? section ?? this.under.hit(event)?.body ?? null);
-  };
-
-  private readonly slide = (id: string, phase: "start" | "move" | "end", x: number, y: number, fine: boolean): void => {
-    if (phase === "start") {
-      const section = this.stage.sections.find((s) => s.id === id);
-      if (!section) return;
-      const here = new THREE.Vector3(...section.origin);
-      const there = here.clone().add(new THREE.Vector3(...section.axis));
-      const [a, b] = [here, there].map((p) => p.project(this.camera));
-      if (!a || !b) return;
-      this.way.set(((b.x - a.x) / 2) * this.size.width, ((a.y - b.y) / 2) * this.size.height);
-      // seen from the end there is no way to drag along
-      if (this.way.length() < 0.05) this.way.set(0, 0);
-      else this.listeners.slide(id, phase, 1 / this.way.length(), fine);
-      return;
-    }
-    const length = this.way.length();
-    if (length) this.listeners.slide(id, phase, (x * this.way.x + y * this.way.y) / length, fine);
-  };
-
-  private readonly hoverOver = (event: PointerEvent): void => {
-    this.over = event.buttons ? null : event;
-    this.readOver();
-  };
-
-  private readonly goOut = (): void => {
-    this.over = null;
-    this.listeners.point(null, [0, 0, 0], null);
-  };
-
-  /** Tell what is under the pointer: when it moves, and when what it rests on is another thing than before. */
-  private readOver(): void {
-    if (!this.over || this.pointing) return;
-    // a body has thousands of triangles: once a frame is enough
-    this.pointing = requestAnimationFrame(() => {
-      this.pointing = 0;
-      if (!this.over) return;
-      if (this.picking) {
-        this.listeners.candidate(this.under.namesFor(this.over, this.picking));
-        return;
-      }
-      const hit = this.under.hit(this.over);
-      this.listeners.point(hit?.body ?? null, hit ? hit.at.toArray() : [0, 0, 0], hit?.told ?? null);
-      const section = this.under.section(this.over);
-      if (section !== this.overSection) this.listeners.hover((this.overSection = section));
-    });
   }
 }
