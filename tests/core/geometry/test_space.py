@@ -90,3 +90,12 @@ def test_mapping_moves_the_domain() -> None:
     moved = cubic(0.25).mapped(-2.0, 2.0)
     assert moved.domain == (-2.0, 2.0)
     assert_close(moved.breaks, [-2, -1, 2], within=1e-15)
+
+
+@pytest.mark.parametrize("degree", [1, 3, 5])
+def test_the_derivative_is_a_spline_of_one_degree_less(degree: int) -> None:
+    space = SplineSpace.from_breaks(degree, [0.0, 0.2, 0.5, 1.0], [degree, 1])
+    controls = np.random.default_rng(degree).normal(size=(space.count, 2))
+    u = np.array([0.0, 0.1, 0.2, 0.35, 0.5, 0.77, 1.0])
+    lower, derived = space.derived(controls)
+    assert_close(lower.matrix(u) @ derived, space.evaluate(controls, u, 1), within=1e-10)

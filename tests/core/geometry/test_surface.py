@@ -58,6 +58,24 @@ def test_pairs_of_parameters_agree_with_the_grid() -> None:
 
 
 @pytest.mark.parametrize("surface", [bumpy(), cylinder()])
+@pytest.mark.parametrize("degree", [1, 2, 3])
+def test_rows_with_places_of_their_own_agree_with_pairs(surface: Surface, degree: int) -> None:
+    chance = np.random.default_rng(degree)
+    if surface.weights is None:
+        # bent in the middle: from there on it is another piece
+        along = SplineSpace.from_breaks(degree, [0.0, 0.3, 0.7, 1.0], [degree, 1])
+        surface = Surface(surface.u, along, chance.normal(size=(surface.u.count, along.count, 3)))
+    u = np.sort(chance.uniform(0, 1, 7))
+    (low, high), orders = surface.v.domain, [(du, dv) for du in range(3) for dv in range(4)]
+    # also at the knots, at both ends, and a little beyond them
+    v = np.concatenate([low + (high - low) * chance.uniform(-0.01, 1.01, (7, 6)), np.tile([low, low + 0.3 * (high - low), high], (7, 1))], axis=1)
+    together = surface.along_rows(u, v, orders)
+    for order, found in zip(orders, together, strict=True):
+        expected = surface.at(np.repeat(u, v.shape[1]), v.ravel(), [order])[0]
+        assert_close(found, expected, within=1e-9 * max(1.0, float(np.abs(expected).max())))
+
+
+@pytest.mark.parametrize("surface", [bumpy(), cylinder()])
 @pytest.mark.parametrize("axis", [0, 1])
 def test_insertion_and_elevation_change_nothing(surface: Surface, axis: int) -> None:
     space = (surface.u, surface.v)[axis]

@@ -21,9 +21,10 @@ from wander.core.geometry.errors import BadInput
 
 
 class _Compiled(NamedTuple):
-    """What scipy does for splines: their values, and LAPACK's solver for banded systems."""
+    """What scipy does for splines: their values, LAPACK's solver for banded systems, and matrices that are nearly empty."""
 
     BSpline: Any
+    csr_array: Any
     dgbtrf: Any
     dgbtrs: Any
 
@@ -32,8 +33,9 @@ class _Compiled(NamedTuple):
 def _compiled() -> _Compiled:
     from scipy.interpolate import BSpline
     from scipy.linalg.lapack import dgbtrf, dgbtrs
+    from scipy.sparse import csr_array
 
-    return _Compiled(BSpline, dgbtrf, dgbtrs)
+    return _Compiled(BSpline, csr_array, dgbtrf, dgbtrs)
 
 
 @dataclass(frozen=True)
@@ -129,17 +131,30 @@ class SplineSpace:
 
         Each is asked only where it is wanted, not all of them everywhere. derivative: 0 or 1.
         """
-        space = self
-        if derivative:
-            p, t = self.degree, self.knots
-            steps = np.reshape(t[p + 1 : p + self.count] - t[1 : self.count], (-1, *(1,) * (controls.ndim - 1)))
-            controls = p * np.diff(controls, axis=0) / np.where(steps > 0, steps, 1.0)
-            space = SplineSpace(p - 1, t[1:-1])
+        space, controls = self.derived(controls) if derivative else (self, controls)
         spans, basis = basis_functions(space.knots, space.degree, parameters)
         found = np.zeros((len(parameters), *controls.shape[2:]))
         for j in range(space.degree + 1):
             found += basis[:, j].reshape(-1, *(1,) * (controls.ndim - 2)) * controls[spans - space.degree + j, which]
         return found
+
+    def derived(self, controls: Floats) -> tuple[SplineSpace, Floats]:
+        """The derivatives of splines with control points (n, ...): the space of one degree less, and control points (n - 1, ...)."""
+        p, t = self.degree, self.knots
+        steps = np.reshape(t[p + 1 : p + self.count] - t[1 : self.count], (-1, *(1,) * (controls.ndim - 1)))
+        return SplineSpace(p - 1, t[1:-1]), p * np.diff(controls, axis=0) / np.where(steps > 0, steps, 1.0)
+
+    def side_by_side(self, controls: Floats, parameters: Floats) -> Floats:
+        """Of m splines with control points (n, m, ...), each at parameters of its own, (m, k): (m k, ...).
+
+        A matrix with a few numbers in each row, of the compiled basis: to gather what each place needs would take longer than its sums.
+        """
+        compiled, places = _compiled(), parameters.ravel()
+        basis = compiled.BSpline.design_matrix(places, self.knots, self.degree, extrapolate=True)
+        columns = basis.indices + np.repeat(np.arange(len(parameters)) * self.count, parameters.shape[1] * (self.degree + 1))
+        flat = np.moveaxis(controls, 0, 1).reshape(len(parameters) * self.count, -1)
+        found = compiled.csr_array((basis.data, columns, basis.indptr), shape=(len(places), len(flat))) @ flat
+        return np.asarray(found).reshape(len(places), *controls.shape[2:])
 
     def matrix(self, parameters: Floats, derivative: int = 0) -> Floats:
         """Values of all basis functions: (m, n) for parameters (m,)."""

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from wander.core.geometry.basis import Floats, basis_functions
+from wander.core.geometry.basis import Floats
 from wander.core.geometry.curve import Curve
 from wander.core.geometry.errors import BadInput
 from wander.core.geometry.space import SplineSpace, change_of_basis
@@ -135,14 +135,19 @@ class Surface:
         """
         if self.weights is not None:
             return self.at(np.repeat(u, v.shape[1]), v.ravel(), orders)
-        rows = {du: self.u.evaluate(self.points, u, du) for du in {du for du, _ in orders}}
-        places = v.ravel()
-        spans, _ = basis_functions(self.v.knots, self.v.degree, places)
-        along = {dv: basis_functions(self.v.knots, self.v.degree, places, dv)[1] for dv in {dv for _, dv in orders}}
-        columns = spans[:, None] - self.v.degree + np.arange(self.v.degree + 1)
-        owner = np.repeat(np.arange(len(u)), v.shape[1])[:, None]
-        near = {du: row[owner, columns] for du, row in rows.items()}
-        return [np.asarray(np.einsum("mj,mjc->mc", along[dv], near[du])) for du, dv in orders]
+        rows = {du: self.u.evaluate(self.points, u, du).transpose(1, 0, 2) for du in {du for du, _ in orders}}
+        found: dict[tuple[int, int], Floats] = {}
+        for dv in {dv for _, dv in orders}:
+            wanted = [du for du in rows if (du, dv) in orders]
+            if dv > self.v.degree:
+                found |= {(du, dv): np.zeros((v.size, self.points.shape[2])) for du in wanted}
+                continue
+            space, curves = self.v, np.concatenate([rows[du] for du in wanted], axis=2)
+            for _ in range(dv):
+                space, curves = space.derived(curves)
+            parts = np.split(space.side_by_side(curves, v), len(wanted), axis=1)
+            found |= {(du, dv): part for du, part in zip(wanted, parts, strict=True)}
+        return [np.ascontiguousarray(found[order]) for order in orders]
 
     def _rational_grid(self, u: Floats, v: Floats, du: int, dv: int) -> Floats:
         plain = Surface(self.u, self.v, self.homogeneous)

@@ -71,9 +71,15 @@ def volume_about(shell: Shell) -> float:
     about = np.mean([face.surface.points.reshape(-1, 3).mean(axis=0) for face in shell.faces], axis=0) if shell.faces else np.zeros(3)
     found = sum((of_flat(cap.frame, _inside(cap), about) for cap in shell.caps), NOTHING)
     for surface in (face.surface for face in shell.faces):
-        few = [(space.breaks, max(FEW, IN_ALL // (len(space.breaks) - 1))) for space in (surface.u, surface.v)]
-        found = found + _summed(surface, about, few)
+        found = found + _summed(surface, about, [_few(space) for space in (surface.u, surface.v)])
     return found.volume
+
+
+def _few(space: SplineSpace) -> tuple[Floats, int]:
+    """Parameters between which few Gauss points do, and how many of them: of many spans several are taken together."""
+    if len(space.breaks) > MANY:
+        return np.linspace(*space.domain, MANY), FEW
+    return space.breaks, max(FEW, IN_ALL // (len(space.breaks) - 1))
 
 
 def surface_area(surface: Surface) -> float:

@@ -8,7 +8,7 @@ planes of the ends.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
 from typing import Protocol
@@ -35,6 +35,8 @@ STEPS = 30
 DONE = 1e-10
 MOST_PARTS = 4
 """Into which a span is divided at once."""
+TIGHT = 0.25
+"""Share of the room beside a skin below which it is looked for between the places at which it was met as well."""
 BETWEEN = np.array([0.31, 0.77])
 """Where a span is looked at between the places at which it was met."""
 
@@ -121,7 +123,7 @@ class Moved:
 
         That is endless where it does not bend that way. The third: how far it is moved there, (m, k).
         """
-        place, du, dv, duu, duv, dvv = self._derivatives(u, v)
+        place, du, dv, duu, duv, dvv = self._derivatives(u, v, ORDERS)
         raw = cross(du, dv)
         normal = raw / lengths(raw)[:, None]
         e, f, g = (np.einsum("ij,ij->i", a, b) for a, b in ((du, du), (du, dv), (dv, dv)))
@@ -135,11 +137,18 @@ class Moved:
         room = np.where(tight > 1e-12, 1 / np.maximum(tight, 1e-12), np.inf)
         return (place - by[:, None] * normal).reshape(*u.shape, 3), room.reshape(u.shape), np.abs(by).reshape(u.shape)
 
-    def _derivatives(self, u: Floats, v: Floats) -> list[Floats]:
-        """Of ORDERS, (m k, 3) each."""
+    def alone(self, u: Floats, v: Floats) -> Floats:
+        """The same points without anything else, (m, k, 3)."""
+        place, du, dv = self._derivatives(u, v, ORDERS[:3])
+        raw = cross(du, dv)
+        by, _ = self._distance(place)
+        return (place - (by / lengths(raw))[:, None] * raw).reshape(*u.shape, 3)
+
+    def _derivatives(self, u: Floats, v: Floats, orders: list[tuple[int, int]]) -> list[Floats]:
+        """(m k, 3) each."""
         if np.ptp(u, axis=1).max() > 0:
-            return self.surface.at(u.ravel(), v.ravel(), ORDERS)
-        return self.surface.along_rows(u[:, 0], v, ORDERS)
+            return self.surface.at(u.ravel(), v.ravel(), orders)
+        return self.surface.along_rows(u[:, 0], v, orders)
 
 
 @dataclass(frozen=True)
@@ -176,13 +185,14 @@ class _Strip:
     left: _Edge | None
     right: _Edge | None
     planes: tuple[Frame, Frame]
+    _known: dict[bytes, list[Floats]] = field(default_factory=dict, compare=False)
 
     def parameters(self, across: Floats, along: Floats) -> tuple[Floats, Floats]:
         """Parameters of the side on a grid of shares across (m,) and along (k,): (m, k) each."""
         if self.left is None or self.right is None:
-            (u0, u1), (v0, v1) = self.moved.surface.u.domain, self.moved.surface.v.domain
+            u0, u1 = self.moved.surface.u.domain
             u = u0 + (u1 - u0) * across
-            low, high = (self.into(plane, u, np.full(len(u), end)) for plane, end in zip(self.planes, (v0, v1), strict=True))
+            low, high = self._ends(u)
             return np.repeat(u[:, None], len(along), axis=1), low[:, None] + (high - low)[:, None] * along
         a, b = self.left.parameters(along, second=True), self.right.parameters(along, second=False)
         x = across[:, None]
@@ -194,23 +204,50 @@ class _Strip:
             v = v + (self.into(plane, row_u, row_v) - row_v)[:, None] * weight
         return u, v
 
-    def places(self, across: Floats, along: Floats) -> Floats:
-        """Places on a grid of shares: (m, k, 3). Raises TooTight, WallsMeet, NotConverged."""
+    def places(self, across: Floats, along: Floats) -> tuple[Floats, float]:
+        """Places on a grid of shares: (m, k, 3); and what is left of the room beside the tightest of them, as a share of it.
+
+        Raises TooTight, WallsMeet, NotConverged.
+        """
         u, v = self.parameters(across, along)
         found, room, by = self.moved.places(u, v)
-        # run backwards, it has passed what comes from the other side
-        back = np.argwhere((np.diff(u, axis=0)[:, :-1] <= 0) | (np.diff(v, axis=1)[:-1] <= 0))
-        if len(back):
-            raise WallsMeet(found[tuple(back[0])])
+        self._forwards(u, v, found)
         tightest = np.unravel_index(int(np.argmin(room - by)), room.shape)
         if room[tightest] <= by[tightest]:
             raise TooTight(found[tightest], float(room[tightest]))
+        return self._sewn(across, along, found), float((1 - by / room).min())
+
+    def looked(self, across: Floats, along: Floats, *, roomy: bool) -> Floats:
+        """Places on a grid of shares, (m, k, 3), between others that were found. roomy: by what is left beside these there is room here too."""
+        if not roomy:
+            return self.places(across, along)[0]
+        u, v = self.parameters(across, along)
+        found = self.moved.alone(u, v)
+        self._forwards(u, v, found)
+        return self._sewn(across, along, found)
+
+    def _forwards(self, u: Floats, v: Floats, found: Floats) -> None:
+        """Run backwards, it has passed what comes from the other side. Raises WallsMeet."""
+        back = np.argwhere((np.diff(u, axis=0)[:, :-1] <= 0) | (np.diff(v, axis=1)[:-1] <= 0))
+        if len(back):
+            raise WallsMeet(found[tuple(back[0])])
+
+    def _sewn(self, across: Floats, along: Floats, found: Floats) -> Floats:
+        """Places beside an edge brought to those that both of its sides go through."""
         for edge, at, weight in ((self.left, 0.0, 1 - across), (self.right, 1.0, across)):
             if edge is not None:
-                # both sides of an edge go exactly through the same places
                 own = self.moved.at(*edge.parameters(along, second=at == 0.0).T)[0]
                 found = found + weight[:, None, None] * (edge.places(along) - own)[None]
         return found
+
+    def _ends(self, u: Floats) -> list[Floats]:
+        """Parameters v (m,) of both ends, at which the moved side goes through their planes, at u (m,). Raises NotConverged."""
+        key = u.tobytes()
+        if key not in self._known:
+            self._known[key] = [
+                self.into(plane, u, np.full(len(u), end)) for plane, end in zip(self.planes, self.moved.surface.v.domain, strict=True)
+            ]
+        return self._known[key]
 
     def into(self, plane: Frame, u: Floats, v: Floats) -> Floats:
         """Parameters v (m,) at which the moved side goes through a plane, from those nearby. Raises NotConverged."""
@@ -403,11 +440,13 @@ def _followed(strips: Sequence[_Strip]) -> list[Surface]:
         settled = True
         for number, strip in enumerate(strips):
             u = SplineSpace.going_on(DEGREE, across[number], bends[number])
-            found.append(Surface.through(u, v, strip.places(u.greville, v.greville)))
+            met, spare = strip.places(u.greville, v.greville)
+            found.append(Surface.through(u, v, met))
+            roomy = spare > TIGHT
             looks = [looks_between(breaks) for breaks in (across[number], along)]
             # where it was met one way only the other can stray: spans that do are halved
-            wide = lengths(found[-1].grid(looks[0], v.greville) - strip.places(looks[0], v.greville)).max(axis=1) > CLOSE
-            deep = lengths(found[-1].grid(u.greville, looks[1]) - strip.places(u.greville, looks[1])).max(axis=0) > CLOSE
+            wide = lengths(found[-1].grid(looks[0], v.greville) - strip.looked(looks[0], v.greville, roomy=roomy)).max(axis=1) > CLOSE
+            deep = lengths(found[-1].grid(u.greville, looks[1]) - strip.looked(u.greville, looks[1], roomy=roomy)).max(axis=0) > CLOSE
             if wide.any() or deep.any():
                 settled = False
                 across[number] = halved(across[number], wide.reshape(-1, len(BETWEEN)).any(axis=1))
