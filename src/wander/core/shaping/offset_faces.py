@@ -12,7 +12,8 @@ from wander.core.geometry.errors import GeometryError, NotConverged
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import lengths
-from wander.core.shaping.offset_skin import DEGREE, MOST_SPANS, Moved, TooTight, bends_of_space, halved, looks_between, shares_of
+from wander.core.shaping.moved_side import Moved
+from wander.core.shaping.offset_skin import DEGREE, MOST_SPANS, TooTight, bends_of_space, halved, looks_between, shares_of
 from wander.core.shaping.shell import Shell
 
 FOLLOWED = 1e-6

@@ -21,7 +21,8 @@ from wander.core.geometry.frame import Frame
 from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
-from wander.core.shaping.offset_skin import DEGREE, Moved, bends_of_space, into_plane, looks_between, parted, shares_of
+from wander.core.shaping.moved_side import Moved, into_plane
+from wander.core.shaping.offset_skin import DEGREE, bends_of_space, looks_between, parted, shares_of
 from wander.core.shaping.shell import Cap, NamedFace, Seam, Shell, Side
 
 FOLLOWED = 2e-5
