@@ -127,7 +127,7 @@ function Sight({ body }: { body: Step }) {
       sx={{
         position: "absolute",
         top: 3,
-        right: 30,
+        right: out ? 10 : 30,
         px: 0.75,
         height: 22,
         borderRadius: 1,
@@ -200,9 +200,10 @@ function Row(props: { step: Step; inset?: boolean; then?: boolean; faint?: boole
         containIntrinsicSize: "auto 28px",
         justifyContent: "flex-start",
         gap: 1,
-        px: 1.5,
         py: 0.25,
         pl: inset ? 3.5 : 1.5,
+        // room for what brings it back
+        pr: faint ? 8.5 : 1.5,
         textAlign: "left",
         fontSize: 14,
         borderLeft: `3px solid ${chosen ? colours.buoy : "transparent"}`,
