@@ -10,7 +10,6 @@ import numpy.typing as npt
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.quadrature import gauss_points
-from wander.core.geometry.space import SplineSpace
 from wander.core.geometry.surface import Surface
 from wander.core.geometry.vectors import cross, lengths
 from wander.core.shaping.shell import NamedFace
@@ -228,10 +227,8 @@ def _along_lines(surface: Surface, lines: Floats, which: npt.NDArray[np.intp], v
     space = surface.v
     if space.degree < order:
         return np.zeros((len(v), 3))  # it runs straight
-    slopes = space.degree * np.diff(lines, axis=0)
-    width = space.knots[space.degree + 1 : space.degree + space.count] - space.knots[1 : space.count]
-    slopes = slopes / np.where(width > 0, width, 1.0)[:, None, None]
-    return SplineSpace(space.degree - 1, space.knots[1:-1]).paired(slopes, which, v, 1)
+    lower, slopes = space.derived(lines)
+    return lower.paired(slopes, which, v, 1)
 
 
 def _bend(su: Floats, sv: Floats, svv: Floats) -> Floats:
