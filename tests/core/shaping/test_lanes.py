@@ -23,9 +23,10 @@ from wander.core.shaping.cut import Cut, NotFlat, cut_along
 from wander.core.shaping.ends import EndKind, EndShape
 from wander.core.shaping.lanes import height_on, lanes, strips_of
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Between, Lofted, Skin, loft
+from wander.core.shaping.loft import Between, Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.skin import Skin
 from wander.core.solids.assemble import assemble
 
 UP = np.array([0.0, 0, 1])

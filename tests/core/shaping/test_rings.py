@@ -22,10 +22,11 @@ from wander.core.geometry.interpolate import closed_through
 from wander.core.geometry.quadrature import length
 from wander.core.shaping.centre_line import CentreLine, LineCorner, LineOrder, ring_line
 from wander.core.shaping.lanes import lanes_along
-from wander.core.shaping.loft import Between, Lofted, Skin, loft
+from wander.core.shaping.loft import Between, Lofted, loft
 from wander.core.shaping.mass import mass_properties
 from wander.core.shaping.matching import Track, come_round
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.skin import Skin
 from wander.core.solids.assemble import assemble
 from wander.core.solids.measure import kernel_volume
 

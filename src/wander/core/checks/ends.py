@@ -46,11 +46,11 @@ def needs_fair_skin(step: Step) -> Finding:
         severity=Severity.ERROR,
         step=step.id,
         title=f"{step.name} can't be curved like another body with this skin",
-        detail="One batten through all sections has no curvature to spare at its ends. An even skin has.",
+        detail="One batten through all sections has no curvature to spare at its ends. A calm skin has.",
         path=["skin"],
-        fixes=[even_skin(step)],
+        fixes=[calm_skin(step)],
     )
 
 
-def even_skin(step: Step) -> Fix:
-    return Fix(label="Give it an even skin", edits=[SetParam(do="set-param", step=step.id, path=["skin"], value="even")])
+def calm_skin(step: Step) -> Fix:
+    return Fix(label="Give it a calm skin", edits=[SetParam(do="set-param", step=step.id, path=["skin"], value="calm")])

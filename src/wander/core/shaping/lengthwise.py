@@ -18,6 +18,7 @@ from wander.core.shaping.fairing import along, even_swinging, ring_swinging, swi
 from wander.core.shaping.panels import Panel
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace
+from wander.core.shaping.skin import Skin
 
 ROUND = (np.arange(24) + 0.5) / 24
 """Places across a strip at which sections are compared."""
@@ -84,15 +85,15 @@ def batten(v: Floats, held: Mapping[int, Sequence[Floats]]) -> Lines:
     return Lines(space, inverse[:, : len(v)], np.zeros((len(inverse), 3)), inverse[:, len(v) :], np.zeros((2, 3)))
 
 
-def ring_lines(around: Floats, centers: Floats, v: Floats, slack: Floats | None, *, fair: bool, even: bool) -> Lines:
+def ring_lines(around: Floats, centers: Floats, v: Floats, slack: Floats | None, skin: Skin) -> Lines:
     """The lines of a smooth skin the last section of which is its first: it goes on there as it begins. The rest as for `fair_lines`."""
     nothing = np.zeros((2, 3))
-    if not fair:
+    if skin is Skin.BATTEN:
         space, system = cubic_system(v, End.PERIODIC)
         rows = np.asarray(np.linalg.inv(system)[:, : len(v)], dtype=np.float64)
         return Lines(space, rows, np.zeros((len(rows), 3)), np.zeros((len(rows), 2)), nothing)
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
-    found = along(v, around - centers[:, None], swings=ring_swinging(v), held={}, slack=slack, length=length, ring=True, even=even)
+    found = along(v, around - centers[:, None], swings=ring_swinging(v), held={}, slack=slack, length=length, ring=True, skin=skin)
     return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, nothing)
 
 
@@ -103,24 +104,24 @@ def fair_lines(
     v: Floats,
     held: Mapping[int, Sequence[Floats]],
     slack: Floats | None,
+    skin: Skin,
     *,
-    even: bool,
     bent: bool = False,
 ) -> Lines:
     """The lines of a fair skin; around: places round the sections that lead, (l, m, 3), which have their centres (l, 3) and parameters (l,).
 
-    even: its curvature changes as little as can be. bent: second derivatives are to be given at an end.
+    bent: second derivatives are to be given at an end.
     """
     if len(v) == 2 and not bent:
         return batten(v, held)
-    swings = even_swinging(v, centers) if even else swinging(v)
+    swings = swinging(v) if skin is Skin.FAIR else even_swinging(v, centers)
     drift = swings[[1, -2]] @ centers
     slopes = {}
     for index, rows in held.items():
         own = [strip.space.evaluate(row[:, None], ROUND)[:, 0] for strip, row in zip(strips, rows, strict=True)]
         slopes[index] = np.concatenate(own) - drift[index]
     length = float(lengths(np.diff(centers, axis=0)).sum() / (v[-1] - v[0]))
-    found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length, even=even)
+    found = along(v, around - centers[:, None], swings=swings, held=slopes, slack=slack, length=length, skin=skin)
     return Lines(found.space, found.shapes, (found.centers - found.shapes) @ centers, found.slopes, drift, found.bends)
 
 
@@ -132,22 +133,21 @@ def skin_lines(
     held: Mapping[int, Sequence[Floats]],
     slack: Floats | None,
     creases: Sequence[int],
+    skin: Skin,
     *,
-    fair: bool,
-    even: bool,
     bent: bool = False,
     ring: bool = False,
 ) -> Lines:
     """The lines of a smooth skin, which bend anew at the sections with the numbers `creases`; the rest as for `fair_lines` and `ring_lines`."""
     if ring:
-        return ring_lines(around, centers, v, slack, fair=fair, even=even)
+        return ring_lines(around, centers, v, slack, skin)
     parts = []
     for first, last in pairwise([0, *creases, len(v) - 1]):
         own = slice(first, last + 1)
         ends = {index: rows for index, rows in held.items() if (first == 0 if index == 0 else last == len(v) - 1)}
         bays = None if slack is None else slack[first:last]
-        if fair:
-            parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays, even=even, bent=bent))
+        if skin is not Skin.BATTEN:
+            parts.append(fair_lines(strips, around[own], centers[own], v[own], ends, bays, skin, bent=bent))
         else:
             parts.append(batten(v[own], ends))
     return _chained(parts)

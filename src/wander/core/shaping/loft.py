@@ -45,6 +45,7 @@ from wander.core.shaping.naming import counted, side_name
 from wander.core.shaping.panels import Panel, end_to_end, extents_of
 from wander.core.shaping.section import PlacedSection
 from wander.core.shaping.shell import NamedFace, Shell
+from wander.core.shaping.skin import Skin
 from wander.core.shaping.taking_along import Led
 from wander.core.shaping.ties import ties_of
 
@@ -54,17 +55,6 @@ class Between(Enum):
 
     SMOOTH = "smooth"
     STRAIGHT = "straight"
-
-
-class Skin(Enum):
-    """How a smooth skin goes through its sections."""
-
-    EVEN = "even"
-    """Evenly curved: its bending changes as little as can be without swelling between two sections."""
-    FAIR = "fair"
-    """Bent least among those that don't swell between two sections, and flat at its ends."""
-    BATTEN = "batten"
-    """One natural cubic through all sections, which swells where they change fast."""
 
 
 @dataclass(frozen=True)
@@ -114,7 +104,7 @@ def loft(
     *,
     name: str,
     between: Between = Between.SMOOTH,
-    skin: Skin = Skin.EVEN,
+    skin: Skin = Skin.CALM,
     slack: Sequence[float] | None = None,
     creases: Container[int] = (),
     ties: Sequence[Mapping[int, float]] = (),
@@ -310,8 +300,7 @@ def _smooth(
         slacks = None if slack is None else np.array(slack)[through[:-1]]
         creases = [through.index(i) for i in row.bounds[1:-1]]
         curved = any(end.kind is EndKind.CURVATURE for end in wish.ends)
-        even = wish.skin is Skin.EVEN
-        lines = skin_lines(strips, row.around[through], centers, v[through], held, slacks, creases, fair=wish.fair, even=even, bent=curved, ring=ring)
+        lines = skin_lines(strips, row.around[through], centers, v[through], held, slacks, creases, wish.skin, bent=curved, ring=ring)
     faces = smooth_faces(strips, labels, through, lines, held)
     faces = [replace(face, surface=surface) for face, surface in zip(faces, bent_alike(faces, lines, wish.ends, open_=row.matched.open), strict=True)]
     if away := missed_cuts(faces, strips, v, [i for i in range(len(placed)) if i not in through]):

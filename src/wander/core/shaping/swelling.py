@@ -8,7 +8,7 @@ import numpy as np
 
 from wander.core.geometry.basis import Floats
 from wander.core.geometry.interpolate import End, cubic_system
-from wander.core.shaping.fairing import swelling
+from wander.core.shaping.bounds import swelling
 from wander.core.shaping.lengthwise import ROUND
 from wander.core.shaping.loft import Plain
 from wander.core.shaping.section import PlacedSection

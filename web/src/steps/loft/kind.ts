@@ -86,7 +86,7 @@ function through(
           do: "add-step",
           kind: "loft",
           name: name(more.closed ? "Ring" : "Body"),
-          params: { sections, between, ...(between === "smooth" ? { skin: "even" } : {}), ...more, ...asResult(makes) },
+          params: { sections, between, ...(between === "smooth" ? { skin: "calm" } : {}), ...more, ...asResult(makes) },
         },
       ]),
   };

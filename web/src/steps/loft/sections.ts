@@ -13,7 +13,7 @@ export const loftSections = (step: Step): LoftSection[] => (step.params["section
 /** Whether slack says anything: of what is smooth, and held between its sections. */
 export const hasSlack = (step: Step): boolean =>
   step.params["between"] !== "straight" &&
-  ["even", "fair"].includes(step.params["skin"] as string) &&
+  ["calm", "even", "fair"].includes(step.params["skin"] as string) &&
   loftSections(step).length > 2;
 
 export const slackOf = (step: Step, bay: number): number => loftSections(step)[bay]?.slack ?? 0;

@@ -28,11 +28,12 @@ from wander.core.shaping.ends import FREE, EndShape
 from wander.core.shaping.halves import with_images
 from wander.core.shaping.hollow import holes_along, hollowed
 from wander.core.shaping.laws import Laws
-from wander.core.shaping.loft import Between, Inside, Lofted, Skin, loft
+from wander.core.shaping.loft import Between, Inside, Lofted, loft
 from wander.core.shaping.loft_report import LoftReport
 from wander.core.shaping.meeting import Missed, TurnsBack
 from wander.core.shaping.panels import Crossed
 from wander.core.shaping.section import PlacedSection
+from wander.core.shaping.skin import Skin
 from wander.core.steps.halves import made_whole
 from wander.core.steps.inputs import Built, Inputs, StepRefused
 from wander.core.steps.loft.aside import aside, left, passed_over, with_rings

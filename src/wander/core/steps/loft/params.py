@@ -79,10 +79,11 @@ class LoftParams(Model):
     )
     closed: bool = Field(default=False, title="Closed into a ring", description="After the last section comes the first one again.")
     between: Literal["smooth", "straight"] = Field(default="smooth", title="Between sections")
-    skin: Literal["even", "fair", "batten"] = Field(
+    skin: Literal["calm", "even", "fair", "batten"] = Field(
         default="batten",
         title="Skin",
-        description="even: swells between no two sections, and its curvature changes as little as can be; fair: it is bent as little as can be, "
+        description="calm: swells between no two sections, changes its curvature as little as can be, and bends to no side that they do not "
+        "ask for; even: as calm, but for the last; fair: it is bent as little as can be, "
         "and flat at its ends; batten: one natural cubic through all, as bodies were before there was another.",
     )
     start: EndParams = Field(default=EndParams(), title="Start")
