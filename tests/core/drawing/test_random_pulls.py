@@ -59,6 +59,12 @@ FLAT = raw(
 )
 """A triangle two sides of which are parallel lies flat; pulled, it came to a place from which it found no way back."""
 
+EIGHT = [(4.0 * cos(pi * i / 4), 4.0 * sin(pi * i / 4)) for i in range(8)]
+ON_AXIS = raw(
+    EIGHT, [line(i + 1, i + 1, (i + 1) % 8 + 1) for i in range(8)], ("parallel", "c3 c4"), ("on-curve", "p4 y-axis"), ("on-curve", "p5 y-axis")
+)
+"""A side on an axis, and the next one parallel to it: pulled off the axis it made the other vanish, which is parallel to anything then."""
+
 
 @st.composite
 def drawings(draw: st.DrawFn) -> Raw:
@@ -104,6 +110,7 @@ def turns(drawing: Drawing) -> dict[str, float]:
 
 @given(written=drawings(), angle=st.floats(0, 2 * pi), number=st.integers(0, 8))
 @example(written=FLAT, angle=0.0, number=0)
+@example(written=ON_AXIS, angle=0.0, number=2)
 @settings(max_examples=times(60, 3000), deadline=None)
 def test_pulled_about_everything_holds_and_no_corner_turns_over(written: Raw, angle: float, number: int) -> None:
     first = solved(written)
@@ -127,6 +134,19 @@ def test_pulled_about_everything_holds_and_no_corner_turns_over(written: Raw, an
             return  # short sides turn quickly
         assert all(was[p] * turned[p] > 0 for p in was if abs(was[p]) > TURNED_OVER and abs(turned[p]) > TURNED_OVER)
         before = now
+
+
+def test_what_is_pulled_where_it_can_not_be_goes_along_what_holds_it_and_nothing_vanishes() -> None:
+    before = solved(ON_AXIS).drawing
+    written = act(ON_AXIS, {"act": "pull", "points": {"p3": [0.3, before.points["p3"][1] + 0.5]}})
+    now = read(written)
+    assert now.points["p3"] == pytest.approx((0.0, before.points["p3"][1] + 0.5), abs=0.02)
+    for curve in before.curves:
+        was, is_ = (hypot(*np.subtract(*(drawing.points[p] for p in curve.points()))) for drawing in (before, now))
+        assert is_ > 0.8 * was
+    # an end of it may be drawn onto the other
+    written = act(ON_AXIS, {"act": "pull", "points": {"p5": list(before.points["p4"])}})
+    assert read(written).points["p5"] == pytest.approx(before.points["p4"], abs=1e-6)
 
 
 @given(written=drawings(), wrong=st.sampled_from(["-3", "0", "nonsense", "1e400", "5 kg"]))

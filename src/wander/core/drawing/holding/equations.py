@@ -17,6 +17,10 @@ from wander.core.drawing.holding.sums import Sums
 from wander.core.drawing.holding.variables import Slopes, added, scaled
 from wander.core.drawing.holds import MEASURES, SHARES, AngleMeasure, AnyHold, AnyMeasure, Measure, Relation, ShareMeasure
 from wander.core.drawing.model import Drawing, DrawnArc, DrawnBeside, DrawnCircle, DrawnEllipse, DrawnLine
+from wander.core.geometry.basis import Ints
+
+DIRECTED = {"parallel", "perpendicular", "collinear", "tangent", "angle"}
+"""What holds a direction of lines: one of no length has none, and keeps to anything."""
 
 
 class Equations(Summed, Relations):
@@ -45,6 +49,13 @@ class Equations(Summed, Relations):
         other.values, other._leads, other.shortest = self._begun.copy(), {}, self.shortest.afresh()
         other._each = [(getattr(other, add.__name__), hold, rank) for add, hold, rank in self._each]
         return other
+
+    @cached_property
+    def directed(self) -> Ints:
+        """For each line whose direction is held, where the numbers of its two ends stand among all, (n, 2)."""
+        named = {name for hold in self._holds if hold.type in DIRECTED for name in hold.of}
+        lines = [curve for curve in self._drawing.curves if curve.id in named and isinstance(curve, DrawnLine)]
+        return np.array([[self._of_point[point] for point in (line.start, line.end)] for line in lines], dtype=np.int64).reshape(-1, 2)
 
     @cached_property
     def _system(self) -> System:

@@ -30,6 +30,8 @@ QUICK = 0.05
 """A step that leaves no more than this share of the largest error is near the end."""
 DEPENDENT = 1e-7
 MOST_STEPS = 60
+VANISHED = 1e-3
+"""A line that keeps no more than this share of its length through one pull is gone."""
 PORTIONS = (1.0, 0.5, 0.25)
 """Of a correction that is too long by itself."""
 BLOCK = 32
@@ -104,22 +106,39 @@ def solve(drawing: Drawing, pulled: Mapping[str, tuple[float, float]] | None = N
     if pulled:
         error, more = _close_in(equations, pulled, weights, error)
         steps += more
-        error, more = _unless_stuck(equations, begun, error)
+        error, more = _unless_stuck(equations, pulled, begun, error)
         steps += more
     return Solved(equations.drawing(), error, steps, equations)
 
 
-def _unless_stuck(equations: Equations, begun: Floats, error: float) -> tuple[float, int]:
-    """Where what is pulled came to a place from which nothing leads to what holds it, it is not pulled: that goes before the hand."""
-    if error <= TRUE * max(equations.size, 1.0):
+def _unless_stuck(equations: Equations, pulled: Mapping[str, tuple[float, float]], begun: Floats, error: float) -> tuple[float, int]:
+    """What is pulled may come to a place from which nothing leads to what holds it, or only by a line that vanishes: holds go before the hand.
+
+    Then it is set down where it was pulled to and moves as easily as all the rest, and else it is not pulled.
+    """
+    goal = TRUE * max(equations.size, 1.0)
+    if error <= goal and not _vanished(equations, pulled, begun):
         return error, 0
-    stuck = equations.values.copy()
-    equations.values = begun
-    unpulled, steps = _newton(equations, equations.weights(()))
-    if unpulled > TRUE * max(equations.size, 1.0):
-        equations.values = stuck
-        return error, steps
-    return unpulled, steps
+    stuck, steps = equations.values.copy(), 0
+    for targets in (pulled, {}):
+        equations.values = begun.copy()
+        for point, (x, y) in targets.items():
+            equations.place(point, x, y)
+        found, more = _newton(equations, equations.weights(()))
+        steps += more
+        if found <= goal and not _vanished(equations, pulled, begun):
+            return found, steps
+    equations.values = stuck
+    return error, steps
+
+
+def _vanished(equations: Equations, pulled: Mapping[str, tuple[float, float]], begun: Floats) -> bool:
+    """Whether a line whose direction is held has none left, though neither end of it is pulled."""
+    ends = equations.directed
+    own = [equations.place_of(point) for point in pulled]
+    ends = ends[~np.isin(ends, own).any(axis=1)]
+    before, after = (np.hypot(*(values[ends[:, 1] + i] - values[ends[:, 0] + i] for i in (0, 1))) for values in (begun, equations.values))
+    return bool((after < VANISHED * before).any())
 
 
 def _close_in(equations: Equations, pulled: Mapping[str, tuple[float, float]], weights: Floats, kept: float) -> tuple[float, int]:

@@ -99,6 +99,10 @@ class Variables:
         i = self._of_point[point]
         return float(self.values[i]), float(self.values[i + 1])
 
+    def place_of(self, point: str) -> int:
+        """Where its two numbers stand among all."""
+        return self._of_point[point]
+
     def place(self, point: str, x: float, y: float) -> None:
         i = self._of_point[point]
         self.values[i], self.values[i + 1] = x, y
