@@ -73,3 +73,14 @@ def curvature_of(values: Row, slopes: Row, seconds: Row) -> Callable[[Row], Row]
     matrix = np.stack([integrals(e) - zero for e in np.eye(2)], axis=1)
     inner = np.linalg.solve(matrix, np.array([slopes[1] - slopes[0], values[1] - values[0] - slopes[0]]) - zero)
     return lambda t: np.interp(t, [0, 1 / 3, 2 / 3, 1], [seconds[0], *inner, seconds[1]])
+
+
+def changed(places: Row, values: Row, states: Row, chords: Row) -> float:
+    """How much the bending of a line changes along its chords, from the cubic in three parts as `curvature_of` finds it."""
+    total = 0.0
+    for i, h in enumerate(np.diff(places)):
+        slopes, seconds = np.split(states, 2)
+        curvature = curvature_of(values[i : i + 2], h * slopes[i : i + 2], h**2 * seconds[i : i + 2])
+        at = np.array([0, 1 / 3, 2 / 3, 1])
+        total += float((3 * np.diff(curvature(at)) ** 2).sum()) / chords[i] ** 5
+    return total

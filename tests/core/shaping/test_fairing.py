@@ -12,7 +12,7 @@ from scipy.interpolate import make_interp_spline
 from scipy.optimize import LinearConstraint, minimize
 
 from tests.closeness import assert_close
-from tests.core.shaping.rows import ROWS, Row, bent, beyond, curvature_of, line, rounds
+from tests.core.shaping.rows import ROWS, Row, bent, beyond, changed, line, rounds
 from wander.core.geometry.curve import Curve
 from wander.core.shaping.bounds import SWELLING
 from wander.core.shaping.fairing import along, even_swinging, swinging
@@ -134,17 +134,6 @@ def test_a_row_on_a_parabola_stays_on_it(steps: list[float], slope: float, bend:
     t = np.linspace(0, places[-1], 90)
     expected = 400 + bend * (t - turn) ** 2
     assert_close(curve(t)[:, :2], expected[:, None] * [1, slope], within=1e-7 * float(np.ptp(heights)))
-
-
-def changed(places: Row, values: Row, states: Row, chords: Row) -> float:
-    """How much the bending of a line changes along its chords, from the cubic in three parts as `curvature_of` finds it."""
-    total = 0.0
-    for i, h in enumerate(np.diff(places)):
-        slopes, seconds = np.split(states, 2)
-        curvature = curvature_of(values[i : i + 2], h * slopes[i : i + 2], h**2 * seconds[i : i + 2])
-        at = np.array([0, 1 / 3, 2 / 3, 1])
-        total += float((3 * np.diff(curvature(at)) ** 2).sum()) / chords[i] ** 5
-    return total
 
 
 @pytest.mark.parametrize("seed", range(4))

@@ -6,6 +6,7 @@ A state is value, slope and second derivative at a station; between two the skin
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 
 import numpy as np
 
@@ -14,6 +15,9 @@ from wander.core.shaping.unit_span import BENDING, CHANGE
 
 SHORTEST = 0.02
 """A bay counts for the change of bending as no shorter than this share of the longest."""
+
+ROUGH = 1e-9
+"""How bending changes may be all there is to a measure, but for this share: what turns evenly counts a little too."""
 
 
 def units_of(steps: Floats) -> Floats:
@@ -85,10 +89,24 @@ class Row:
         self.loosest = -np.asarray(self._free.T @ (form @ self._fixed), dtype=np.float64)
         self.lifted = by_bay(self._free) * self.units[..., None]
 
+    @cached_property
     def evenest(self) -> Floats:
         """The choice in which bending changes least along the chord."""
-        form = change(self.steps, self._chord)
-        return np.asarray(np.linalg.solve(self._free.T @ form @ self._free, -(self._free.T @ (form @ self._fixed))), dtype=np.float64)
+        return np.asarray(np.linalg.solve(self._changing, -(self._free.T @ (self._change @ self._fixed))), dtype=np.float64)
+
+    @cached_property
+    def _change(self) -> Floats:
+        return change(self.steps, self._chord)
+
+    @cached_property
+    def _changing(self) -> Floats:
+        return np.asarray(self._free.T @ self._change @ self._free, dtype=np.float64)
+
+    def measured(self, share: float) -> Floats:
+        """Steps of a choice, (q, q), in a measure in which so much of a length is how bending changes, and the rest bending."""
+        form = share * len(self._changing) / np.trace(self._changing) * self._changing
+        form.flat[:: len(form) + 1] += max(1.0 - share, ROUGH)
+        return np.asarray(np.linalg.inv(np.linalg.cholesky(form)).T, dtype=np.float64)
 
     def bays(self, choice: Floats) -> Floats:
         """Value, slope and second derivative at the start and the end of each bay, by its own length, (k - 1, 6, k + 2)."""

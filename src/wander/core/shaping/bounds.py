@@ -28,7 +28,7 @@ HELD = 1e-8
 """What is passed by no more than this share of what is allowed there is not passed."""
 MOST_ROUNDS = 100
 """Rounds of looking what is passed: ten are usual, and each bends the skin a little more. After the last it may swell a hair."""
-GIVEN_UP = {Skin.EVEN: 20.0, Skin.CALM: 100.0}
+GIVEN_UP = 20.0
 """The least change of bending is given up, the further the more, until it goes beyond what is allowed by so many times that."""
 RIDGE = 1e-3
 """Differences between the sections that are a smaller share of their size than this count for little: they are noise of how outlines are written."""
@@ -94,7 +94,9 @@ class Bounds:
         self._looks: Floats = LOOKS if calm else VALUES
         self._lifts = self._looks @ row.lifted
         self._turns = self._turning() if calm else np.zeros_like(self._low)
-        self._first = row.loosest if skin is Skin.FAIR or k == 2 else self._evenly(GIVEN_UP[skin])
+        even = 0.0 if skin is Skin.FAIR or k == 2 else self._evenly()
+        self._first = row.loosest + even * (row.evenest - row.loosest) if even else row.loosest
+        self._measure = row.measured(even) if calm and even else None
         self._back = WAVE * self._step
         if slack is not None and slack.any():
             found = self._found(self._first)
@@ -130,11 +132,10 @@ class Bounds:
         both *= row.steps[:, None] / self._step
         return np.asarray(np.where(np.abs(both) > TURNLESS, both, 0.0), dtype=np.float64)
 
-    def _evenly(self, given_up: float) -> Floats:
-        """The choice that is evenest, but the nearer to what is bent least, the further it goes beyond what is allowed."""
-        evenest, loosest = self._row.evenest(), self._row.loosest
-        beyond = max(float(self._passed(self._found(evenest)).max()), 0.0)
-        return loosest + max(1.0 - beyond / given_up, 0.0) * (evenest - loosest)
+    def _evenly(self) -> float:
+        """The share that it has of the choice that is evenest: the less, the further that goes beyond what is allowed."""
+        beyond = max(float(self._passed(self._found(self._row.evenest)).max()), 0.0)
+        return max(1.0 - beyond / GIVEN_UP, 0.0)
 
     def _found(self, choice: Floats) -> Floats:
         """What a skin is in each direction at what is looked at in every bay: places, then the bends of a calm one, (looks, k - 1, m)."""
@@ -161,7 +162,7 @@ class Bounds:
         return np.asarray(-np.sign(self._turns)[:, None] * found / self._step[:, None], dtype=np.float64)
 
     def within(self) -> Floats:
-        """The choice that keeps to the bounds and is bent least from the first.
+        """The choice that keeps to the bounds and is nearest to the first, by bending; for a calm skin, as far as it begins even, by its change.
 
         Places that are passed are held, and what presses on them is sought anew, until none is passed.
         """
@@ -169,6 +170,7 @@ class Bounds:
         from scipy.optimize import nnls
 
         choice = self._first
+        lifted = self._lifts if self._measure is None else self._lifts @ self._measure
         found = first = self._found(choice)
         held = np.zeros((0, 4), dtype=np.int64)
         for _ in range(MOST_ROUNDS):
@@ -179,7 +181,7 @@ class Bounds:
             held = np.concatenate([held, new])
             side, bay, look, way = held.T
             inwards = 1.0 - 2.0 * side[:, None]
-            lifts, parts = self._lifts[bay, look], inwards * self._parts[bay, way]
+            lifts, parts = lifted[bay, look], inwards * self._parts[bay, way]
             felt = (lifts @ lifts.T) * (parts @ (inwards * self._seen[bay, :, way]).T)
             scale = 1 / np.sqrt(felt.diagonal())
             felt *= scale[:, None] * scale
@@ -193,7 +195,8 @@ class Bounds:
             bound = np.where(bends, -self._back[bay, way], self._bound[side, bay, way])
             asked, _ = dtrtrs(root, (bound - inwards[:, 0] * first[look, bay, way]) * scale, lower=1)
             pressed, _ = nnls(root.T, asked)
-            choice = self._first + (lifts.T * (pressed * scale)) @ parts
+            steps = (lifts.T * (pressed * scale)) @ parts
+            choice = self._first + (steps if self._measure is None else self._measure @ steps)
             found = self._found(choice)
             # what nothing presses on is let go: if it is passed again it is held again
             held = held[pressed > 0]
