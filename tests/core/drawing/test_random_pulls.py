@@ -140,7 +140,7 @@ def test_what_is_pulled_where_it_can_not_be_goes_along_what_holds_it_and_nothing
     before = solved(ON_AXIS).drawing
     written = act(ON_AXIS, {"act": "pull", "points": {"p3": [0.3, before.points["p3"][1] + 0.5]}})
     now = read(written)
-    assert now.points["p3"] == pytest.approx((0.0, before.points["p3"][1] + 0.5), abs=0.02)
+    assert now.points["p3"] == pytest.approx((0.0, before.points["p3"][1] + 0.5), abs=0.05)
     for curve in before.curves:
         was, is_ = (hypot(*np.subtract(*(drawing.points[p] for p in curve.points()))) for drawing in (before, now))
         assert is_ > 0.8 * was
