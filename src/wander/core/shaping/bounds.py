@@ -32,6 +32,7 @@ GIVEN_UP = 20.0
 """The least change of bending is given up, the further the more, until it goes beyond what is allowed by so many times that."""
 RIDGE = 1e-3
 """Differences between the sections that are a smaller share of their size than this count for little: they are noise of how outlines are written."""
+NOTHING: Ints = np.zeros((0, 4), dtype=np.int64)
 LOOKS = np.concatenate([VALUES, CURVATURES])
 PLACES = len(VALUES)
 """What is looked at in a bay of a calm skin: so many places, and how it bends at its four knots."""
@@ -98,11 +99,14 @@ class Bounds:
         self._first = row.loosest + even * (row.evenest - row.loosest) if even else row.loosest
         self._measure = row.measured(even) if calm and even else None
         self._back = WAVE * self._step
+        # which way a bend goes back
+        backwards = -np.sign(self._turns)
         if slack is not None and slack.any():
             found = self._found(self._first)
             self._allowed += slack[:, None] * np.maximum(self._passed(found).max(axis=0) * self._allowed, 0.0)
             if calm:
-                self._back += slack[:, None] * np.maximum(self._against(found).max(axis=1), 0.0)
+                self._back += slack[:, None] * np.maximum((backwards * found[PLACES:]).max(axis=0), 0.0)
+        self._backwards = backwards / self._back
         self._bound = np.stack([self._low, -self._high]) - self._allowed
         flat = row.data.reshape(k + 2, -1)
         gram = flat @ flat.T
@@ -145,11 +149,7 @@ class Bounds:
     def _passed(self, found: Floats) -> Floats:
         """How far a skin goes beyond what is allowed, below and above, as a share of it, (2, k - 1, m)."""
         found = found[:PLACES]
-        return np.stack([self._low - found.min(axis=0), found.max(axis=0) - self._high]) / self._allowed - 1.0
-
-    def _against(self, found: Floats) -> Floats:
-        """How far a skin bends to the other side at the knots of each bay, (k - 1, 4, m)."""
-        return np.asarray(-np.sign(self._turns)[:, None] * found[PLACES:].transpose(1, 0, 2), dtype=np.float64)
+        return np.array([self._low - found.min(axis=0), found.max(axis=0) - self._high]) / self._allowed - 1.0
 
     def beyond(self, skin: Floats) -> Floats:
         """How far a skin, (k - 1, places, m, 3), leaves the range, as a share of the step, (k - 1, places, m)."""
@@ -159,7 +159,7 @@ class Bounds:
     def back(self, bends: Floats) -> Floats:
         """How far what bends like this at the knots, (k - 1, 4, m, 3), bends to the other side, as a share of the step, (k - 1, 4, m)."""
         found = np.einsum("itmc,imc->itm", bends, self._ways)
-        return np.asarray(-np.sign(self._turns)[:, None] * found / self._step[:, None], dtype=np.float64)
+        return np.asarray(-(np.sign(self._turns) / self._step)[:, None] * found, dtype=np.float64)
 
     def within(self) -> Floats:
         """The choice that keeps to the bounds and is nearest to the first, by bending; for a calm skin, as far as it begins even, by its change.
@@ -172,10 +172,10 @@ class Bounds:
         choice = self._first
         lifted = self._lifts if self._measure is None else self._lifts @ self._measure
         found = first = self._found(choice)
-        held = np.zeros((0, 4), dtype=np.int64)
+        held = NOTHING
         for _ in range(MOST_ROUNDS):
             new = np.concatenate([self._worst(found), self._waves(found, held)])
-            new = new[~(new[:, None] == held).all(axis=2).any(axis=1)]
+            new = new[~(new[:, None] == held).all(axis=2).any(axis=1)] if len(held) else new
             if not len(new):
                 break
             held = np.concatenate([held, new])
@@ -206,21 +206,24 @@ class Bounds:
         """Where to hold next (n, 4): for each side of each bay the direction in which it is passed furthest, and other peaks round the section."""
         # of directions that are as far out, like those of a circle, one is enough
         most = np.round(self._passed(found) / HELD)
+        passed = most > 0
+        if not passed.any():
+            return NOTHING
         turn = np.arange(-1, most.shape[2] - 1)
         rising = most > most[..., turn]
-        furthest = np.arange(most.shape[2]) == most.argmax(axis=2)[..., None]
-        side, bay, way = np.nonzero((most > 0) & ((rising & ~rising[..., (turn + 2) % len(turn)]) | furthest))
+        furthest = turn + 1 == most.argmax(axis=2)[..., None]
+        side, bay, way = np.nonzero(passed & ((rising & ~rising[..., (turn + 2) % len(turn)]) | furthest))
         seen = found[:PLACES, bay, way] * (2.0 * side - 1.0)
-        return np.stack([side, bay, seen.argmax(axis=0), way], axis=1)
+        return np.array([side, bay, seen.argmax(axis=0), way]).T
 
     def _waves(self, found: Floats, held: Ints) -> Ints:
         """Where not to bend back (n, 4): at each knot of each bay the direction in which it is done most, if that is more than what is held there."""
         if len(found) == PLACES:
-            return held[:0]
-        back = self._against(found) / self._back[:, None] - 1.0
-        given = np.zeros(back.shape[:2])
+            return NOTHING
+        back = self._backwards * found[PLACES:]
+        given = np.ones(back.shape[:2])
         _, bay, look, way = held[held[:, 2] >= PLACES].T
-        np.maximum.at(given, (bay, look - PLACES), back[bay, look - PLACES, way])
-        bay, knot = np.nonzero(back.max(axis=2) > given + HELD)
-        way = back[bay, knot].argmax(axis=1)
-        return np.stack([(self._turns[bay, way] < 0).astype(np.int64), bay, PLACES + knot, way], axis=1)
+        np.maximum.at(given, (look - PLACES, bay), back[look - PLACES, bay, way])
+        knot, bay = np.nonzero(back.max(axis=2) > given + HELD)
+        way = back[knot, bay].argmax(axis=1)
+        return np.array([self._turns[bay, way] < 0, bay, PLACES + knot, way]).T
