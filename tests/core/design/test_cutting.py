@@ -35,7 +35,7 @@ def volume(document: Document) -> float:
     return float(built(document)["loft-7"].summary.volume)
 
 
-@pytest.mark.parametrize("skin", ["batten", "fair", "even"])
+@pytest.mark.parametrize("skin", ["batten", "fair", "even", "calm"])
 @pytest.mark.parametrize("document", [BODY, LAWED])
 def test_the_body_stays_as_it_is_until_the_cut_is_edited(document: Document, skin: str) -> None:
     document = apply_edits(document, [set_param("loft-7", "skin", to=skin)])
@@ -94,7 +94,7 @@ TILTED = apply_edits(
 )
 
 
-@pytest.mark.parametrize("skin", ["batten", "fair"])
+@pytest.mark.parametrize("skin", ["batten", "fair", "calm"])
 @pytest.mark.parametrize("at", [4.0, 26.0])
 def test_beside_a_tilted_station_the_cut_lies_in_the_skin_and_changes_nothing(skin: str, at: float) -> None:
     """No line of the skin is flat there: it is cut by the plane that comes nearest."""
@@ -191,7 +191,7 @@ def test_a_section_is_cut_from_a_duct_with_a_rail_and_from_a_hollow_one() -> Non
     assert_close(loft_of(cut).summary.volume, loft_of(hollow).summary.volume, within=2e-6 * loft_of(hollow).summary.volume)
 
 
-@pytest.mark.parametrize("skin", ["batten", "even"])
+@pytest.mark.parametrize("skin", ["batten", "even", "calm"])
 def test_a_section_that_was_cut_from_a_hollow_body_is_drawn_anew_and_the_hole_stays(skin: str) -> None:
     def body(*outlines: dict[str, Any]) -> Document:
         document = lofted(*zip((0.0, 40.0, 100.0), outlines, strict=True))
@@ -253,7 +253,7 @@ def test_beside_a_leaning_section_of_a_ring_cuts_are_passed_over_too(at: float) 
 
 
 @pytest.mark.parametrize("outlines", [(BOW, TENT, BOW), (TENT, TENT, TENT)])
-@pytest.mark.parametrize("skin", ["batten", "fair"])
+@pytest.mark.parametrize("skin", ["batten", "fair", "calm"])
 def test_a_section_is_cut_from_a_sheet_and_is_as_open(outlines: tuple[dict[str, Any], ...], skin: str) -> None:
     document = lofted(*zip((0.0, 30.0, 80.0), outlines, strict=True))
     document = apply_edits(document, [set_param("loft-7", "skin", to=skin)])
