@@ -182,7 +182,7 @@ def test_a_skin_that_swells_is_a_note_with_its_place_and_a_fair_one_does_not() -
     assert not [f for f in findings(apply_edits(collar, finding.fixes[0].edits)) if f.code == "swollen"]
 
 
-def test_a_skin_that_is_bent_least_is_offered_to_be_even_where_that_is_seen() -> None:
+def test_a_skin_that_is_bent_least_is_offered_a_more_even_one_where_that_is_seen() -> None:
     barrel = lofted(*[(z, circle(60 - (z - 50) ** 2 / 200)) for z in (0.0, 20.0, 50.0, 64.0, 100.0)])
     loft = barrel.steps[-1].id
     least = apply_edits(barrel, [set_param(loft, "skin", to="fair")])
@@ -214,7 +214,7 @@ def test_an_even_skin_that_bends_back_is_offered_to_be_calm() -> None:
     repaired = apply_edits(even, finding.fixes[0].edits)
     assert not findings(repaired)
     assert repaired.steps[-1].params["skin"] == "calm"
-    # with rails, or where an end is asked for, its sections do not say all
+    # where an end is asked for, its sections do not say all
     squared = apply_edits(even, [set_param(loft, "start", "shape", to="square")])
     assert not [f for f in findings(squared) if f.code == "waved"]
 

@@ -47,8 +47,9 @@ def test_the_body_stays_as_it_is_until_the_cut_is_edited(document: Document, ski
     assert read_document(write_document(after)) == after
     moved = apply_edits(after, [set_param("station-10", "offset", to=52.0)])
     assert abs(volume(moved) - before) > 50
-    told = {f.code for f in built(moved)["loft-7"].findings} - {f.code for f in built(after)["loft-7"].findings}
-    assert not told - {"uneven", "waved"}, "how it goes between its sections is another matter now"
+    # how it goes between its sections, and so what a newer skin would do better, is another matter now
+    told, before_told = ([f.code for f in built(body)["loft-7"].findings if f.code not in ("uneven", "waved")] for body in (moved, after))
+    assert told == before_told
 
 
 def test_a_cut_that_is_drawn_anew_leads_like_any_other_section() -> None:

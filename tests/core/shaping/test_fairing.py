@@ -168,7 +168,8 @@ def test_between_what_is_even_and_what_is_bent_least_nothing_jumps(skin: Skin) -
         if before is not None:
             assert np.abs(seen - before).max() < 0.25, f"at {pulled:.2f} mm"
         before = seen
-    assert reached == {True, False} or skin is Skin.CALM, "both kinds of row were among them"
+    # far from the bounds what is even is what is bent least; what is calm need not be
+    assert reached == ({True, False} if skin is Skin.EVEN else {False})
 
 
 def sections(seed: int, count: int) -> tuple[Row, Row]:

@@ -13,14 +13,12 @@ from functools import cached_property
 from math import sqrt
 
 import numpy as np
-import numpy.typing as npt
 
 from wander.core.drawing.holding.equations import Equations
 from wander.core.drawing.holding.rows import Linearised
 from wander.core.drawing.model import Drawing
-from wander.core.geometry.basis import Floats
+from wander.core.geometry.basis import Floats, Ints
 
-Indices = npt.NDArray[np.intp]
 SOLVED = 1e-12
 """Largest error left in any equation, relative to the size of the drawing."""
 TRUE = 1e-7
@@ -283,7 +281,7 @@ def _standing(equations: Equations) -> Standing:
     return Standing(count - len(accepted), equations.settled(settled), tuple(disputes.values()))
 
 
-def _apart(rows: Linearised, count: int) -> list[tuple[Indices, Indices]]:
+def _apart(rows: Linearised, count: int) -> list[tuple[Ints, Ints]]:
     """Rows that have to do with each other, with the variables that they are about; rows that are about none are left out."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
