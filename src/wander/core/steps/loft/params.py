@@ -83,7 +83,8 @@ class LoftParams(Model):
         default="batten",
         title="Skin",
         description="calm: swells between no two sections, changes its curvature as little as can be, and bends to no side they don't ask for; "
-        "even: as calm, but for the last; fair: it is bent as little as can be, and flat at its ends; batten: one natural cubic through all, as bodies were before there was another.",
+        "even: as calm, but for the last; fair: it is bent as little as can be, and flat at its ends; "
+        "batten: one natural cubic through all, as bodies were before there was another.",
     )
     start: EndParams = Field(default=EndParams(), title="Start")
     end: EndParams = Field(default=EndParams(), title="End")
